@@ -1,0 +1,1 @@
+"""Measurements of Hailstone's figures; `make bench` prints them."""

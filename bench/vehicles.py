@@ -1,0 +1,216 @@
+"""Generated access points and the readings a person would take there, from physics and habit.
+
+Independent of the belief engine's display tables: lamps are filaments in heat balance
+(R = R_hot (T/T_hot)^1.2, loss k (T^4 - Ta^4), as in the handbook exponents), feeds and grounds have
+resistance, a floating pin shows ghosts, and people write what they see in several ways and make mistakes.
+"""
+
+from __future__ import annotations
+
+import random
+from dataclasses import dataclass
+
+from scipy.optimize import brentq
+
+from electrics.formats.reading_text import parse_reading
+from electrics.identify.belief import AccessPoint, Evidence, Setup, Wire
+from electrics.identify.kinds import Side
+from electrics.signals import Level, Scenario, signal, variants
+from electrics.vocabulary import (
+    Arrangement,
+    BrakeWithHazard,
+    Function,
+    Instrument,
+    Load,
+    State,
+    parse_state,
+)
+
+AMBIENT_K = 300.0
+
+
+@dataclass(frozen=True)
+class Filament:
+    """A filament by its rated volts and amps; 2800 K when hot (2500 K for small bulbs)."""
+
+    rated_v: float
+    rated_a: float
+    hot_k: float = 2800.0
+
+    def volts_at(self, current_a: float) -> float:
+        """Voltage across it once the heat has settled at this current [V]."""
+        hot_ohm = self.rated_v / self.rated_a
+        loss = self.rated_v * self.rated_a / (self.hot_k**4 - AMBIENT_K**4)
+
+        def surplus(temperature_k: float) -> float:
+            heat = current_a**2 * hot_ohm * (temperature_k / self.hot_k) ** 1.2
+            return heat - loss * (temperature_k**4 - AMBIENT_K**4)
+
+        # the smallest temperature at which it gives off what it takes in
+        temperature = float(brentq(surplus, AMBIENT_K, 2e4)) if current_a > 1e-9 else AMBIENT_K
+        return current_a * hot_ohm * (temperature / self.hot_k) ** 1.2
+
+
+MAIN = Filament(12.8, 2.10)
+SMALL = Filament(14.0, 0.59, 2500.0)
+TEST_LAMP = Filament(12.6, 0.25, 2500.0)
+
+
+def loaded_drop_v(lamp: Filament, supply_v: float) -> float:
+    """Volts on a resting feed while a test lamp pulls it to battery positive [V]."""
+    current_a = brentq(lambda i: lamp.volts_at(i) + TEST_LAMP.volts_at(i) - supply_v, 1e-6, 1.0)
+    return lamp.volts_at(float(current_a))
+
+
+@dataclass(frozen=True)
+class TrueWire:
+    """One wire as it really is."""
+
+    pin: str
+    function: Function
+    variant: str
+    has_led: bool
+    feed_ohm: float
+    ground_ohm: float
+
+
+@dataclass(frozen=True)
+class TrueAccessPoint:
+    """A generated access point: what the person would find and what is really there."""
+
+    kind: str
+    side: Side
+    scenario: Scenario
+    wires: tuple[TrueWire, ...]
+    supply_v: float
+
+    def empty(self) -> AccessPoint:
+        return AccessPoint("generated", tuple(Wire(w.pin) for w in self.wires), (), self.kind, self.side)
+
+    def full_grid(self) -> tuple[Setup, ...]:
+        """The ten columns that a careful person would fill without a plan."""
+        own = self.side.value
+        states = {
+            "rear_lamp": ["park", f"park_{own}", "brake", "left", "right", "hazard", "reverse", "fog_rear"],
+            "front_lamp": ["park", "key", "engine", "left", "right", "low", "high", "fog_front"],
+        }[self.kind]
+        rest = parse_state("rest")
+        return (
+            Setup(rest),
+            Setup(rest, Instrument.LOADED_DROP),
+            *(Setup(parse_state(state)) for state in states),
+        )
+
+
+def generate(rng: random.Random) -> TrueAccessPoint:
+    """One random rear or front lamp of a random vehicle."""
+    scenario = Scenario(rng.choice(list(Arrangement)), rng.choice(list(BrakeWithHazard)))
+    kind = rng.choices(["rear_lamp", "front_lamp"], [7, 3])[0]
+    side = rng.choice([Side.LEFT, Side.RIGHT])
+    make = _rear if kind == "rear_lamp" else _front
+    functions = make(rng, scenario.arrangement, side)
+    rng.shuffle(functions)
+    led = rng.random() < 0.15
+    wires = tuple(
+        TrueWire(
+            str(n + 1),
+            function,
+            rng.choices([v for v, _ in variants(function)], [w for _, w in variants(function)])[0],
+            led,
+            rng.uniform(0.03, 0.2),
+            rng.uniform(0.002, 0.03),
+        )
+        for n, function in enumerate(functions)
+    )
+    return TrueAccessPoint(kind, side, scenario, wires, round(rng.gauss(12.55, 0.12), 1))
+
+
+def _rear(rng: random.Random, arrangement: Arrangement, side: Side) -> list[Function]:
+    found = [Function.GROUND]
+    one_wire = rng.random() < 0.06
+    if arrangement is Arrangement.COMBINED:
+        found += (
+            [Function(f"tail_stop_turn_dimmed_{side}")]
+            if one_wire
+            else [Function.TAIL, Function(f"stop_turn_{side}")]
+        )
+    else:
+        found += [Function.TAIL_STOP_DIMMED] if one_wire else [Function.TAIL, Function.STOP]
+        found += [Function(f"turn_{side}")]
+    found += [Function.REVERSE] * (rng.random() < 0.75)
+    found += [Function.FOG_REAR] * (rng.random() < 0.3)
+    found += [Function.GROUND] * (rng.random() < 0.08)
+    found += [Function.SPARE] * (rng.random() < 0.12)
+    found += [Function.DEAD_FEED] * (rng.random() < 0.04)
+    found += [Function.BATTERY] * (rng.random() < 0.04)
+    if rng.random() < 0.04 and Function.TAIL in found:
+        found[found.index(Function.TAIL)] = Function(f"tail_{side}")
+    return found
+
+
+def _front(rng: random.Random, arrangement: Arrangement, side: Side) -> list[Function]:
+    found = [Function.GROUND, Function.TAIL, Function(f"turn_{side}")]
+    found += [Function.LOW_BEAM, Function.HIGH_BEAM] * (rng.random() < 0.6)
+    found += [Function.DRL] * (rng.random() < 0.35)
+    found += [Function.FOG_FRONT] * (rng.random() < 0.2)
+    found += [Function.SPARE] * (rng.random() < 0.12)
+    return found
+
+
+def measure(truth: TrueAccessPoint, wire: TrueWire, setup: Setup, rng: random.Random, mistakes: float) -> Evidence:
+    """One reading as a person would write it down, now and then a mistaken one."""
+    seen_wire, seen_setup = wire, setup
+    if rng.random() < mistakes:
+        slip = rng.choice(["wrong pin", "control not on", "no contact"])
+        if slip == "wrong pin":
+            seen_wire = rng.choice([w for w in truth.wires if w is not wire])
+        elif slip == "control not on":
+            seen_setup = Setup(parse_state("rest"), setup.instrument, setup.load)
+        else:
+            seen_wire = TrueWire(wire.pin, Function.SPARE, "plain", False, 0.1, 0.01)
+    text = _written(truth, seen_wire, seen_setup, rng)
+    return Evidence(wire.pin, setup, parse_reading(text, setup.instrument), truth.supply_v)
+
+
+def _written(truth: TrueAccessPoint, wire: TrueWire, setup: Setup, rng: random.Random) -> str:
+    if setup.instrument is Instrument.LOADED_DROP:
+        return f"{_drop_v(truth, wire, setup.state, rng):.2f}"
+    if setup.instrument is Instrument.OHMS:
+        return _ohms(wire, setup.load, rng)
+    now = signal(wire.function, setup.state, truth.scenario, wire.variant)
+    live_v = truth.supply_v - wire.feed_ohm * (0.3 if wire.has_led else 2.0) - rng.uniform(0, 0.1)
+    if setup.state.on(*parse_state("engine").controls):
+        live_v += rng.uniform(0.6, 1.8)
+    if now.is_flashing:
+        return rng.choices(["0-12", "0..12 V", "flash", f"{rng.uniform(0, 12):.1f}"], [4, 3, 2, 1])[0]
+    if now.lit is Level.ON:
+        return rng.choice(["{:.1f}", "{:.2f}", "{:.1f} V"]).format(live_v)
+    if now.lit is Level.PART:
+        return f"{rng.uniform(0.5, 2.0) if wire.has_led else rng.uniform(2.4, 3.6):.1f}"
+    if wire.function is Function.SPARE or (wire.has_led and wire.function is not Function.GROUND):
+        return f"{min(rng.expovariate(1.5), truth.supply_v):.2f}" if rng.random() < 0.9 else "OL"
+    return rng.choice(["0", "0.0", "0.01", "0.02", "20 mV"])
+
+
+def _drop_v(truth: TrueAccessPoint, wire: TrueWire, state: State, rng: random.Random) -> float:
+    now = signal(wire.function, state, truth.scenario, wire.variant)
+    if now.lit is Level.ON or wire.function is Function.SPARE:
+        return truth.supply_v - rng.uniform(0, 0.1)
+    if wire.function is Function.GROUND:
+        return 0.25 * wire.ground_ohm + rng.uniform(0, 0.01)
+    if wire.has_led:
+        return rng.uniform(6.0, truth.supply_v)
+    is_small = wire.function.startswith("tail") and not wire.function.startswith("tail_stop")
+    drop_v = loaded_drop_v(SMALL if is_small else MAIN, truth.supply_v)
+    return drop_v * rng.uniform(0.85, 1.15)
+
+
+def _ohms(wire: TrueWire, load: Load, rng: random.Random) -> str:
+    leads = rng.uniform(0.1, 0.3)
+    if wire.function is Function.GROUND:
+        return f"{leads + wire.ground_ohm:.1f} ohm"
+    if wire.function is Function.SPARE or wire.has_led or load is Load.OUT:
+        return "OL"
+    cold = SMALL if wire.function is Function.TAIL else MAIN
+    ohm = cold.rated_v / cold.rated_a * (AMBIENT_K / cold.hot_k) ** 1.2
+    return f"{ohm + leads:.1f} ohm"

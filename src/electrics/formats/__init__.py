@@ -1,0 +1,1 @@
+"""The open formats: readings as a person writes them, readings files, wire colours."""

@@ -1,0 +1,209 @@
+"""The readings file: CSV with a header, columns in any order (contract in docs/formats/readings.md).
+
+Refused whole when any row is bad, with every bad row listed; so a caller stores all of it or nothing.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import TypeVar
+
+from electrics.errors import InputError, ReadingsFileError, RowProblem
+from electrics.formats.colour import parse_colour
+from electrics.formats.reading_text import Reading, parse_reading
+from electrics.vocabulary import DEFAULT_SUPPLY_V, Instrument, Load, State, parse_state
+
+__all__ = ["COLUMNS", "ReadingRow", "decode", "read_readings", "write_readings"]
+
+COLUMNS = (
+    "access_point",
+    "pin",
+    "colour",
+    "state",
+    "instrument",
+    "reading",
+    "load",
+    "supply",
+    "against",
+    "note",
+)
+Choice = TypeVar("Choice", bound=StrEnum)
+REQUIRED = ("pin", "state", "reading")
+LONGEST_NAME = 60
+SUPPLY_LIMITS_V = (4.5, 32.0)
+"""Battery voltages of any 6, 12 or 24 V system, flat to charging (common practice)."""
+
+
+@dataclass(frozen=True)
+class ReadingRow:
+    """One row of a readings file, understood.
+
+    Attributes
+    ----------
+    text : str
+        The reading as it was written.
+    supply_v : float
+        Battery voltage at that time [V].
+    against : str
+        Second pin, empty when read against proven ground.
+    """
+
+    access_point: str
+    pin: str
+    colour: str
+    state: State
+    instrument: Instrument
+    text: str
+    reading: Reading
+    load: Load
+    supply_v: float
+    against: str
+    note: str
+
+
+def decode(data: bytes) -> str:
+    """Bytes of a file as text.
+
+    Raises
+    ------
+    ReadingsFileError
+        The file is not UTF-8 (a spreadsheet's other encodings would turn signs into other signs).
+    """
+    try:
+        return data.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        line = data[: error.start].count(b"\n") + 1
+        raise ReadingsFileError(
+            [RowProblem(line, "is not UTF-8. Save the file again as CSV UTF-8.")]
+        ) from error
+
+
+def read_readings(text: str) -> tuple[ReadingRow, ...]:
+    """Read a whole readings file.
+
+    Parameters
+    ----------
+    text : str
+        The file; comma, semicolon or tab between columns.
+
+    Returns
+    -------
+    tuple of ReadingRow
+        In file order.
+
+    Raises
+    ------
+    ReadingsFileError
+        With every bad row; nothing of the file may then be used.
+    """
+    first_line = text.partition("\n")[0]
+    delimiter = max(",;\t", key=first_line.count)
+    reader = csv.DictReader(io.StringIO(text, newline=""), delimiter=delimiter, restkey="", strict=True)
+    try:
+        header = [(name or "").strip().lower() for name in reader.fieldnames or ()]
+        reader.fieldnames = header
+        _check_header(header)
+        rows = [(reader.line_num, row) for row in reader]
+    except csv.Error as error:
+        raise ReadingsFileError([RowProblem(reader.line_num, f"is no CSV: {error}.")]) from error
+    if not rows:
+        raise ReadingsFileError([RowProblem(1, "has a header but no readings below it.")])
+    return _understand(rows)
+
+
+def write_readings(rows: Iterable[Mapping[str, str]]) -> str:
+    """The file for these rows, each a mapping with the keys of `COLUMNS`."""
+    out = io.StringIO(newline="")
+    writer = csv.DictWriter(out, COLUMNS, lineterminator="\n")
+    writer.writeheader()
+    writer.writerows(rows)
+    return out.getvalue()
+
+
+def _check_header(header: list[str]) -> None:
+    problems = [f"has no column {name}" for name in REQUIRED if name not in header]
+    problems += [f"has an unknown column “{name}”" for name in header if name not in COLUMNS]
+    problems += [f"has the column {name} twice" for name in COLUMNS if header.count(name) > 1]
+    if problems:
+        known = ", ".join(COLUMNS)
+        raise ReadingsFileError([RowProblem(1, f"{problem}. Columns are: {known}.") for problem in problems])
+
+
+def _understand(rows: list[tuple[int, dict[str, str | None]]]) -> tuple[ReadingRow, ...]:
+    problems: list[RowProblem] = []
+    understood: list[ReadingRow] = []
+    colours: dict[tuple[str, str], str] = {}
+    supply_v: float | None = None
+    for line, raw in rows:
+        cells = {name: (raw.get(name) or "").strip() for name in COLUMNS}
+        if not any(cells.values()):
+            continue
+        try:
+            if "" in raw:
+                raise InputError("has more cells than the header (a decimal comma needs quotes around it)")
+            row, supply_v = _row(cells, supply_v)
+            seen = colours.setdefault((row.access_point, row.pin), row.colour)
+            if row.colour and seen and row.colour != seen:
+                raise InputError(f"pin {row.pin} is {row.colour} here and {seen} further up")
+            if row.colour:
+                colours[row.access_point, row.pin] = row.colour
+            understood.append(row)
+        except InputError as error:
+            problems.append(RowProblem(line, str(error)))
+    if problems:
+        raise ReadingsFileError(problems)
+    return tuple(understood)
+
+
+def _row(cells: dict[str, str], last_supply_v: float | None) -> tuple[ReadingRow, float | None]:
+    complaints = [f"{name} is empty" for name in REQUIRED if not cells[name]]
+    complaints += [
+        f"{name} is longer than {LONGEST_NAME} characters"
+        for name in ("access_point", "pin", "colour", "against")
+        if len(cells[name]) > LONGEST_NAME
+    ]
+    if complaints:
+        raise InputError("; ".join(complaints))
+    if cells["against"] == cells["pin"]:
+        raise InputError(f"pin {cells['pin']} is read against itself")
+    instrument = _choice(Instrument, cells["instrument"] or Instrument.DMM, "instrument")
+    reading = parse_reading(cells["reading"], instrument)
+    supply_v = _supply_v(cells["supply"]) if cells["supply"] else last_supply_v
+    row = ReadingRow(
+        access_point=cells["access_point"] or "main",
+        pin=cells["pin"],
+        colour=parse_colour(cells["colour"]).text,
+        state=parse_state(cells["state"]),
+        instrument=instrument,
+        text=cells["reading"],
+        reading=reading,
+        load=_choice(Load, cells["load"] or Load.IN, "load"),
+        supply_v=supply_v if supply_v is not None else _default_supply_v(reading),
+        against=cells["against"],
+        note=cells["note"],
+    )
+    return row, supply_v
+
+
+def _choice(kind: type[Choice], text: str, column: str) -> Choice:
+    try:
+        return kind(text.lower())
+    except ValueError:
+        raise InputError(f"{column} “{text}” is unknown. Expected one of: {', '.join(kind)}") from None
+
+
+def _supply_v(text: str) -> float:
+    supply = parse_reading(text, Instrument.DMM)
+    low, high = SUPPLY_LIMITS_V
+    if supply.word is not None or supply.is_swing or not low <= supply.low <= high:
+        raise InputError(f"supply “{text}” is no battery voltage. Expected {low:g} to {high:g} V")
+    return supply.low
+
+
+def _default_supply_v(reading: Reading) -> float:
+    is_24 = reading.unit == "V" and reading.high > 18.0
+    return DEFAULT_SUPPLY_V[24 if is_24 else 12]

@@ -1,0 +1,419 @@
+"""From readings to belief: what each wire of an access point is, how sure, and which reading is odd.
+
+Every hypothesis is a function with its variant; every reading multiplies in its likelihood, mixed with a
+rate of human mistakes so that one odd reading shifts belief and never makes anything impossible. The
+access points of one vehicle share their scenario (separate or combined, flash wins or brake wins); each
+has its own kind of lamps, filament or LED. Scenario and lamp kind together are a *world*.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from electrics.formats.reading_text import Reading
+from electrics.identify.conditions import Condition, LampKind, conditions
+from electrics.identify.instruments import meter_for, shown_in
+from electrics.identify.joint import most_probable, weigh_jointly
+from electrics.identify.kinds import Side, count_prior
+from electrics.signals import Scenario, variants
+from electrics.vocabulary import (
+    FUNCTIONS,
+    Arrangement,
+    BrakeWithHazard,
+    Function,
+    Instrument,
+    Load,
+    State,
+)
+
+__all__ = [
+    "HYPOTHESES",
+    "MISTAKE_RATE",
+    "SCENARIOS",
+    "SETTLED",
+    "WORLDS",
+    "AccessPoint",
+    "Belief",
+    "Contradiction",
+    "Evidence",
+    "Setup",
+    "Wire",
+    "WireBelief",
+    "identify",
+]
+
+Array = NDArray[np.float64]
+
+MISTAKE_RATE = 0.04
+"""Share of readings taken on the wrong pin, with the control off or without contact (estimate)."""
+SETTLED = 0.95
+"""Probability from which a verdict counts as settled, unless a reading contradicts it."""
+ODD = 0.5
+"""A reading that is more likely a mistake than not is a contradiction."""
+
+SCENARIOS: tuple[tuple[Scenario, float], ...] = (
+    (Scenario(Arrangement.SEPARATE), 0.5),
+    (Scenario(Arrangement.COMBINED, BrakeWithHazard.FLASH_WINS), 0.35),
+    (Scenario(Arrangement.COMBINED, BrakeWithHazard.BRAKE_WINS), 0.15),
+)
+"""What a vehicle may be, with prior weights (estimate: even between the arrangements)."""
+
+LAMP_KINDS: tuple[tuple[LampKind, float], ...] = ((LampKind.FILAMENT, 0.82), (LampKind.LED, 0.18))
+"""What the lamps of an access point may be, with prior weights (estimate)."""
+
+WORLDS: tuple[tuple[Scenario, LampKind], ...] = tuple(
+    (scenario, lamps) for scenario, _ in SCENARIOS for lamps, _ in LAMP_KINDS
+)
+
+HYPOTHESES: tuple[tuple[Function, str, float], ...] = tuple(
+    (function, variant, weight) for function in FUNCTIONS for variant, weight in variants(function)
+)
+_FUNCTION_OF = np.array([FUNCTIONS.index(function) for function, _, _ in HYPOTHESES])
+_VARIANT_WEIGHT = np.array([weight for _, _, weight in HYPOTHESES])
+_MEMBERSHIP = (_FUNCTION_OF[:, None] == np.arange(len(FUNCTIONS))).astype(float)
+
+
+@dataclass(frozen=True)
+class Wire:
+    """One pin of an access point."""
+
+    pin: str
+    colour: str = ""
+
+
+@dataclass(frozen=True)
+class Setup:
+    """How a reading is taken: what is on, with what instrument, with what on the wire."""
+
+    state: State
+    instrument: Instrument = Instrument.DMM
+    load: Load = Load.IN
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """One reading of one pin.
+
+    Attributes
+    ----------
+    against : str
+        Second pin when not read against proven ground; empty otherwise.
+    supply_v : float
+        Battery voltage at that time [V].
+    """
+
+    pin: str
+    setup: Setup
+    reading: Reading
+    supply_v: float
+    against: str = ""
+
+    @property
+    def cell(self) -> tuple[str, Setup, str]:
+        """Readings of the same cell are repeats of one measurement."""
+        return self.pin, self.setup, self.against
+
+
+@dataclass(frozen=True)
+class AccessPoint:
+    """A place where wires are reached: its wires, what is known of the place, and its readings."""
+
+    name: str
+    wires: tuple[Wire, ...]
+    evidence: tuple[Evidence, ...] = ()
+    kind: str = "connector"
+    side: Side = Side.NONE
+
+
+@dataclass(frozen=True)
+class Weight:
+    """What one reading says about a verdict: bits for it against the next best (negative: against it) [bit]."""
+
+    evidence: Evidence
+    bits: float
+
+
+@dataclass(frozen=True)
+class WireBelief:
+    """The verdict on one wire.
+
+    Attributes
+    ----------
+    function : Function
+        The verdict, chosen together with the other wires'.
+    probability : float
+        Of that function [-].
+    ranked : tuple of (Function, float)
+        Every function with its probability, most likely first.
+    weights : tuple of Weight
+        What each reading of this wire says for the verdict against the best alternative.
+    """
+
+    pin: str
+    colour: str
+    function: Function
+    probability: float
+    ranked: tuple[tuple[Function, float], ...]
+    is_settled: bool
+    weights: tuple[Weight, ...]
+
+    def probability_of(self, function: Function) -> float:
+        return dict(self.ranked)[function]
+
+    @property
+    def rival(self) -> tuple[Function, float]:
+        """The most likely other function."""
+        return next(item for item in self.ranked if item[0] is not self.function)
+
+
+@dataclass(frozen=True)
+class Contradiction:
+    """A reading that is more likely a mistake than right, given everything else.
+
+    Attributes
+    ----------
+    function : Function
+        What all else says of this wire.
+    chance_mistaken : float
+        Probability that the reading is a mistake [-].
+    """
+
+    evidence: Evidence
+    function: Function
+    chance_mistaken: float
+
+
+@dataclass(frozen=True)
+class Belief:
+    """Everything believed about one access point.
+
+    Attributes
+    ----------
+    arrangement : mapping of Arrangement to float
+        Probability of each, shared by all access points of the vehicle [-].
+    marginals : ndarray (n_wires, n_hypotheses)
+        Probability of each hypothesis for each wire, in the order of `HYPOTHESES` [-].
+    worlds : ndarray (n_worlds,)
+        Probability of each scenario with each kind of lamps, in the order of `WORLDS` [-].
+    """
+
+    point: AccessPoint
+    wires: tuple[WireBelief, ...]
+    contradictions: tuple[Contradiction, ...]
+    arrangement: Mapping[Arrangement, float]
+    marginals: Array
+    worlds: Array
+
+    @property
+    def is_settled(self) -> bool:
+        return all(wire.is_settled for wire in self.wires)
+
+    def wire(self, pin: str) -> WireBelief:
+        """The belief about one pin; KeyError names a pin that is not there."""
+        return {wire.pin: wire for wire in self.wires}[pin]
+
+
+def identify(
+    points: Sequence[AccessPoint],
+    *,
+    arrangement: Arrangement | None = None,
+    mistake_rate: float = MISTAKE_RATE,
+) -> tuple[Belief, ...]:
+    """Weigh the readings at all access points of one vehicle.
+
+    Parameters
+    ----------
+    points : sequence of AccessPoint
+        Of one vehicle: they share the arrangement.
+    arrangement : Arrangement, optional
+        When it is known.
+    mistake_rate : float
+        Share of readings that are mistakes [-].
+
+    Returns
+    -------
+    tuple of Belief
+        One for each access point, in order.
+    """
+    prior = np.array(
+        [weight if arrangement in (None, scenario.arrangement) else 0.0 for scenario, weight in SCENARIOS]
+    )
+    lamp_prior = np.array([weight for _, weight in LAMP_KINDS])
+    weighed = [_weigh(point, mistake_rate) for point in points]
+    log_scenarios = np.log(np.maximum(prior / prior.sum(), 1e-300))
+    lamp_shares = []
+    for log_weight, _, _ in weighed:
+        by_lamps = log_weight.reshape(len(SCENARIOS), -1) + np.log(lamp_prior)
+        evidence = np.logaddexp.reduce(by_lamps, axis=1)
+        lamp_shares.append(np.exp(by_lamps - evidence[:, None]))
+        log_scenarios = log_scenarios + evidence
+    scenarios = np.exp(log_scenarios - log_scenarios.max())
+    scenarios /= scenarios.sum()
+    return tuple(
+        _conclude(point, rows, by_hypothesis, (scenarios[:, None] * lamps).ravel(), mistake_rate)
+        for point, (_, by_hypothesis, rows), lamps in zip(points, weighed, lamp_shares, strict=True)
+    )
+
+
+Rows = list[tuple[Evidence, Array, float]]
+"""Each reading with its likelihood under every world and hypothesis, and under a mistake."""
+
+
+def _weigh(point: AccessPoint, mistake_rate: float) -> tuple[Array, Array, dict[str, Rows]]:
+    """World log weights, hypothesis probabilities per world and wire, and the readings' likelihoods."""
+    n_wires = len(point.wires)
+    if not n_wires:
+        return np.zeros(len(WORLDS)), np.zeros((len(WORLDS), 0, len(HYPOTHESES))), {}
+    plain = [evidence for evidence in point.evidence if not evidence.against]
+    crossed = [evidence for evidence in point.evidence if evidence.against]
+    rows: dict[str, Rows] = defaultdict(list)
+    for evidence in plain:
+        rows[evidence.pin].append(_row(evidence, ((0.0, 1.0),)))
+    log_weight, by_hypothesis = _solve(point, rows, mistake_rate)
+    if crossed:  # the second pin's potential is taken from what the plain readings say of it
+        first = by_hypothesis.mean(axis=0)
+        for evidence in crossed:
+            rows[evidence.pin].append(_row(evidence, _potential(point, first, evidence)))
+        log_weight, by_hypothesis = _solve(point, rows, mistake_rate)
+    return log_weight, by_hypothesis, rows
+
+
+def _solve(point: AccessPoint, rows: Mapping[str, Rows], mistake_rate: float) -> tuple[Array, Array]:
+    log_like = np.zeros((len(WORLDS), len(point.wires), len(HYPOTHESES)))
+    for w, wire in enumerate(point.wires):
+        for _, likelihood, mistaken in rows.get(wire.pin, ()):
+            log_like[:, w] += np.log((1 - mistake_rate) * likelihood + mistake_rate * mistaken)
+    top = log_like.max(axis=(0, 2), keepdims=True)
+    by_variant = np.exp(log_like - top) * _VARIANT_WEIGHT
+    by_function = by_variant @ _MEMBERSHIP
+    priors = np.stack(
+        [count_prior(point.kind, point.side, s.arrangement, len(point.wires)) for s, _ in WORLDS]
+    )
+    joint = weigh_jointly(by_function, priors)
+    share = by_variant / np.maximum(by_function @ _MEMBERSHIP.T, 1e-300)
+    return joint.log_weight, (joint.marginals @ _MEMBERSHIP.T) * share
+
+
+def _row(evidence: Evidence, potentials: tuple[tuple[float, float], ...]) -> tuple[Evidence, Array, float]:
+    """A reading's likelihoods; `potentials` are the second pin's, relative to the battery, with weights."""
+    likelihood = sum(
+        weight * _likelihoods(evidence.setup, evidence.reading, evidence.supply_v, level)
+        for level, weight in potentials
+    )
+    meter = meter_for(evidence.setup.instrument)
+    mistaken = 1.0
+    if meter.is_evidence:
+        mistaken = meter.likelihood(evidence.reading, meter.mistaken(evidence.supply_v), evidence.supply_v)
+    return evidence, np.asarray(likelihood), mistaken
+
+
+@lru_cache(maxsize=16384)
+def _likelihoods(setup: Setup, reading: Reading, supply_v: float, shift: float) -> Array:
+    """Likelihood of a reading under every world and hypothesis, (n_worlds, n_hypotheses) [-]."""
+    meter = meter_for(setup.instrument)
+    if not meter.is_evidence:
+        return np.ones((len(WORLDS), len(HYPOTHESES)))
+    known: dict[tuple[tuple[Condition, float], ...], float] = {}
+    table = np.empty((len(WORLDS), len(HYPOTHESES)))
+    for g, (scenario, lamps) in enumerate(WORLDS):
+        for h, (function, variant, _) in enumerate(HYPOTHESES):
+            where = conditions(function, variant, setup.state, scenario, lamps, setup.load)
+            if where not in known:
+                shown = shown_in(setup.instrument, where, supply_v)
+                known[where] = meter.likelihood(reading, shown, supply_v, shift)
+            table[g, h] = known[where]
+    return table
+
+
+def _potential(point: AccessPoint, belief: Array, evidence: Evidence) -> tuple[tuple[float, float], ...]:
+    """Where the second pin of a reading lies: at ground or at the battery, relative, with weights."""
+    pins = [wire.pin for wire in point.wires]
+    if evidence.against not in pins:
+        return ((0.0, 1.0),)
+    scenario, lamps = WORLDS[0]
+    live = sum(
+        probability
+        for (function, variant, _), probability in zip(
+            HYPOTHESES, belief[pins.index(evidence.against)], strict=True
+        )
+        if conditions(function, variant, evidence.setup.state, scenario, lamps, evidence.setup.load)[0][0]
+        in (Condition.BATTERY, Condition.CHARGING)
+    )
+    return ((0.0, 1.0 - live), (1.0, live))
+
+
+def _conclude(
+    point: AccessPoint, rows: Mapping[str, Rows], by_hypothesis: Array, worlds: Array, mistake_rate: float
+) -> Belief:
+    by_arrangement = {
+        arrangement: float(
+            sum(p for (s, _), p in zip(WORLDS, worlds, strict=True) if s.arrangement is arrangement)
+        )
+        for arrangement in Arrangement
+    }
+    if not point.wires:
+        return Belief(point, (), (), by_arrangement, by_hypothesis[0], worlds)
+    marginals = np.einsum("g,gwh->wh", worlds, by_hypothesis)
+    by_function = marginals @ _MEMBERSHIP
+    likely = WORLDS[int(worlds.argmax())][0].arrangement
+    prior = count_prior(point.kind, point.side, likely, len(point.wires))
+    chosen = most_probable(by_function, prior)
+    wires, contradictions = [], []
+    for w, wire in enumerate(point.wires):
+        function = FUNCTIONS[chosen[w]]
+        odd = _contradictions(rows.get(wire.pin, []), by_hypothesis[:, w], worlds, function, mistake_rate)
+        contradictions += odd
+        order = np.argsort(-by_function[w], kind="stable")
+        ranked = tuple((FUNCTIONS[f], float(by_function[w, f])) for f in order)
+        probability = float(by_function[w, chosen[w]])
+        rival = next(f for f in order if f != chosen[w])
+        wires.append(
+            WireBelief(
+                wire.pin,
+                wire.colour,
+                function,
+                probability,
+                ranked,
+                probability >= SETTLED and not odd,
+                _weights(rows.get(wire.pin, []), by_hypothesis[:, w], worlds, chosen[w], rival, mistake_rate),
+            )
+        )
+    return Belief(point, tuple(wires), tuple(contradictions), by_arrangement, marginals, worlds)
+
+
+def _contradictions(
+    rows: Rows, belief: Array, worlds: Array, function: Function, mistake_rate: float
+) -> list[Contradiction]:
+    """Readings more likely mistaken than right, unless a repeat of the same cell agrees with the rest."""
+    chances = []
+    for evidence, likelihood, mistaken in rows:
+        wrong = mistake_rate * mistaken / ((1 - mistake_rate) * likelihood + mistake_rate * mistaken)
+        chances.append((evidence, float(worlds @ (belief * wrong).sum(axis=1))))
+    confirmed = {evidence.cell for evidence, chance in chances if chance <= ODD}
+    return [
+        Contradiction(evidence, function, chance)
+        for evidence, chance in chances
+        if chance > ODD and evidence.cell not in confirmed
+    ]
+
+
+def _weights(
+    rows: Rows, belief: Array, worlds: Array, chosen: int, rival: int, mistake_rate: float
+) -> tuple[Weight, ...]:
+    """Bits each reading gives the chosen function over its rival, within the likeliest world."""
+    g = int(worlds.argmax())
+    weights = []
+    for evidence, likelihood, mistaken in rows:
+        mixed = (1 - mistake_rate) * likelihood[g] + mistake_rate * mistaken
+        bits = [
+            np.log2(np.average(mixed[_FUNCTION_OF == f], weights=_VARIANT_WEIGHT[_FUNCTION_OF == f]))
+            for f in (chosen, rival)
+        ]
+        weights.append(Weight(evidence, float(bits[0] - bits[1])))
+    return tuple(weights)

@@ -1,0 +1,112 @@
+"""What a wire is electrically while it is probed: tied to ground, through a cold filament, live, floating.
+
+The step between function and display: a reverse feed at rest is not "nothing", it is a path to ground
+through the cold filament of its lamp.
+"""
+
+from __future__ import annotations
+
+from enum import StrEnum
+from functools import lru_cache
+
+from electrics.signals import Level, Scenario, signal
+from electrics.vocabulary import Control, Function, Load, State
+
+__all__ = ["Condition", "LampKind", "conditions"]
+
+ODD_LAMP_SHARE = 0.03
+"""Chance that one lamp of a cluster is of the other kind than the rest (estimate)."""
+
+
+class LampKind(StrEnum):
+    """What the lamps of a cluster are; an LED lamp leaves its resting feed afloat."""
+
+    FILAMENT = "filament"
+    LED = "led"
+
+
+class Condition(StrEnum):
+    """What the instrument meets on the pin."""
+
+    GROUND = "ground"
+    COLD_MAIN = "cold main filament to ground"
+    COLD_SMALL = "cold small filament to ground"
+    LED_LAMP = "LED lamp to ground"
+    LAMP_OUT = "feed with its lamp out"
+    TEST_LOAD = "test load to ground"
+    FLOATING = "connected to nothing"
+    BATTERY = "battery"
+    CHARGING = "battery, engine running"
+    FLASH = "flashing"
+    PART = "part voltage in pulses"
+    VARYING = "varying voltage"
+    BUS_FAST = "fast bus"
+    BUS_SINGLE = "single-wire bus"
+    BUS_SLOW_HIGH = "slow bus, high wire"
+    BUS_SLOW_LOW = "slow bus, low wire"
+
+
+_BUS = {
+    "fast": Condition.BUS_FAST,
+    "single": Condition.BUS_SINGLE,
+    "slow_high": Condition.BUS_SLOW_HIGH,
+    "slow_low": Condition.BUS_SLOW_LOW,
+}
+_SMALL = {Function.TAIL, Function.TAIL_LEFT, Function.TAIL_RIGHT}
+
+
+@lru_cache(maxsize=65536)
+def conditions(
+    function: Function, variant: str, state: State, scenario: Scenario, lamps: LampKind, load: Load
+) -> tuple[tuple[Condition, float], ...]:
+    """What the pin of a wire with this function may be in this state, with a weight each.
+
+    Parameters
+    ----------
+    function, variant : Function, str
+        What the wire does, and which way of doing it.
+    state : State
+        What is switched on.
+    scenario : Scenario
+        What the vehicle's wires share.
+    lamps : LampKind
+        What the lamps of this access point mostly are.
+    load : Load
+        What hangs on the wire: its lamp, an LED lamp, a test load or nothing.
+
+    Returns
+    -------
+    tuple of (Condition, float)
+        Weights [-] sum to 1.
+    """
+    if function is Function.GROUND:
+        return ((Condition.GROUND, 1.0),)
+    if function is Function.SPARE:
+        return ((Condition.FLOATING, 1.0),)
+    now = signal(function, state, scenario, variant)
+    if now.is_flashing:
+        return ((Condition.FLASH, 1.0),)
+    if now.lit is Level.ON:
+        return ((Condition.CHARGING if state.on(Control.ENGINE) else Condition.BATTERY, 1.0),)
+    if now.lit is Level.PART:
+        return ((Condition.PART, 1.0),)
+    if now.lit is Level.VARYING:
+        return ((Condition.VARYING, 1.0),)
+    if now.lit is Level.BUS:
+        return ((_BUS[variant], 1.0),)
+    if function is Function.DATA:
+        return ((Condition.BATTERY if variant == "single" else Condition.FLOATING, 1.0),)
+    return _resting(function in _SMALL or variant == "small", lamps, load)
+
+
+def _resting(is_small: bool, lamps: LampKind, load: Load) -> tuple[tuple[Condition, float], ...]:
+    """A feed that is off: through its lamp to ground, or afloat."""
+    if load is Load.OUT:
+        return ((Condition.LAMP_OUT, 1.0),)
+    if load is Load.LED:
+        return ((Condition.LED_LAMP, 1.0),)
+    if load is Load.TEST:
+        return ((Condition.TEST_LOAD, 1.0),)
+    filament = Condition.COLD_SMALL if is_small else Condition.COLD_MAIN
+    led = ODD_LAMP_SHARE if lamps is LampKind.FILAMENT else 1.0 - ODD_LAMP_SHARE
+    return ((filament, 1.0 - led), (Condition.LED_LAMP, led))

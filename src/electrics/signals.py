@@ -1,0 +1,196 @@
+"""What a circuit carries in every state: the truth table that identification and hook-up share.
+
+A signal has two flash phases, lit and dark; a steady circuit has the same level in both. Behaviour that
+differs from vehicle to vehicle (a daytime lamp by key or by engine, a tail feed in pulses) is a named
+*variant* with a prior weight, so that belief can weigh it and a hook-up can be shown for each.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+
+from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function, State
+
+__all__ = ["DARK", "FLASHING", "LIT", "PARTLY", "Level", "Scenario", "Signal", "signal", "variants"]
+
+
+class Level(StrEnum):
+    """What a circuit carries in one flash phase."""
+
+    OFF = "off"
+    PART = "part"
+    ON = "on"
+    VARYING = "varying"
+    BUS = "bus"
+
+
+@dataclass(frozen=True)
+class Signal:
+    """The level in the lit and in the dark phase of the flasher."""
+
+    lit: Level
+    dark: Level
+
+    @property
+    def is_flashing(self) -> bool:
+        return self.lit is not self.dark
+
+    @property
+    def word(self) -> str:
+        """`off`, `on`, `part`, `flash` ... as the truth table prints it."""
+        return "flash" if self.is_flashing else str(self.lit)
+
+
+DARK = Signal(Level.OFF, Level.OFF)
+LIT = Signal(Level.ON, Level.ON)
+PARTLY = Signal(Level.PART, Level.PART)
+FLASHING = Signal(Level.ON, Level.OFF)
+VARYING = Signal(Level.VARYING, Level.VARYING)
+BUS = Signal(Level.BUS, Level.BUS)
+
+
+@dataclass(frozen=True)
+class Scenario:
+    """What all wires of one vehicle share: the arrangement and, for combined, who wins."""
+
+    arrangement: Arrangement
+    brake_with_hazard: BrakeWithHazard = BrakeWithHazard.FLASH_WINS
+
+
+_VARIANTS: dict[Function, tuple[tuple[str, float], ...]] = {
+    Function.TAIL: (("plain", 0.92), ("pulsed", 0.08)),
+    Function.DRL: (("key", 0.4), ("key_dims", 0.3), ("engine", 0.2), ("engine_dims", 0.1)),
+    Function.LOW_BEAM: (("stays", 0.5), ("leaves", 0.5)),
+    Function.DATA: (("fast", 0.6), ("single", 0.25), ("slow_high", 0.075), ("slow_low", 0.075)),
+    Function.DEAD_FEED: (("main", 0.7), ("small", 0.3)),
+}
+"""Ways in which one function behaves on different vehicles, with a prior weight each (our estimate)."""
+
+
+def variants(function: Function) -> tuple[tuple[str, float], ...]:
+    """The named ways this function behaves on different vehicles, and how common each is.
+
+    Parameters
+    ----------
+    function : Function
+
+    Returns
+    -------
+    tuple of (str, float)
+        Variant and weight [-]; the weights sum to 1. Most functions have one, `plain`.
+    """
+    return _VARIANTS.get(function, (("plain", 1.0),))
+
+
+def signal(function: Function, state: State, scenario: Scenario, variant: str = "") -> Signal:
+    """What a circuit of this function carries in a state.
+
+    Parameters
+    ----------
+    function : Function
+        `ground`, `spare` and `dead_feed` carry nothing: `DARK`.
+    state : State
+    scenario : Scenario
+        Only combined lamps depend on it, and only on `brake_with_hazard`.
+    variant : str
+        One of `variants(function)`; empty for the most common one.
+
+    Returns
+    -------
+    Signal
+
+    Notes
+    -----
+    In a combined lamp the flash of its own indicator always wins over the brake; with the hazards the
+    scenario decides (common practice; older vehicles burn steady).
+    """
+    return _RULES[function](state, scenario, variant or variants(function)[0][0])
+
+
+Rule = Callable[[State, Scenario, str], Signal]
+
+
+def _on_with(*controls: Control, on: Signal = LIT) -> Rule:
+    """The plain case: this signal while any of these controls is on."""
+    return lambda state, scenario, variant: on if state.on(*controls) else DARK
+
+
+def _turn(own: Control) -> Rule:
+    return _on_with(own, Control.HAZARD, on=FLASHING)
+
+
+def _stop_turn(own: Control) -> Rule:
+    def rule(state: State, scenario: Scenario, variant: str) -> Signal:
+        if state.on(own):
+            return FLASHING
+        braking = state.on(Control.BRAKE)
+        if state.on(Control.HAZARD):
+            steady = braking and scenario.brake_with_hazard is BrakeWithHazard.BRAKE_WINS
+            return LIT if steady else FLASHING
+        return LIT if braking else DARK
+
+    return rule
+
+
+def _over(front: Rule, back: Rule) -> Rule:
+    """One filament, two uses: `back` shows wherever `front` is dark."""
+
+    def rule(state: State, scenario: Scenario, variant: str) -> Signal:
+        own = front(state, scenario, variant)
+        return back(state, scenario, variant) if own == DARK else own
+
+    return rule
+
+
+def _tail(state: State, scenario: Scenario, variant: str) -> Signal:
+    return _on_with(Control.PARK, on=PARTLY if variant == "pulsed" else LIT)(state, scenario, variant)
+
+
+def _drl(state: State, scenario: Scenario, variant: str) -> Signal:
+    trigger, _, dims = variant.partition("_")
+    if not state.on(Control(trigger)):
+        return DARK
+    if state.on(Control.PARK):
+        return PARTLY if dims else DARK
+    return LIT
+
+
+def _low_beam(state: State, scenario: Scenario, variant: str) -> Signal:
+    is_on = state.on(Control.LOW) or (variant == "stays" and state.on(Control.HIGH))
+    return LIT if is_on else DARK
+
+
+_NEVER = _on_with()
+_PART_WITH_PARK = _on_with(Control.PARK, on=PARTLY)
+_STOP = _on_with(Control.BRAKE)
+
+_RULES: dict[Function, Rule] = {
+    Function.GROUND: _NEVER,
+    Function.TAIL: _tail,
+    Function.TAIL_LEFT: _on_with(Control.PARK, Control.PARK_LEFT),
+    Function.TAIL_RIGHT: _on_with(Control.PARK, Control.PARK_RIGHT),
+    Function.STOP: _STOP,
+    Function.TURN_LEFT: _turn(Control.LEFT),
+    Function.TURN_RIGHT: _turn(Control.RIGHT),
+    Function.STOP_TURN_LEFT: _stop_turn(Control.LEFT),
+    Function.STOP_TURN_RIGHT: _stop_turn(Control.RIGHT),
+    Function.REVERSE: _on_with(Control.REVERSE),
+    Function.TAIL_STOP_DIMMED: _over(_STOP, _PART_WITH_PARK),
+    Function.TAIL_STOP_TURN_DIMMED_LEFT: _over(_stop_turn(Control.LEFT), _PART_WITH_PARK),
+    Function.TAIL_STOP_TURN_DIMMED_RIGHT: _over(_stop_turn(Control.RIGHT), _PART_WITH_PARK),
+    Function.TURN_PARK_DIMMED_LEFT: _over(_turn(Control.LEFT), _PART_WITH_PARK),
+    Function.TURN_PARK_DIMMED_RIGHT: _over(_turn(Control.RIGHT), _PART_WITH_PARK),
+    Function.DRL: _drl,
+    Function.LOW_BEAM: _low_beam,
+    Function.HIGH_BEAM: _on_with(Control.HIGH),
+    Function.FOG_FRONT: _on_with(Control.FOG_FRONT),
+    Function.FOG_REAR: _on_with(Control.FOG_REAR),
+    Function.IGNITION: _on_with(Control.KEY),
+    Function.BATTERY: lambda state, scenario, variant: LIT,
+    Function.BRAKE_CONTROLLER: _on_with(Control.BRAKE, Control.TRAILER_LEVER, on=VARYING),
+    Function.DATA: lambda state, scenario, variant: DARK if state.on(Control.ASLEEP) else BUS,
+    Function.SPARE: _NEVER,
+    Function.DEAD_FEED: _NEVER,
+}
