@@ -1,0 +1,51 @@
+# make setup | demo | serve | test | bench | shots | lint. Each works as the only command on a fresh machine.
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+PORT ?= 8000
+export PORT
+
+.PHONY: setup setup-dev demo demo-reset serve test lint bench shots vendor
+
+setup: $(VENV)/ready
+setup-dev: $(VENV)/ready-dev
+
+$(VENV)/ready: requirements/base.txt pyproject.toml
+	$(PYTHON) -m venv $(VENV)
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements/base.txt
+	$(BIN)/pip install --quiet --disable-pip-version-check --no-deps --editable .
+	touch $@
+
+$(VENV)/ready-dev: $(VENV)/ready requirements/dev.txt
+	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements/dev.txt
+	touch $@
+
+demo: setup
+	@$(BIN)/hailstone demo
+
+demo-reset: setup
+	@$(BIN)/hailstone demo --reset
+
+serve: setup
+	@$(BIN)/hailstone serve
+
+lint: setup-dev
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports --no-cache
+
+test: setup-dev
+	@tools/need-chromium
+	@$(MAKE) --no-print-directory lint
+	$(BIN)/pytest
+
+bench: setup-dev
+	@$(BIN)/python -m bench
+
+shots: setup-dev
+	@tools/need-chromium
+	@$(BIN)/python tools/shots.py
+
+vendor: setup-dev
+	$(BIN)/python tools/vendor.py

@@ -1,0 +1,189 @@
+"""What a circuit carries now, what is added, and whether its fuse and wire bear it.
+
+Bulb currents are brought to the running voltage by I ~ V^0.54 (between the handbook's 0.55 and the
+radiation model's 0.5385).
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache
+
+from electrics.errors import FactError
+from electrics.reference.tables import Table, read_table
+
+__all__ = [
+    "CONTINUOUS_SHARE",
+    "Bulb",
+    "Fuse",
+    "HostLoad",
+    "bulbs",
+    "check_load_a",
+    "fuses",
+    "host_load",
+    "running_v",
+]
+
+CONTINUOUS_SHARE = 0.8
+"""Share of a fuse's rating that may flow for long (common practice)."""
+INRUSH_FACTOR = 10.0
+"""A cold filament starts at about ten times its running current (common practice)."""
+LARGEST_ADDED_A = 30.0
+"""More than this is no lamp circuit [A]."""
+FILAMENT_EXPONENT = 0.54
+
+
+@dataclass(frozen=True)
+class Bulb:
+    """One type of filament bulb, as published: current or power at a voltage."""
+
+    name: str
+    system_v: int
+    at_v: float
+    current_at_v_a: float
+    is_largest: bool
+
+    def current_a(self, voltage_v: float) -> float:
+        """Current at another voltage [A]."""
+        return self.current_at_v_a * float((voltage_v / self.at_v) ** FILAMENT_EXPONENT)
+
+
+@dataclass(frozen=True)
+class Fuse:
+    """A standard blade fuse."""
+
+    rating_a: float
+    colour: str
+
+
+@dataclass(frozen=True)
+class HostLoad:
+    """A factory circuit with what is to be added.
+
+    Attributes
+    ----------
+    present_a, added_a, total_a : float
+        At running voltage [A].
+    allowed_a : float
+        80 % of the fuse's rating [A].
+    wire_allowed_a : float
+        Largest fuse for the host wire, as its continuous limit [A].
+    inrush_a : float
+        The filaments' first tens of milliseconds [A].
+    """
+
+    present_a: float
+    added_a: float
+    fuse_a: float
+    wire_allowed_a: float
+    inrush_a: float
+
+    @property
+    def total_a(self) -> float:
+        return self.present_a + self.added_a
+
+    @property
+    def allowed_a(self) -> float:
+        return CONTINUOUS_SHARE * self.fuse_a
+
+    @property
+    def fits_fuse(self) -> bool:
+        return self.total_a <= self.allowed_a
+
+    @property
+    def fits_wire(self) -> bool:
+        return self.total_a <= self.wire_allowed_a
+
+
+@cache
+def bulbs() -> Table[Bulb]:
+    """The filament bulbs in the reference data, by name."""
+
+    def make(row: dict[str, str]) -> Bulb:
+        at_v = float(row["at_v"])
+        current_a = float(row["current_a"]) if row["current_a"] else float(row["power_w"]) / at_v
+        return Bulb(row["bulb"], int(row["system_v"]), at_v, current_a, row["kind"] == "largest")
+
+    return read_table("bulbs", ("bulb", "system_v", "at_v", "current_a", "power_w", "kind"), make)
+
+
+@cache
+def fuses() -> Table[Fuse]:
+    """The standard blade fuses, smallest first, by rating."""
+    return read_table(
+        "blade_fuses", ("rating_a", "colour"), lambda row: Fuse(float(row["rating_a"]), row["colour"])
+    )
+
+
+def running_v(system_v: int) -> float:
+    """Voltage with the engine running that loads are computed at [V]: 13.5 V on a 12 V system."""
+    known = {6: 6.75, 12: 13.5, 24: 27.0}
+    if system_v not in known:
+        raise FactError("system_v", f"{system_v} V is no vehicle system. Expected 6, 12 or 24 V.")
+    return known[system_v]
+
+
+def check_load_a(count: int, each_a: float) -> float:
+    """Current of what is added [A].
+
+    Parameters
+    ----------
+    count : int
+        Number of lamps [-].
+    each_a : float
+        Current of one at running voltage [A].
+
+    Returns
+    -------
+    float
+        Total [A].
+
+    Raises
+    ------
+    FactError
+        No lamps, no current, or more than any lamp circuit carries.
+    """
+    if not 1 <= count <= 20:
+        raise FactError("count", f"{count} lamps cannot be planned. Expected 1 to 20.")
+    if not 0.001 <= each_a <= LARGEST_ADDED_A:
+        raise FactError(
+            "each_a", f"{each_a:g} A a lamp cannot be. Expected 0.001 to {LARGEST_ADDED_A:g} A; is the point missing?"
+        )
+    total_a = count * each_a
+    if total_a > LARGEST_ADDED_A:
+        raise FactError(
+            "each_a",
+            f"{count} × {each_a:g} A is {total_a:g} A: more than {LARGEST_ADDED_A:g} A is no lamp circuit. "
+            "Split it, each part with a relay and fuse of its own.",
+        )
+    return total_a
+
+
+def host_load(
+    bulb: Bulb, count: int, added_a: float, fuse_a: float, wire_allowed_a: float, voltage_v: float
+) -> HostLoad:
+    """The host circuit with the added load.
+
+    Parameters
+    ----------
+    bulb : Bulb
+        What it feeds from the factory.
+    count : int
+        How many of them [-].
+    added_a : float
+        Added current [A].
+    fuse_a : float
+        Rating of its fuse [A].
+    wire_allowed_a : float
+        Limit of its wire [A].
+    voltage_v : float
+        Running voltage [V].
+
+    Returns
+    -------
+    HostLoad
+    """
+    if not 0 <= count <= 20:
+        raise FactError("host_count", f"{count} factory bulbs cannot be. Expected 0 to 20.")
+    present_a = count * bulb.current_a(voltage_v)
+    return HostLoad(present_a, added_a, fuse_a, wire_allowed_a, INRUSH_FACTOR * present_a)

@@ -1,0 +1,1 @@
+"""The test sheet: what must happen in every state, and what must not."""

@@ -1,0 +1,269 @@
+"""A test sheet made from the plan, judged line by line.
+
+For every state every lamp has a line: lit, dark or flashing, what it must do or must not. Then come the
+measured lines with a limit. A line nobody tested is untested, and one untested line keeps the whole sheet
+from being passed.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from electrics.errors import ReadingError
+from electrics.formats.reading_text import parse_reading
+from electrics.signals import DARK, Scenario, Signal, signal
+from electrics.vocabulary import FUNCTIONS, Function, Instrument, State, parse_state
+
+__all__ = [
+    "CheckKind",
+    "Lamp",
+    "Line",
+    "Measure",
+    "Outcome",
+    "Sheet",
+    "SheetVerdict",
+    "make_sheet",
+    "judge_reading",
+]
+
+
+class Outcome(StrEnum):
+    """What became of a line."""
+
+    PASS = "pass"
+    FAIL = "fail"
+    UNTESTED = "untested"
+
+
+class CheckKind(StrEnum):
+    """What a line asks."""
+
+    MUST = "must"
+    MUST_NOT = "must_not"
+    MEASURE = "measure"
+
+
+class SheetVerdict(StrEnum):
+    """What the whole sheet says."""
+
+    PASSED = "passed"
+    FAILED = "failed"
+    UNFINISHED = "unfinished"
+
+
+@dataclass(frozen=True)
+class Lamp:
+    """A lamp to watch: a factory lamp on an identified wire, or the added one.
+
+    Attributes
+    ----------
+    id : str
+        Stable name, `factory:reverse` or `added`.
+    does : Function
+        How it must behave.
+    """
+
+    id: str
+    does: Function
+    is_added: bool
+
+
+@dataclass(frozen=True)
+class Measure:
+    """A reading with a limit, or (no instrument) a judgement by eye.
+
+    Attributes
+    ----------
+    low, high : float
+        Limits, in the unit of `unit`.
+    """
+
+    id: str
+    state: State
+    instrument: Instrument | None
+    unit: str
+    low: float
+    high: float
+    source: str
+
+
+@dataclass(frozen=True)
+class Line:
+    """One check.
+
+    Attributes
+    ----------
+    key : str
+        Stable: `state|lamp` or `measure|id`; results are stored under it.
+    expected : Signal
+        For lamp lines; `DARK` for a measure.
+    """
+
+    key: str
+    state: State
+    kind: CheckKind
+    lamp: Lamp | None
+    expected: Signal
+    measure: Measure | None
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """All lines in the order they are tested: state by state, then the measured ones."""
+
+    lines: tuple[Line, ...]
+
+    def line(self, key: str) -> Line:
+        """One line by its key; KeyError when the sheet has no such line."""
+        return {line.key: line for line in self.lines}[key]
+
+    @property
+    def states(self) -> tuple[State, ...]:
+        """The states of the lamp lines, in order."""
+        return tuple(dict.fromkeys(line.state for line in self.lines if line.lamp))
+
+    def outcomes(self, results: Mapping[str, Outcome]) -> dict[Outcome, int]:
+        """How many lines passed, failed and were not tested."""
+        found = [results.get(line.key, Outcome.UNTESTED) for line in self.lines]
+        return {outcome: found.count(outcome) for outcome in Outcome}
+
+    def verdict(self, results: Mapping[str, Outcome]) -> SheetVerdict:
+        """Passed only when every line was tested and passed."""
+        counts = self.outcomes(results)
+        if counts[Outcome.FAIL]:
+            return SheetVerdict.FAILED
+        if counts[Outcome.UNTESTED] or not self.lines:
+            return SheetVerdict.UNFINISHED
+        return SheetVerdict.PASSED
+
+
+STATES = (
+    "rest",
+    "park",
+    "brake",
+    "left",
+    "right",
+    "hazard",
+    "reverse",
+    "brake+left",
+    "brake+hazard",
+    "park+reverse",
+)
+"""States that every sheet has; rear fog is added where the vehicle's lamp has one."""
+
+_NO_LAMP = frozenset(
+    {
+        Function.GROUND,
+        Function.IGNITION,
+        Function.BATTERY,
+        Function.BRAKE_CONTROLLER,
+        Function.DATA,
+        Function.SPARE,
+        Function.DEAD_FEED,
+    }
+)
+
+
+def make_sheet(
+    factory: Iterable[Function], wanted: Function, scenario: Scenario, system_v: int = 12
+) -> Sheet:
+    """The test sheet for lamps added to a vehicle.
+
+    Parameters
+    ----------
+    factory : iterable of Function
+        What the wires of the opened lamp do; those that feed no lamp are left out.
+    wanted : Function
+        How the added lamps must behave.
+    scenario : Scenario
+        Of the vehicle.
+    system_v : int
+        6, 12 or 24 [V]: drops are judged in proportion.
+
+    Returns
+    -------
+    Sheet
+    """
+    found = set(factory) - _NO_LAMP
+    lamps = [Lamp("added", wanted, is_added=True)]
+    lamps += [Lamp(f"factory:{f}", f, is_added=False) for f in FUNCTIONS if f in found]
+    states = [*STATES, *(["fog_rear"] if Function.FOG_REAR in found else [])]
+    lines = [
+        _lamp_line(parse_state(state), lamp, scenario) for state in states for lamp in lamps
+    ]
+    lines += [
+        Line(f"measure|{measure.id}", measure.state, CheckKind.MEASURE, None, DARK, measure)
+        for measure in _measures(found, wanted, system_v)
+    ]
+    return Sheet(tuple(lines))
+
+
+def judge_reading(measure: Measure, text: str) -> Outcome:
+    """Whether a reading keeps within a measured line's limits.
+
+    Parameters
+    ----------
+    measure : Measure
+        Must have an instrument.
+    text : str
+        As typed.
+
+    Returns
+    -------
+    Outcome
+        Pass or fail.
+
+    Raises
+    ------
+    ReadingError
+        The text is no reading of this instrument, or no steady number.
+    """
+    if measure.instrument is None:
+        raise ReadingError(text, "pass or fail: this line is judged by eye")
+    reading = parse_reading(text, measure.instrument)
+    if reading.word is not None or reading.is_swing or reading.unit != measure.unit:
+        raise ReadingError(text, f"a steady number in {measure.unit}")
+    return Outcome.PASS if measure.low <= reading.low <= measure.high else Outcome.FAIL
+
+
+def results_by_key(pairs: Sequence[tuple[str, str]]) -> dict[str, Outcome]:
+    """Stored outcomes by line key."""
+    return {key: Outcome(outcome) for key, outcome in pairs}
+
+
+def _lamp_line(state: State, lamp: Lamp, scenario: Scenario) -> Line:
+    expected = signal(lamp.does, state, scenario)
+    kind = CheckKind.MUST_NOT if expected == DARK else CheckKind.MUST
+    return Line(f"{state}|{lamp.id}", state, kind, lamp, expected, None)
+
+
+_SHOWS_IN = {
+    Function.TAIL: "park",
+    Function.STOP: "brake",
+    Function.TURN_LEFT: "left",
+    Function.TURN_RIGHT: "right",
+    Function.STOP_TURN_LEFT: "brake",
+    Function.STOP_TURN_RIGHT: "brake",
+}
+
+
+def _measures(found: set[Function], wanted: Function, system_v: int) -> list[Measure]:
+    on = parse_state(_SHOWS_IN.get(wanted, "reverse"))
+    scale = system_v / 12
+    measures = [
+        Measure("feed_drop", on, Instrument.DMM, "V", -0.02, 0.5 * scale, "trade"),
+        Measure("ground_drop", on, Instrument.DMM, "V", -0.02, 0.1 * scale, "trade"),
+        Measure("fuse_and_wire_cool", on, None, "", 0.0, 0.0, "trade"),
+        Measure("no_warning", parse_state("key"), None, "", 0.0, 0.0, "trade"),
+    ]
+    flashing = {f for f in (*found, wanted) if "turn" in f}
+    for side in ("left", "right"):
+        if any(f.endswith(side) for f in flashing):
+            measures.append(
+                Measure(f"flash_rate_{side}", parse_state(side), Instrument.HERTZ, "/min", 60, 120, "sae-j590")
+            )
+    if wanted is Function.REVERSE:
+        measures.append(Measure("seen_at_night", parse_state("reverse"), None, "", 0.0, 0.0, "trade"))
+    return measures

@@ -1,0 +1,112 @@
+"""The console script `hailstone`.
+
+Exit codes: 0 done, 1 the input was understood and refused (reasons on standard error, one a line),
+2 wrong usage. `--json` prints one JSON document on standard output and nothing else.
+"""
+
+from __future__ import annotations
+
+import argparse
+import json
+import os
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from electrics.errors import InputError
+from electrics.formats.readings_csv import decode, read_readings
+from electrics.vocabulary import Arrangement
+
+__all__ = ["main"]
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run one subcommand and return its exit code."""
+    options = _parser().parse_args(arguments)
+    try:
+        code: int = options.run(options)
+    except InputError as error:
+        print(error, file=sys.stderr)
+        return 1
+    except BrokenPipeError:
+        sys.stderr.close()
+        return 0
+    return code
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="hailstone", description="From the first probe to the signed test sheet."
+    )
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    identify = commands.add_parser(
+        "identify",
+        help="say what every wire of a readings file is, and what to measure next",
+        description="Reads a readings file (docs/formats/readings.md) and weighs every wire.",
+    )
+    identify.add_argument("readings", metavar="READINGS.csv", help="readings file, or - for standard input")
+    identify.add_argument("--arrangement", choices=list(Arrangement), help="when it is known")
+    identify.add_argument("--solo", action="store_true", help="nobody is there to hold the pedal")
+    identify.add_argument("--json", action="store_true", help="print one JSON document")
+    identify.set_defaults(run=_identify)
+
+    demo = commands.add_parser("demo", help="make the database, load the demo when it is empty, and serve")
+    demo.add_argument("--reset", action="store_true", help="throw away what was entered and start over")
+    demo.add_argument("--no-serve", action="store_true", help="only prepare the database")
+    demo.set_defaults(run=_demo)
+
+    serve = commands.add_parser("serve", help="serve the pages, also to other devices in the workshop")
+    serve.add_argument("--host", default="0.0.0.0", help="address to listen on (default: all)")
+    serve.add_argument("--port", type=_port, default=_default_port(), help="default: PORT, else 8000")
+    serve.set_defaults(run=_serve)
+    return parser
+
+
+def _port(text: str) -> int:
+    if not text.isdigit() or not 1 <= int(text) <= 65535:
+        raise argparse.ArgumentTypeError(f"{text} is no port. Expected 1 to 65535.")
+    return int(text)
+
+
+def _default_port() -> str:
+    return os.environ.get("PORT") or "8000"
+
+
+def _identify(options: argparse.Namespace) -> int:
+    from hailstone.identify_file import as_text, identify_rows
+
+    try:
+        data = (
+            sys.stdin.buffer.read() if options.readings == "-" else Path(options.readings).read_bytes()
+        )
+    except OSError as error:
+        print(f"{options.readings} cannot be read: {error.strerror}.", file=sys.stderr)
+        return 2
+    arrangement = Arrangement(options.arrangement) if options.arrangement else None
+    results = identify_rows(read_readings(decode(data)), arrangement, solo=options.solo)
+    if options.json:
+        print(json.dumps({"access_points": [found for _, found in results]}, indent=2, ensure_ascii=False))
+    else:
+        print("\n\n".join(as_text(belief, found) for belief, found in results))
+    return 0
+
+
+def _demo(options: argparse.Namespace) -> int:
+    from hailstone.serving import prepare_demo, serve
+
+    prepare_demo(reset=options.reset)
+    if options.no_serve:
+        return 0
+    serve("127.0.0.1", _port(_default_port()), with_demo_login=True)
+
+
+def _serve(options: argparse.Namespace) -> int:
+    from hailstone.serving import prepare_database, serve
+
+    prepare_database()
+    serve(options.host, options.port)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

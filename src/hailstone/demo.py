@@ -1,0 +1,135 @@
+"""The demo: Saltmarsh Auto Electric and three jobs on a Merrow Skua book van. All of it is made up."""
+
+from __future__ import annotations
+
+import datetime as dt
+
+from django.contrib.auth import get_user_model
+from django.contrib.auth.models import User
+from django.db import transaction
+
+from electrics.identify.belief import Setup
+from electrics.vocabulary import Instrument, Load, parse_state
+from electrics.prove.sheet import Outcome
+from electrics.build.sheet import STEPS
+from hailstone.hookup.services import decide
+from hailstone.identify.models import AccessPoint
+from hailstone.identify.services import Wire, add_point, save_reading
+from hailstone.jobs.models import Job
+from hailstone.jobs.queries import job_overview
+from hailstone.jobs.services import begin_job
+from hailstone.prove.services import record, sign, tick
+
+DEMO_USER = "saltmarsh"
+DEMO_PASSWORD = "low-tide-12V"  # a demo login that is printed at start, no secret
+
+Columns = tuple[tuple[str, str, str, dict[str, str]], ...]
+
+WIRES = (Wire("1", "BK"), Wire("2", "BN/WH"), Wire("3", "WH/GN"), Wire("4", "YE/BK"), Wire("5", "VT"))
+
+HALF_WAY = (
+    ("rest", "dmm", "in", {"1": "0.0", "2": "0.02", "3": "0.0", "4": "0", "5": "0,01"}),
+    ("rest", "ohms", "in", {"1": "0.2 ohm", "2": "1.9 ohm", "3": "0.5 ohm"}),
+    ("reverse", "dmm", "in", {"1": "0.0", "2": "0.0", "3": "12.2", "4": "0.0", "5": "0"}),
+    ("park", "dmm", "in", {"1": "0.02", "2": "12.3", "3": "0", "4": "0", "5": "0"}),
+    ("high", "dmm", "in", {"2": "0.0"}),
+)
+"""Pin 2 reads tail in park and nothing in high beam: the probe had slipped."""
+
+FINISHED = (
+    ("rest", "dmm", "in", {"1": "0.0", "2": "0.0", "3": "0.01", "4": "0.0", "5": "0.0"}),
+    ("park+right", "dmm", "in", {"1": "0.02", "2": "12.2", "3": "0.0", "4": "0.0", "5": "0-12"}),
+    ("brake+reverse", "dmm", "in", {"1": "0.03", "2": "0.0", "3": "12.1", "4": "12.2", "5": "0"}),
+    ("reverse", "dmm", "in", {"3": "12.2", "4": "0.0"}),
+    ("brake+right", "dmm", "in", {"4": "12.2", "5": "flashing"}),
+    ("low", "dmm", "in", {"2": "12.1"}),
+    ("left", "dmm", "in", {"1": "0", "2": "0", "5": "0.0"}),
+    ("rest", "ohms", "out", {"1": "0.2 ohm"}),
+)
+
+MEASURED = {
+    "measure|feed_drop": "0.31",
+    "measure|ground_drop": "0.06",
+    "measure|flash_rate_right": "88 /min",
+}
+
+
+@transaction.atomic
+def load_demo() -> None:
+    """Put the demo into an empty database; anything that is there already stays as it is."""
+    users = get_user_model().objects
+    if users.exists() or Job.objects.exists():
+        return
+    who = users.create_user(DEMO_USER, password=DEMO_PASSWORD)
+    _just_begun(who)
+    _finished(who)
+    _half_way(who)
+
+
+def _brief(title: str, **facts: object) -> dict[str, object]:
+    return {
+        "title": title,
+        "make": "Merrow",
+        "model": "Skua",
+        "year": 2014,
+        "market": "islands",
+        "system_v": 12,
+        "computer": "yes",
+        "addition": "reverse_lamps",
+        "added_count": 2,
+        "added_each_a": 1.2,
+        "supply_v": 12.6,
+        "arrangement": "",
+        "has_helper": True,
+        **facts,
+    }
+
+
+def _just_begun(who: User) -> None:
+    begin_job(who, _brief("Mirror turn lamp, left", addition="turn_left", added_count=1, added_each_a=0.3, year=2016))
+
+
+def _half_way(who: User) -> None:
+    job = begin_job(who, _brief("Book van: extra reverse lamps"))
+    point = add_point(job, "left tail lamp", "rear_lamp", "left", WIRES, who)
+    _read(point, HALF_WAY, who)
+
+
+def _finished(who: User) -> None:
+    job = begin_job(who, _brief("Second book van: extra reverse lamps", year=2013, arrangement="separate"))
+    point = add_point(job, "right tail lamp", "rear_lamp", "right", WIRES, who)
+    _read(point, FINISHED, who)
+    choice = {
+        "tap": point.pins.get(label="3").id,
+        "fed_by": "plain",
+        "host_bulb": "P21W",
+        "host_count": 2,
+        "host_fuse_a": 10.0,
+        "host_wire": "18",
+        "out_m": 3.4,
+        "back_m": 0.6,
+        "ground": "wire",
+        "wire_standard": "awg",
+        "wire_size": "",
+        "joint": "crimp_butt",
+        "is_exposed": True,
+    }
+    decide(job, who, choice)
+    for step in STEPS:
+        tick(job, step, who)
+    view = job_overview(job.id)
+    if view.proof is None:
+        raise RuntimeError("the demo's finished job has no test sheet")
+    for line in view.proof.sheet.lines:
+        record(job, [line], Outcome.PASS, who, reading=MEASURED.get(line.key, ""))
+    view = job_overview(job.id)
+    look_again = dt.date.today() + dt.timedelta(days=180)
+    sign(job, view.proof, who, temporary="", look_again_on=look_again)
+
+
+def _read(point: AccessPoint, columns: Columns, who: User) -> None:
+    pins = {pin.label: pin for pin in point.pins.all()}
+    for state, instrument, load, readings in columns:
+        setup = Setup(parse_state(state), Instrument(instrument), Load(load))
+        for label, text in readings.items():
+            save_reading(pins[label], setup, text, 12.6, who)

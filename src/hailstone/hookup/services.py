@@ -1,0 +1,48 @@
+"""Writes the decisions of layer three."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
+
+from hailstone.hookup.models import HookUp
+from hailstone.jobs.models import Job
+from hailstone.jobs.services import check_version, touch
+
+FIELDS = (
+    "fed_by",
+    "host_bulb",
+    "host_count",
+    "host_fuse_a",
+    "host_wire",
+    "out_m",
+    "back_m",
+    "ground",
+    "wire_standard",
+    "wire_size",
+    "joint",
+    "is_exposed",
+)
+
+
+@transaction.atomic
+def decide(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None:
+    """Store the decisions that are valid; fields that are missing from `facts` stay as they were."""
+    stored = HookUp.objects.select_related("changed_by").filter(job=job).first()
+    if stored is None:
+        stored = HookUp(job=job, version=0)
+    else:
+        check_version(stored, facts.get("version"))
+    if "wire_standard" in facts and facts["wire_standard"] != stored.wire_standard:
+        facts = {**facts, "wire_size": ""}
+    for name in FIELDS:
+        if name in facts:
+            setattr(stored, name, facts[name])
+    if "tap" in facts:
+        stored.tap_id = facts["tap"]
+    stored.changed_by = who
+    stored.version += 1
+    stored.save()
+    touch(job.id, who)

@@ -1,0 +1,5 @@
+from django.urls import path
+
+from hailstone.hookup import views
+
+urlpatterns = [path("hook-up/", views.hookup, name="hookup")]

@@ -1,0 +1,313 @@
+"""The bench: everything that the Identify page shows of one access point, as plain values."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from django.http import Http404, QueryDict
+
+from electrics.errors import InputError, ReadingError
+from electrics.formats.reading_text import expected_from, parse_reading
+from electrics.identify.belief import Belief, Setup, WireBelief
+from electrics.identify.plan import Step
+from electrics.vocabulary import Control, Instrument, Load, State, parse_state
+from hailstone.identify.models import AccessPoint, Pin, Reading
+from hailstone.jobs import queries
+from hailstone.layers.beliefs import beliefs, setup_of, steps
+from hailstone.layers.progress import Overview
+from hailstone.wording import advice, words
+
+STRIP = (
+    (Control.KEY, "k"),
+    (Control.PARK, "p"),
+    (Control.BRAKE, "b"),
+    (Control.LEFT, "l"),
+    (Control.RIGHT, "r"),
+    (Control.HAZARD, "h"),
+    (Control.REVERSE, "v"),
+)
+MORE = (
+    (Control.ENGINE, "e"),
+    (Control.LOW, "w"),
+    (Control.HIGH, "g"),
+    (Control.FOG_REAR, "f"),
+    (Control.FOG_FRONT, "d"),
+    (Control.PARK_LEFT, "["),
+    (Control.PARK_RIGHT, "]"),
+    (Control.TRAILER_LEVER, "t"),
+    (Control.ASLEEP, "z"),
+)
+"""The controls of the switch strip with their keys; `0` is all off."""
+
+_EXCLUSIVE = (
+    {Control.LEFT, Control.RIGHT},
+    {Control.PARK_LEFT, Control.PARK_RIGHT},
+)
+
+
+@dataclass(frozen=True)
+class Switch:
+    """One control on the strip and the state that pressing it gives."""
+
+    name: str
+    key: str
+    is_on: bool
+    leads_to: str
+
+
+@dataclass(frozen=True)
+class Column:
+    """One way of reading; the open one takes what is typed."""
+
+    setup: Setup
+    against: str
+
+    @property
+    def name(self) -> str:
+        return words.setup_name(self.setup) + (f" against {self.against}" if self.against else "")
+
+
+@dataclass(frozen=True)
+class CellView:
+    """One reading as the bench shows it: its text, and `bad`, `odd` or nothing with the reason."""
+
+    text: str
+    mark: str = ""
+    why: str = ""
+    by: str = ""
+
+
+@dataclass(frozen=True)
+class Because:
+    """One reading's weight for a verdict, as a bar and a sentence."""
+
+    sentence: str
+    share: float
+    speaks_for: bool
+    bits: float
+
+
+@dataclass(frozen=True)
+class Row:
+    """One wire on the bench."""
+
+    pin: Pin
+    past: tuple[CellView, ...]
+    cell: CellView
+    is_asked: bool
+    wire: WireBelief
+    verdict: str
+    rival: str
+    because: tuple[Because, ...]
+    warnings: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Bench:
+    """The whole bench."""
+
+    view: Overview
+    point: AccessPoint
+    points: tuple[AccessPoint, ...]
+    belief: Belief
+    setup: Setup
+    supply: str
+    strip: tuple[Switch, ...]
+    more: tuple[Switch, ...]
+    past: tuple[Column, ...]
+    rows: tuple[Row, ...]
+    step: Step | None
+    later: tuple[Step, ...]
+
+    @property
+    def is_set(self) -> bool:
+        """Whether the advised set-up is the open one."""
+        return self.step is not None and self.step.setup == self.setup
+
+    @property
+    def do(self) -> str:
+        return advice.do_sentence(self.step) if self.step else advice.summary_sentence(self.belief)
+
+    @property
+    def why(self) -> str:
+        return advice.why_sentence(self.step) if self.step else advice.repeat_note(self.belief)
+
+    @property
+    def odd(self) -> list[str]:
+        return [advice.contradiction_sentence(item) for item in self.belief.contradictions]
+
+    @property
+    def safety(self) -> list[str]:
+        return advice.safety_sentences(self.step)
+
+    @property
+    def arrangement(self) -> str:
+        return advice.repeat_note(self.belief)
+
+    @property
+    def setup_name(self) -> str:
+        return words.setup_name(self.setup)
+
+    @property
+    def expected(self) -> str:
+        return expected_from(self.setup.instrument)
+
+    @property
+    def instruments(self) -> list[tuple[str, str]]:
+        return [(str(i), name) for i, name in words.INSTRUMENTS.items()]
+
+    @property
+    def loads(self) -> list[tuple[str, str]]:
+        return [(str(load), name.capitalize()) for load, name in words.LOADS.items()]
+
+
+def find_point(job_id: int, point_id: int) -> tuple[Overview, AccessPoint]:
+    """A job's overview and one of its access points; 404 when either is not there."""
+    view = queries.job_overview(job_id)
+    for point in view.job.points.all():
+        if point.id == point_id:
+            return view, point
+    raise Http404("no such access point")
+
+
+def asked_setup(asked: QueryDict, point: AccessPoint) -> Setup:
+    """The set-up that the address names, else that of the latest reading, else all off.
+
+    Raises
+    ------
+    Http404
+        The address names a control, instrument or load that does not exist.
+    """
+    if not asked.get("state"):
+        readings = [reading for pin in point.pins.all() for reading in pin.readings.all()]
+        if not readings:
+            return Setup(parse_state("rest"))
+        return setup_of(max(readings, key=lambda reading: (reading.taken_at, reading.id)))
+    try:
+        return Setup(
+            parse_state(asked["state"].replace(" ", "+")),
+            Instrument(asked.get("instrument", Instrument.DMM)),
+            Load(asked.get("load", Load.IN)),
+        )
+    except ValueError as error:
+        raise Http404(str(error)) from error
+
+
+def make_bench(view: Overview, point: AccessPoint, setup: Setup) -> Bench:
+    """Everything the page shows, derived from the job's facts."""
+    belief = beliefs(view.job)[point.id]
+    advised = steps(view.job, belief, setup)
+    step = advised[0] if advised else None
+    pins = list(point.pins.all())
+    readings = sorted(
+        (reading for pin in pins for reading in pin.readings.all()), key=lambda item: (item.taken_at, item.id)
+    )
+    columns = tuple(dict.fromkeys(Column(setup_of(reading), reading.against) for reading in readings))
+    past = tuple(column for column in columns if column != Column(setup, ""))
+    cells = _cells(readings, belief)
+    asked = set(step.pins) if step and step.setup == setup else set()
+    return Bench(
+        view,
+        point,
+        tuple(view.job.points.all()),
+        belief,
+        setup,
+        f"{readings[-1].supply_v if readings else view.job.supply_v:g}",
+        _strip(setup.state, STRIP, all_off=True),
+        _strip(setup.state, MORE),
+        past,
+        tuple(_row(pin, past, setup, cells, pin.label in asked, belief) for pin in pins),
+        step,
+        tuple(advised[1:]),
+    )
+
+
+def _cells(readings: list[Reading], belief: Belief) -> dict[tuple[str, Column], CellView]:
+    odd = {
+        (item.evidence.pin, Column(item.evidence.setup, item.evidence.against)): item
+        for item in belief.contradictions
+    }
+    cells = {}
+    for reading in readings:
+        place = (reading.pin.label, Column(setup_of(reading), reading.against))
+        try:
+            parse_reading(reading.text, Instrument(reading.instrument))
+        except ReadingError as error:
+            cells[place] = CellView(reading.text, "bad", f"{error.why or 'cannot be read'}. Expected {error.expected}.")
+            continue
+        if place in odd:
+            cells[place] = CellView(reading.text, "odd", "disagrees with the rest: measure again")
+        else:
+            cells[place] = CellView(reading.text)
+    return cells
+
+
+def _row(
+    pin: Pin,
+    past: tuple[Column, ...],
+    setup: Setup,
+    cells: dict[tuple[str, Column], CellView],
+    is_asked: bool,
+    belief: Belief,
+) -> Row:
+    wire = belief.wire(pin.label)
+    rival, chance = wire.rival
+    most = max([abs(weight.bits) for weight in wire.weights] or [1.0])
+    because = sorted(
+        (
+            Because(
+                advice.evidence_sentence(weight.evidence),
+                min(1.0, abs(weight.bits) / max(most, 4.0)),
+                weight.bits > 0,
+                weight.bits,
+            )
+            for weight in wire.weights
+            if abs(weight.bits) >= 0.3
+        ),
+        key=lambda item: -abs(item.bits),
+    )
+    empty = CellView("")
+    return Row(
+        pin,
+        tuple(cells.get((pin.label, column), empty) for column in past),
+        cells.get((pin.label, Column(setup, "")), empty),
+        is_asked,
+        wire,
+        advice.verdict_name(wire),
+        f"{words.function_name(rival)} {words.percent(chance)}" if chance >= 0.01 else "",
+        tuple(because[:6]),
+        tuple(advice.warnings(belief, wire)),
+    )
+
+
+def _strip(
+    state: State, controls: tuple[tuple[Control, str], ...], *, all_off: bool = False
+) -> tuple[Switch, ...]:
+    switches = []
+    if all_off:
+        switches.append(Switch("All off", "0", state.controls == (Control.REST,), "rest"))
+    for control, key in controls:
+        on = set(state.controls) - {Control.REST, Control.ASLEEP}
+        is_on = control in state.controls
+        if control is Control.ASLEEP:
+            on = set() if is_on else {control}
+        elif is_on:
+            on.discard(control)
+        else:
+            for pair in _EXCLUSIVE:
+                if control in pair:
+                    on -= pair
+            on.add(control)
+        leads_to = str(parse_state("+".join(on) or "rest"))
+        switches.append(Switch(words.CONTROLS[control], key, is_on, leads_to))
+    return tuple(switches)
+
+
+def safe_supply(text: str, fallback: float) -> float:
+    """Battery voltage typed on the bench [V]; FactError-like refusal names what was expected."""
+    if not text.strip():
+        return fallback
+    reading = parse_reading(text, Instrument.DMM)
+    if reading.word is not None or reading.is_swing or not 4.5 <= reading.low <= 32:
+        raise InputError(f"Battery now: “{text}” is no battery voltage. Expected 4.5 to 32 V.")
+    return reading.low

@@ -1,0 +1,83 @@
+"""An access point and its wires, as a form."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from django import forms
+
+from electrics.formats.colour import parse_colour
+from electrics.identify.kinds import Side, access_kinds
+from hailstone.identify.models import AccessPoint
+from hailstone.identify.services import Wire
+
+MOST_WIRES = 60
+
+
+class PointForm(forms.Form):
+    """Name, kind, side and one wire a line."""
+
+    version = forms.IntegerField(widget=forms.HiddenInput, required=False)
+    name = forms.CharField(label="Where", max_length=60, widget=forms.TextInput(attrs={"class": "form-control"}))
+    kind = forms.ChoiceField(label="What it is", widget=forms.Select(attrs={"class": "form-select"}))
+    side = forms.ChoiceField(
+        label="Side",
+        required=False,
+        choices=[("", "No side"), (Side.LEFT, "Left"), (Side.RIGHT, "Right")],
+        widget=forms.Select(attrs={"class": "form-select"}),
+    )
+    wires = forms.CharField(
+        label="Wires, one a line: pin and colour",
+        widget=forms.Textarea(attrs={"class": "form-control", "rows": 8, "spellcheck": "false"}),
+    )
+
+    def __init__(self, *args: Any, others: set[str] = frozenset(), **options: Any) -> None:
+        super().__init__(*args, **options)
+        self.others = others
+        self.fields["kind"].choices = [(kind.id, kind.name.capitalize()) for kind in access_kinds()]
+
+    def clean_name(self) -> str:
+        name = self.cleaned_data["name"].strip()
+        if name in self.others:
+            raise forms.ValidationError("This job has an access point of that name already. Give this one another.")
+        return name
+
+    def clean_wires(self) -> list[Wire]:
+        wires: list[Wire] = []
+        problems: list[str] = []
+        for number, line in enumerate(self.cleaned_data["wires"].splitlines(), start=1):
+            if not line.strip():
+                continue
+            label, _, colour = re.sub(r"[,;\t]", " ", line).strip().partition(" ")
+            parsed = parse_colour(colour)
+            if parsed.question:
+                problems.append(f"Line {number}: {parsed.question}")
+            if label in {wire.label for wire in wires}:
+                problems.append(f"Line {number}: pin {label} stands twice.")
+            if max(len(label), len(colour)) > 60:
+                problems.append(f"Line {number} is too long.")
+            wires.append(Wire(label, parsed.text))
+        if len(wires) > MOST_WIRES:
+            problems.append(f"{len(wires)} wires are more than {MOST_WIRES}. Split them over access points.")
+        if problems:
+            raise forms.ValidationError(problems)
+        return wires
+
+    def clean(self) -> dict[str, Any]:
+        facts = super().clean() or {}
+        kind = facts.get("kind")
+        if kind and access_kinds()[kind].is_sided and not facts.get("side"):
+            self.add_error("side", f"A {access_kinds()[kind].name} is on the left or the right. Which?")
+        return facts
+
+    @staticmethod
+    def facts_of(point: AccessPoint) -> dict[str, Any]:
+        """A stored access point as the form's values."""
+        return {
+            "version": point.version,
+            "name": point.name,
+            "kind": point.kind,
+            "side": point.side,
+            "wires": "\n".join(f"{pin.label} {pin.colour}".strip() for pin in point.pins.all()),
+        }

@@ -1,0 +1,96 @@
+"""Access points, their pins, and the readings as they were typed."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+from electrics.identify.kinds import Side
+from electrics.vocabulary import Instrument, Load
+from hailstone.jobs.models import Job
+
+
+class AccessPoint(models.Model):
+    """A place where wires are reached: an opened lamp, a plug."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="points")
+    name = models.CharField(max_length=60)
+    kind = models.CharField(max_length=20, default="connector")
+    side = models.CharField(
+        max_length=5, blank=True, choices=[(Side.NONE, "No side"), (Side.LEFT, "Left"), (Side.RIGHT, "Right")]
+    )
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["job", "name"], name="point_name_once_a_job")]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Pin(models.Model):
+    """One wire of an access point."""
+
+    point = models.ForeignKey(AccessPoint, on_delete=models.CASCADE, related_name="pins")
+    label = models.CharField(max_length=60)
+    colour = models.CharField(max_length=60, blank=True)
+    position = models.PositiveSmallIntegerField()
+
+    class Meta:
+        ordering = ["position", "id"]
+        constraints = [models.UniqueConstraint(fields=["point", "label"], name="pin_label_once_a_point")]
+
+    def __str__(self) -> str:
+        return self.label
+
+
+class Cell(models.Model):
+    """How a reading was taken; a pin and a cell together are one measurement."""
+
+    pin = models.ForeignKey(Pin, on_delete=models.CASCADE, related_name="%(class)ss")
+    state = models.CharField(max_length=120)
+    instrument = models.CharField(max_length=16, default=Instrument.DMM)
+    load = models.CharField(max_length=4, default=Load.IN)
+    against = models.CharField(max_length=60, blank=True)
+
+    class Meta:
+        abstract = True
+
+
+class Reading(Cell):
+    """What was typed for one cell, readable or not. The latest one counts; `ReadingChange` keeps the rest."""
+
+    text = models.CharField(max_length=60)
+    supply_v = models.FloatField()
+    note = models.CharField(max_length=200, blank=True)
+    taken_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    taken_at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["taken_at", "id"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["pin", "state", "instrument", "load", "against"], name="reading_once_a_cell"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.pin} {self.state}: {self.text}"
+
+
+class ReadingChange(Cell):
+    """One change of a cell: who, when, before and after (empty: no reading)."""
+
+    before = models.CharField(max_length=60, blank=True)
+    after = models.CharField(max_length=60, blank=True)
+    supply_before_v = models.FloatField(null=True)
+    changed_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    changed_at = models.DateTimeField()
+    is_undone = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["-changed_at", "-id"]
+
+    def __str__(self) -> str:
+        return f"{self.pin} {self.state}: {self.before or '-'} to {self.after or '-'}"

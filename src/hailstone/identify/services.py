@@ -1,0 +1,193 @@
+"""Writes access points, pins and readings: one function per thing a person does, one transaction each."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
+from django.utils import timezone
+
+from electrics.errors import FactError, ReadingError
+from electrics.formats.reading_text import parse_reading
+from electrics.formats.readings_csv import ReadingRow
+from electrics.identify.belief import Setup
+from electrics.vocabulary import Instrument
+from hailstone.identify.models import AccessPoint, Pin, Reading, ReadingChange
+from hailstone.identify_file import guess_place
+from hailstone.jobs.models import Job
+from hailstone.jobs.services import Stale, touch
+
+LONGEST_TEXT = 60
+
+
+@dataclass(frozen=True)
+class Wire:
+    """A pin as the person listed it."""
+
+    label: str
+    colour: str
+
+
+@transaction.atomic
+def save_reading(
+    pin: Pin, setup: Setup, text: str, supply_v: float, who: AbstractBaseUser, *, against: str = "", note: str = ""
+) -> None:
+    """Keep what was typed for one cell, readable or not; an empty text takes the reading away.
+
+    Raises
+    ------
+    FactError
+        The text is longer than any reading.
+    """
+    text = text.strip()
+    if len(text) > LONGEST_TEXT:
+        raise FactError("text", f"That is longer than {LONGEST_TEXT} characters; put remarks in the notes.")
+    cell = _cell(pin, setup, against)
+    stored = Reading.objects.filter(**cell).first()
+    before = stored.text if stored else ""
+    if text == before and stored is not None and stored.supply_v == supply_v:
+        return
+    _put(cell, text, supply_v, who, note)
+    if text != before:
+        ReadingChange.objects.create(
+            **cell,
+            before=before,
+            after=text,
+            supply_before_v=stored.supply_v if stored else None,
+            changed_by=who,
+            changed_at=timezone.now(),
+        )
+    touch(pin.point.job_id, who)
+
+
+@transaction.atomic
+def undo_last(point: AccessPoint, who: AbstractBaseUser) -> ReadingChange | None:
+    """Take back this person's last change at an access point; None when there is none left.
+
+    A cell that somebody else has changed since is left alone, and the next older change is taken back.
+    """
+    changes = ReadingChange.objects.filter(pin__point=point, changed_by=who, is_undone=False)
+    for change in changes.select_related("pin"):
+        cell = {name: getattr(change, name) for name in ("pin", "state", "instrument", "load", "against")}
+        stored = Reading.objects.filter(**cell).first()
+        change.is_undone = True
+        change.save(update_fields=["is_undone"])
+        if (stored.text if stored else "") != change.after:
+            continue
+        supply_v = change.supply_before_v or (stored.supply_v if stored else point.job.supply_v)
+        _put(cell, change.before, supply_v, who, "")
+        touch(point.job_id, who)
+        return change
+    return None
+
+
+@transaction.atomic
+def import_rows(job: Job, here: AccessPoint | None, rows: Sequence[ReadingRow], who: AbstractBaseUser) -> int:
+    """Store a readings file that was understood whole; rows of `main` go to the access point at hand.
+
+    Returns
+    -------
+    int
+        How many readings were stored.
+    """
+    points = {point.name: point for point in job.points.all()}
+    if here is not None:
+        points.setdefault("main", here)
+    pins: dict[tuple[int, str], Pin] = {}
+    for row in rows:
+        point = points.get(row.access_point)
+        if point is None:
+            kind, side = guess_place(row.access_point)
+            point = points[row.access_point] = AccessPoint.objects.create(
+                job=job, name=row.access_point, kind=kind, side=side
+            )
+        for label in filter(None, (row.pin, row.against)):
+            if (point.id, label) not in pins:
+                pins[point.id, label] = _pin(point, label)
+        pin = pins[point.id, row.pin]
+        if row.colour and row.colour != pin.colour:
+            pin.colour = row.colour
+            pin.save(update_fields=["colour"])
+        setup = Setup(row.state, row.instrument, row.load)
+        save_reading(pin, setup, row.text, row.supply_v, who, against=row.against, note=row.note)
+    return len(rows)
+
+
+@transaction.atomic
+def add_point(
+    job: Job, name: str, kind: str, side: str, wires: Sequence[Wire], who: AbstractBaseUser
+) -> AccessPoint:
+    """A new access point with its wires."""
+    point = AccessPoint.objects.create(job=job, name=name, kind=kind, side=side)
+    _lay_out(point, wires)
+    touch(job.id, who)
+    return point
+
+
+@transaction.atomic
+def change_point(
+    point: AccessPoint, name: str, kind: str, side: str, wires: Sequence[Wire], who: AbstractBaseUser
+) -> None:
+    """Change the facts and wires of an access point; wires that are no longer listed go with their readings."""
+    point.name, point.kind, point.side = name, kind, side
+    point.version += 1
+    point.save()
+    point.pins.exclude(label__in=[wire.label for wire in wires]).delete()
+    _lay_out(point, wires)
+    touch(point.job_id, who)
+
+
+@transaction.atomic
+def remove_point(point: AccessPoint, who: AbstractBaseUser) -> None:
+    """Delete an access point with its readings."""
+    touch(point.job_id, who)
+    point.delete()
+
+
+def _lay_out(point: AccessPoint, wires: Sequence[Wire]) -> None:
+    for position, wire in enumerate(wires):
+        Pin.objects.update_or_create(
+            point=point, label=wire.label, defaults={"colour": wire.colour, "position": position}
+        )
+
+
+def _pin(point: AccessPoint, label: str) -> Pin:
+    pin, _ = Pin.objects.get_or_create(
+        point=point, label=label, defaults={"position": Pin.objects.filter(point=point).count()}
+    )
+    return pin
+
+
+def _cell(pin: Pin, setup: Setup, against: str) -> dict[str, object]:
+    return {
+        "pin": pin,
+        "state": str(setup.state),
+        "instrument": str(setup.instrument),
+        "load": str(setup.load),
+        "against": against,
+    }
+
+
+def _put(cell: dict[str, object], text: str, supply_v: float, who: AbstractBaseUser, note: str) -> None:
+    if not text:
+        Reading.objects.filter(**cell).delete()
+        return
+    values = {"text": text, "supply_v": supply_v, "taken_by": who, "taken_at": timezone.now(), "note": note}
+    Reading.objects.update_or_create(**cell, defaults=values)
+
+
+def is_readable(reading: Reading) -> bool:
+    """Whether a stored text can be read with its instrument."""
+    try:
+        parse_reading(reading.text, Instrument(reading.instrument))
+    except ReadingError:
+        return False
+    return True
+
+
+def check_point_version(point: AccessPoint, version: int | None, job: Job) -> None:
+    """Raise `Stale` unless the form was made from the access point as it is stored."""
+    if version != point.version:
+        raise Stale(str(job.changed_by), timezone.localtime(job.changed_at).strftime("%H:%M"), point.version)

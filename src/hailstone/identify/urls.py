@@ -1,0 +1,15 @@
+from django.urls import path
+
+from hailstone.identify import views
+
+urlpatterns = [
+    path("", views.entry, name="identify"),
+    path("new/", views.new_point, name="new_point"),
+    path("<int:point_id>/", views.bench, name="bench"),
+    path("<int:point_id>/readings/", views.save_reading, name="save_reading"),
+    path("<int:point_id>/undo/", views.undo, name="undo"),
+    path("<int:point_id>/import/", views.import_csv, name="import_csv"),
+    path("<int:point_id>/readings.csv", views.export_csv, name="export_csv"),
+    path("<int:point_id>/edit/", views.edit_point, name="edit_point"),
+    path("<int:point_id>/remove/", views.remove_point, name="remove_point"),
+]

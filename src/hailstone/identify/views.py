@@ -1,0 +1,181 @@
+"""The bench and what is done on it."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+
+from electrics.errors import InputError, ReadingsFileError
+from electrics.formats.colour import parse_colour
+from electrics.formats.readings_csv import decode, read_readings, write_readings
+from electrics.vocabulary import Instrument
+from hailstone.identify import services
+from hailstone.identify.bench import asked_setup, find_point, make_bench, safe_supply
+from hailstone.identify.forms import PointForm
+from hailstone.identify.models import AccessPoint
+from hailstone.jobs.queries import job_overview
+from hailstone.jobs.services import Stale
+from hailstone.layers.progress import Overview
+
+MOST_CSV_BYTES = 1_000_000
+
+
+@require_GET
+def entry(request: HttpRequest, job_id: int) -> HttpResponse:
+    """To the first access point, or to laying one out."""
+    view = job_overview(job_id)
+    point = view.job.points.first()
+    if point is None:
+        return redirect("new_point", job_id=job_id)
+    return redirect("bench", job_id=job_id, point_id=point.id)
+
+
+@require_GET
+def bench(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+    """The bench, its open column named by the address."""
+    view, point = find_point(job_id, point_id)
+    return _bench(request, view, point)
+
+
+@require_POST
+def save_reading(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+    """Keep one reading and answer with every verdict."""
+    view, point = find_point(job_id, point_id)
+    setup = asked_setup(request.POST, point)
+    pin = next((pin for pin in point.pins.all() if str(pin.id) == request.POST.get("pin")), None)
+    if pin is None:
+        raise Http404("no such pin")
+    try:
+        supply_v = safe_supply(request.POST.get("supply", ""), view.job.supply_v)
+        services.save_reading(pin, setup, request.POST.get("text", ""), supply_v, request.user)
+    except InputError as error:
+        context = {"pin": pin, "why": str(error)}
+        return render(request, "identify/_refused.html", context, status=422)
+    view, point = find_point(job_id, point_id)
+    context = {"bench": make_bench(view, point, setup), "saved": pin.id, "view": view, "layer": "identify"}
+    return render(request, "identify/_answer.html", context)
+
+
+@require_POST
+def undo(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+    """Take back this person's last reading and show where it was."""
+    view, point = find_point(job_id, point_id)
+    change = services.undo_last(point, request.user)
+    if change is None:
+        messages.info(request, "Nothing of yours is left to undo here.")
+    else:
+        now = f"back to “{change.before}”" if change.before else "taken away again"
+        messages.success(request, f"Pin {change.pin.label}, {change.state}: {now}.")
+    setup = asked_setup(request.POST, point)
+    query = f"?state={str(setup.state).replace('+', '%2B')}&instrument={setup.instrument}&load={setup.load}"
+    return redirect(reverse("bench", args=[job_id, point_id]) + query)
+
+
+@require_POST
+def import_csv(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+    """Take in a readings file whole, or list every bad row and store nothing."""
+    view, point = find_point(job_id, point_id)
+    upload = request.FILES.get("file")
+    try:
+        if upload is None:
+            raise InputError("No file was chosen. Choose a CSV file of readings first.")
+        if upload.size > MOST_CSV_BYTES:
+            raise InputError("This file is larger than 1 MB. A readings file has a line a reading; is it the right one?")
+        rows = read_readings(decode(upload.read()))
+    except ReadingsFileError as error:
+        return _bench(request, view, point, problems=[str(problem) for problem in error.problems])
+    except InputError as error:
+        return _bench(request, view, point, problems=[str(error)])
+    count = services.import_rows(view.job, point, rows, request.user)
+    messages.success(request, f"{count} readings taken in from {upload.name}.")
+    return redirect("bench", job_id=job_id, point_id=point_id)
+
+
+@require_GET
+def export_csv(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+    """The readings of one access point as a readings file; what cannot be read is left out."""
+    _, point = find_point(job_id, point_id)
+    rows = [
+        {
+            "access_point": point.name,
+            "pin": pin.label,
+            "colour": parse_colour(pin.colour).text,
+            "state": reading.state,
+            "instrument": reading.instrument,
+            "reading": reading.text,
+            "load": reading.load,
+            "supply": f"{reading.supply_v:g}",
+            "against": reading.against,
+            "note": reading.note,
+        }
+        for pin in point.pins.all()
+        for reading in pin.readings.all()
+        if services.is_readable(reading)
+    ]
+    response = HttpResponse(write_readings(rows), content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="readings-{job_id}-{point_id}.csv"'
+    return response
+
+
+def new_point(request: HttpRequest, job_id: int) -> HttpResponse:
+    """Lay out an access point of this job."""
+    view = job_overview(job_id)
+    others = {point.name for point in view.job.points.all()}
+    initial = {"name": "", "kind": "rear_lamp", "side": "left", "wires": ""}
+    form = PointForm(request.POST or None, initial=initial, others=others)
+    if request.method == "POST" and form.is_valid():
+        facts = form.cleaned_data
+        point = services.add_point(
+            view.job, facts["name"], facts["kind"], facts["side"], facts["wires"], request.user
+        )
+        return redirect("bench", job_id=job_id, point_id=point.id)
+    context = {"view": view, "form": form, "layer": "identify", "point": None}
+    return render(request, "identify/point.html", context, status=422 if form.is_bound else 200)
+
+
+def edit_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+    """Change an access point's name, kind, side and wires."""
+    view, point = find_point(job_id, point_id)
+    others = {other.name for other in view.job.points.all() if other.id != point.id}
+    form = PointForm(request.POST or None, initial=PointForm.facts_of(point), others=others)
+    status, stale = 200, ""
+    if request.method == "POST":
+        status = 422
+        if form.is_valid():
+            facts = form.cleaned_data
+            try:
+                services.check_point_version(point, facts["version"], view.job)
+                services.change_point(
+                    point, facts["name"], facts["kind"], facts["side"], facts["wires"], request.user
+                )
+                return redirect("bench", job_id=job_id, point_id=point_id)
+            except Stale as error:
+                status, stale = 409, str(error)
+                form.data = form.data.copy()
+                form.data["version"] = error.version
+    context = {"view": view, "form": form, "layer": "identify", "point": point, "stale": stale}
+    return render(request, "identify/point.html", context, status=status)
+
+
+@require_POST
+def remove_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+    """Delete an access point after the person typed its name."""
+    _, point = find_point(job_id, point_id)
+    if request.POST.get("name", "").strip() != point.name:
+        messages.error(request, "Not removed: the name typed is not this access point's.")
+        return redirect("edit_point", job_id=job_id, point_id=point_id)
+    services.remove_point(point, request.user)
+    messages.success(request, f"“{point.name}” and its readings are removed.")
+    return redirect("identify", job_id=job_id)
+
+
+def _bench(
+    request: HttpRequest, view: Overview, point: AccessPoint, problems: list[str] | None = None
+) -> HttpResponse:
+    setup = asked_setup(request.GET, point)
+    made = make_bench(view, point, setup)
+    context = {"bench": made, "view": view, "layer": "identify", "problems": problems or []}
+    return render(request, "identify/bench.html", context, status=422 if problems else 200)

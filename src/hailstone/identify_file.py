@@ -1,0 +1,131 @@
+"""`hailstone identify`: a readings file in, verdicts out, as JSON or as text. Needs no database."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from typing import Any
+
+from electrics.formats.readings_csv import ReadingRow
+from electrics.identify.belief import AccessPoint, Belief, Evidence, Setup, Wire, identify
+from electrics.identify.kinds import Side
+from electrics.identify.plan import next_steps
+from electrics.vocabulary import Arrangement
+
+from hailstone.wording import advice
+
+ALTERNATIVE_FROM = 0.005
+
+
+def points_from(rows: Sequence[ReadingRow]) -> tuple[AccessPoint, ...]:
+    """The access points of a file, in the order they first appear; pins in natural order."""
+    points = []
+    for name in dict.fromkeys(row.access_point for row in rows):
+        own = [row for row in rows if row.access_point == name]
+        colours: dict[str, str] = {}
+        for row in own:
+            colours[row.pin] = colours.get(row.pin) or row.colour
+            if row.against:
+                colours.setdefault(row.against, "")
+        wires = tuple(Wire(pin, colours[pin]) for pin in sorted(colours, key=_natural))
+        evidence = tuple(
+            Evidence(
+                row.pin, Setup(row.state, row.instrument, row.load), row.reading, row.supply_v, row.against
+            )
+            for row in own
+        )
+        kind, side = guess_place(name)
+        points.append(AccessPoint(name, wires, evidence, kind, side))
+    return tuple(points)
+
+
+def guess_place(name: str) -> tuple[str, Side]:
+    """Kind and side of an access point from its name: `left tail lamp` is a left rear lamp."""
+    words = set(re.findall(r"[a-z]+", name.lower()))
+    side = next((side for side in (Side.LEFT, Side.RIGHT) if side.value in words), Side.NONE)
+    if words & {"lamp", "light", "cluster"} and words & {"tail", "rear", "back"}:
+        return "rear_lamp", side
+    if words & {"lamp", "light", "headlamp", "headlight", "cluster"} and words & {"front", "headlamp", "headlight"}:
+        return "front_lamp", side
+    return "connector", Side.NONE
+
+
+def identify_rows(
+    rows: Sequence[ReadingRow], arrangement: Arrangement | None, *, solo: bool
+) -> list[tuple[Belief, dict[str, Any]]]:
+    """Each access point's belief with its JSON object, in file order."""
+    results = []
+    for belief in identify(points_from(rows), arrangement=arrangement):
+        last = belief.point.evidence[-1].setup
+        steps = next_steps(belief, solo=solo, current=last)
+        results.append((belief, _as_json(belief, steps)))
+    return results
+
+
+def as_text(belief: Belief, found: dict[str, Any]) -> str:
+    """The same for a person at a terminal."""
+    lines = [f"{belief.point.name}: {advice.repeat_note(belief)}"]
+    for wire in belief.wires:
+        settled = "settled" if wire.is_settled else "open"
+        lines.append(
+            f"  pin {wire.pin:<4} {wire.colour:<8} {advice.verdict_name(wire):<36} "
+            f"{100 * wire.probability:5.1f} %  {settled}"
+        )
+        lines += [f"           {warning}" for warning in advice.warnings(belief, wire)]
+    lines += [f"  ! {item['why']}" for item in found["contradictions"]]
+    lines += [f"  next: {item['why']}" for item in found["next"]] or [f"  {advice.summary_sentence(belief)}"]
+    return "\n".join(lines)
+
+
+def _as_json(belief: Belief, steps: Sequence[Any]) -> dict[str, Any]:
+    return {
+        "name": belief.point.name,
+        "settled": belief.is_settled,
+        "arrangement": {str(key): round(value, 4) for key, value in belief.arrangement.items()},
+        "wires": [
+            {
+                "pin": wire.pin,
+                "colour": wire.colour,
+                "function": str(wire.function),
+                "probability": round(wire.probability, 4),
+                "alternatives": [
+                    {"function": str(function), "probability": round(chance, 4)}
+                    for function, chance in wire.ranked
+                    if function is not wire.function and chance >= ALTERNATIVE_FROM
+                ],
+                "settled": wire.is_settled,
+                "tappable": advice.is_tappable(wire),
+                "warnings": advice.warnings(belief, wire),
+            }
+            for wire in belief.wires
+        ],
+        "contradictions": [
+            {
+                "pin": item.evidence.pin,
+                "state": str(item.evidence.setup.state),
+                "reading": str(item.evidence.reading),
+                "why": advice.contradiction_sentence(item),
+            }
+            for item in belief.contradictions
+        ],
+        "next": [
+            {
+                "state": str(step.setup.state),
+                "pins": list(step.pins),
+                "instrument": str(step.setup.instrument),
+                "load": str(step.setup.load),
+                "bits": round(step.bits, 2),
+                "needs_helper": step.needs_helper,
+                "why": f"{advice.do_sentence(step)} {advice.why_sentence(step)}",
+            }
+            for step in steps
+        ],
+    }
+
+
+def _natural(pin: str) -> tuple[tuple[int, int | str], ...]:
+    parts = re.split(r"(\d+)", pin)
+    return tuple((0, int(part)) if part.isdigit() else (1, part) for part in parts if part)
+
+
+__all__ = ["as_text", "guess_place", "identify_rows", "points_from"]

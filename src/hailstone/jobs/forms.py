@@ -1,0 +1,116 @@
+"""The brief, as a form: vehicle, supply voltage, what is added."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django import forms
+
+from electrics.errors import FactError
+from electrics.hookup.load import check_load_a
+from electrics.hookup.taps import additions
+from electrics.vocabulary import supply_range_v
+from hailstone.jobs.models import Job, Vehicle
+
+
+class DecimalComma(forms.FloatField):
+    """A number; a comma counts as the point, a trailing unit is forgiven."""
+
+    widget = forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"})
+
+    def __init__(self, *, unit: str, **options: Any) -> None:
+        self.unit = unit
+        super().__init__(**options)
+
+    def to_python(self, value: object) -> float | None:
+        if isinstance(value, str):
+            value = value.strip().removesuffix(self.unit).strip().replace(",", ".")
+        return super().to_python(value)
+
+
+def tidy_number(value: float | None) -> str:
+    """A stored number as it is shown in a form."""
+    return "" if value is None else f"{value:g}"
+
+
+class BriefForm(forms.Form):
+    """Facts about vehicle and wish; impossible ones are refused with the reason."""
+
+    version = forms.IntegerField(widget=forms.HiddenInput, required=False)
+    title = forms.CharField(label="Job", max_length=80)
+    make = forms.CharField(label="Make", max_length=40)
+    model = forms.CharField(label="Model", max_length=40)
+    year = forms.IntegerField(label="Year", min_value=1900, max_value=2100, required=False)
+    market = forms.CharField(label="Market", max_length=40, required=False)
+    system_v = forms.TypedChoiceField(
+        label="System", choices=[("6", "6 V"), ("12", "12 V"), ("24", "24 V")], coerce=int, initial="12"
+    )
+    supply_v = DecimalComma(label="Battery now", unit="V")
+    computer = forms.ChoiceField(
+        label="A computer feeds or watches the lamps", choices=Vehicle.Computer, initial=Vehicle.Computer.UNKNOWN
+    )
+    arrangement = forms.ChoiceField(
+        label="Rear signals",
+        required=False,
+        choices=[
+            ("", "Not known: find out"),
+            ("separate", "Separate: brake and turn on wires of their own"),
+            ("combined", "Combined: brake and turn on one wire"),
+        ],
+    )
+    addition = forms.ChoiceField(label="What is added")
+    added_count = forms.IntegerField(label="How many")
+    added_each_a = DecimalComma(label="Current of each", unit="A")
+    has_helper = forms.BooleanField(label="Somebody is there to hold the pedal", required=False, initial=True)
+
+    def __init__(self, *args: Any, **options: Any) -> None:
+        super().__init__(*args, **options)
+        self.fields["addition"].choices = [(item.id, item.name) for item in additions()]
+        for name, field in self.fields.items():
+            widget = field.widget
+            kind = "form-select" if isinstance(widget, forms.Select) else "form-control"
+            if isinstance(widget, forms.CheckboxInput):
+                kind = "form-check-input"
+            widget.attrs["class"] = kind
+            widget.attrs.setdefault("autocomplete", "off")
+            if self.is_bound and name in self.errors:
+                widget.attrs["aria-invalid"] = "true"
+                widget.attrs["class"] = f"{kind} is-invalid"
+
+    def clean(self) -> dict[str, Any]:
+        facts = super().clean() or {}
+        if "supply_v" in facts and "system_v" in facts:
+            low, high = supply_range_v(facts["system_v"])
+            if not low <= facts["supply_v"] <= high:
+                self.add_error(
+                    "supply_v",
+                    f"{facts['supply_v']:g} V cannot be a {facts['system_v']} V battery. "
+                    f"Expected {low:.1f} to {high:.1f} V; measure across its posts.",
+                )
+        if "added_count" in facts and "added_each_a" in facts:
+            try:
+                check_load_a(facts["added_count"], facts["added_each_a"])
+            except FactError as error:
+                self.add_error("added_count" if error.field == "count" else "added_each_a", str(error))
+        return facts
+
+    @staticmethod
+    def facts_of(job: Job) -> dict[str, Any]:
+        """A stored job as the form's values."""
+        vehicle = job.vehicle
+        return {
+            "version": job.version,
+            "title": job.title,
+            "make": vehicle.make,
+            "model": vehicle.model,
+            "year": vehicle.year,
+            "market": vehicle.market,
+            "system_v": str(vehicle.system_v),
+            "supply_v": tidy_number(job.supply_v),
+            "computer": vehicle.computer,
+            "arrangement": job.arrangement,
+            "addition": job.addition,
+            "added_count": job.added_count,
+            "added_each_a": tidy_number(job.added_each_a),
+            "has_helper": job.has_helper,
+        }

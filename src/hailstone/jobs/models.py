@@ -1,0 +1,54 @@
+"""Facts about a vehicle and the job on it. Everything else about a job is derived."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+from electrics.vocabulary import Arrangement
+
+
+class Vehicle(models.Model):
+    """What stands in the workshop."""
+
+    class Computer(models.TextChoices):
+        UNKNOWN = "unknown", "Not known"
+        YES = "yes", "Yes, a computer feeds or watches the lamps"
+        NO = "no", "No, plain switches and relays"
+
+    make = models.CharField(max_length=40)
+    model = models.CharField(max_length=40)
+    year = models.PositiveSmallIntegerField(null=True, blank=True)
+    market = models.CharField(max_length=40, blank=True)
+    system_v = models.PositiveSmallIntegerField(choices=[(6, "6 V"), (12, "12 V"), (24, "24 V")], default=12)
+    computer = models.CharField(max_length=8, choices=Computer, default=Computer.UNKNOWN)
+
+    def __str__(self) -> str:
+        return " ".join(str(part) for part in (self.make, self.model, self.year) if part)
+
+
+class Job(models.Model):
+    """One job on one vehicle, from brief to signed sheet."""
+
+    vehicle = models.OneToOneField(Vehicle, on_delete=models.PROTECT)
+    title = models.CharField(max_length=80)
+    addition = models.CharField(max_length=30)
+    added_count = models.PositiveSmallIntegerField()
+    added_each_a = models.FloatField()
+    supply_v = models.FloatField()
+    arrangement = models.CharField(
+        max_length=10, blank=True, choices=[(str(kind), str(kind).capitalize()) for kind in Arrangement]
+    )
+    has_helper = models.BooleanField(default=True)
+    version = models.PositiveIntegerField(default=1)
+    created_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    created_at = models.DateTimeField(auto_now_add=True)
+    changed_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    changed_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["-changed_at", "-id"]
+        indexes = [models.Index(fields=["-changed_at", "-id"])]
+
+    def __str__(self) -> str:
+        return self.title

@@ -1,0 +1,32 @@
+"""Reads jobs."""
+
+from __future__ import annotations
+
+from django.core.paginator import Page, Paginator
+from django.db.models import Q
+from django.http import Http404
+
+from hailstone.jobs.models import Job
+from hailstone.layers.facts import jobs_with_facts
+from hailstone.layers.progress import Overview, overview
+
+PAGE_SIZE = 12
+
+
+def board(text: str, page: int | str) -> tuple[Page[Job], list[Overview]]:
+    """One page of the board, newest first, narrowed by words in title or vehicle."""
+    jobs = jobs_with_facts()
+    for word in text.split()[:8]:
+        jobs = jobs.filter(
+            Q(title__icontains=word) | Q(vehicle__make__icontains=word) | Q(vehicle__model__icontains=word)
+        )
+    found = Paginator(jobs, PAGE_SIZE).get_page(page)
+    return found, [overview(job) for job in found.object_list]
+
+
+def job_overview(job_id: int) -> Overview:
+    """One job with everything derived; a page that says what to do when there is none."""
+    job = jobs_with_facts().filter(pk=job_id).first()
+    if job is None:
+        raise Http404("no such job")
+    return overview(job)

@@ -1,0 +1,75 @@
+"""Writes jobs: one function per thing a person does, one transaction each."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
+from django.utils import timezone
+
+from hailstone.jobs.models import Job, Vehicle
+
+VEHICLE_FACTS = ("make", "model", "year", "market", "system_v", "computer")
+JOB_FACTS = ("title", "addition", "added_count", "added_each_a", "supply_v", "arrangement", "has_helper")
+
+
+class Stale(Exception):
+    """Somebody else changed it since the form was opened.
+
+    Attributes
+    ----------
+    version : int
+        What it is now.
+    """
+
+    def __init__(self, who: str, when: str, version: int) -> None:
+        self.version = version
+        super().__init__(
+            f"{who} changed this at {when} while you had it open. Your entries stand below and are not saved "
+            "yet: check them and save again to replace what is stored."
+        )
+
+
+@transaction.atomic
+def begin_job(who: AbstractBaseUser, facts: dict[str, Any]) -> Job:
+    """Make a job with its vehicle from a valid brief."""
+    vehicle = Vehicle.objects.create(**{name: facts[name] for name in VEHICLE_FACTS})
+    return Job.objects.create(
+        vehicle=vehicle, created_by=who, changed_by=who, **{name: facts[name] for name in JOB_FACTS}
+    )
+
+
+@transaction.atomic
+def change_brief(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None:
+    """Store a changed brief; `Stale` when somebody else was quicker."""
+    stored = Job.objects.select_related("changed_by", "vehicle").get(pk=job.pk)
+    check_version(stored, facts.get("version"))
+    for name in VEHICLE_FACTS:
+        setattr(stored.vehicle, name, facts[name])
+    stored.vehicle.save()
+    for name in JOB_FACTS:
+        setattr(stored, name, facts[name])
+    stored.changed_by = who
+    stored.version += 1
+    stored.save()
+
+
+def check_version(stored: Any, version: int | None) -> None:
+    """Raise `Stale` unless the form was made from the version that is stored."""
+    if version != stored.version:
+        when = timezone.localtime(stored.changed_at).strftime("%H:%M")
+        raise Stale(str(stored.changed_by), when, stored.version)
+
+
+def touch(job_id: int, who: AbstractBaseUser) -> None:
+    """Move a job to the top of the board, because something in it was worked on."""
+    Job.objects.filter(pk=job_id).update(changed_at=timezone.now(), changed_by=who)
+
+
+@transaction.atomic
+def remove_job(job: Job) -> None:
+    """Delete a job with everything in it."""
+    vehicle = job.vehicle
+    job.delete()
+    vehicle.delete()

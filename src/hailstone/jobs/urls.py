@@ -1,0 +1,11 @@
+from django.urls import path
+
+from hailstone.jobs import views
+
+urlpatterns = [
+    path("", views.board, name="board"),
+    path("jobs/new/", views.new, name="new_job"),
+    path("jobs/<int:job_id>/", views.brief, name="brief"),
+    path("jobs/<int:job_id>/remove/", views.remove, name="remove_job"),
+    path("jobs/<int:job_id>/correct/", views.correct, name="correct"),
+]

@@ -1,0 +1,69 @@
+"""The job board and the brief."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from hailstone.jobs import queries, services
+from hailstone.jobs.forms import BriefForm
+
+
+def board(request: HttpRequest) -> HttpResponse:
+    """Every job with its rings, the one last worked on first."""
+    text = request.GET.get("q", "")
+    page, jobs = queries.board(text, request.GET.get("page", "1"))
+    template = "jobs/_board.html" if request.htmx and not request.htmx.boosted else "jobs/board.html"
+    return render(request, template, {"page": page, "jobs": jobs, "q": text})
+
+
+def new(request: HttpRequest) -> HttpResponse:
+    """A new job: the brief, empty."""
+    form = BriefForm(request.POST or None, initial={"supply_v": "12.6", "added_count": 2, "added_each_a": "1.5"})
+    if request.method == "POST" and form.is_valid():
+        job = services.begin_job(request.user, form.cleaned_data)
+        return redirect("identify", job_id=job.id)
+    status = 422 if form.is_bound else 200
+    return render(request, "jobs/new.html", {"form": form}, status=status)
+
+
+def brief(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The brief of a job."""
+    view = queries.job_overview(job_id)
+    form = BriefForm(request.POST or None, initial=BriefForm.facts_of(view.job))
+    status = 200
+    stale = ""
+    if request.method == "POST":
+        status = 422
+        if form.is_valid():
+            try:
+                services.change_brief(view.job, request.user, form.cleaned_data)
+            except services.Stale as error:
+                status, stale = 409, str(error)
+                form.data = form.data.copy()
+                form.data["version"] = error.version
+            else:
+                messages.success(request, "Brief saved.")
+                return redirect("brief", job_id=job_id)
+    context = {"view": view, "form": form, "stale": stale, "layer": "brief"}
+    return render(request, "jobs/brief.html", context, status=status)
+
+
+@require_POST
+def remove(request: HttpRequest, job_id: int) -> HttpResponse:
+    """Delete a job after the person typed its title."""
+    view = queries.job_overview(job_id)
+    if request.POST.get("title", "").strip() != view.job.title:
+        messages.error(request, "Not removed: the title typed is not this job's.")
+        return redirect("brief", job_id=job_id)
+    services.remove_job(view.job)
+    messages.success(request, f"“{view.job.title}” is removed.")
+    return redirect("board")
+
+
+def correct(request: HttpRequest, job_id: int) -> HttpResponse:
+    """What the hook-up upsets, as far as it is computed."""
+    view = queries.job_overview(job_id)
+    return render(request, "jobs/correct.html", {"view": view, "layer": "correct"})

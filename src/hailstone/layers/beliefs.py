@@ -1,0 +1,62 @@
+"""Beliefs about a job's wires, cached by the readings they follow from."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from electrics.errors import InputError
+from electrics.formats.reading_text import parse_reading
+from electrics.identify import belief as core
+from electrics.identify.kinds import Side
+from electrics.identify.plan import Step, next_steps
+from electrics.vocabulary import Arrangement, Instrument, Load, parse_state
+from hailstone.identify.models import AccessPoint, Pin, Reading
+from hailstone.jobs.models import Job, Vehicle
+
+
+def beliefs(job: Job) -> dict[int, core.Belief]:
+    """The belief about every access point of a job, by its id."""
+    points = list(job.points.all())
+    found = _identify(tuple(_core_point(point) for point in points), job.arrangement)
+    return dict(zip((point.id for point in points), found, strict=True))
+
+
+def steps(job: Job, belief: core.Belief, current: core.Setup | None) -> tuple[Step, ...]:
+    """What to measure next at one access point of a job."""
+    return next_steps(
+        belief,
+        solo=not job.has_helper,
+        current=current,
+        computer_fed=job.vehicle.computer != Vehicle.Computer.NO,
+    )
+
+
+def setup_of(reading: Reading) -> core.Setup:
+    """The column a stored reading stands in."""
+    return core.Setup(parse_state(reading.state), Instrument(reading.instrument), Load(reading.load))
+
+
+def evidence_of(pin: Pin, reading: Reading) -> core.Evidence | None:
+    """A stored reading as evidence; None while it cannot be read."""
+    try:
+        parsed = parse_reading(reading.text, Instrument(reading.instrument))
+    except InputError:
+        return None
+    return core.Evidence(pin.label, setup_of(reading), parsed, reading.supply_v, reading.against)
+
+
+@lru_cache(maxsize=512)
+def _identify(points: tuple[core.AccessPoint, ...], arrangement: str) -> tuple[core.Belief, ...]:
+    return core.identify(points, arrangement=Arrangement(arrangement) if arrangement else None)
+
+
+def _core_point(point: AccessPoint) -> core.AccessPoint:
+    pins = list(point.pins.all())
+    evidence = [evidence_of(pin, reading) for pin in pins for reading in pin.readings.all()]
+    return core.AccessPoint(
+        point.name,
+        tuple(core.Wire(pin.label, pin.colour) for pin in pins),
+        tuple(item for item in evidence if item is not None),
+        point.kind,
+        Side(point.side),
+    )

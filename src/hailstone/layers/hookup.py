@@ -1,0 +1,189 @@
+"""The hook-up plan that follows from the belief, the decisions and the load."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from electrics.build.sheet import CutRun, Part, cut_list, parts
+from electrics.hookup import conductor as wires
+from electrics.hookup.joints import JointFit, fit_joint, joint_methods
+from electrics.hookup.load import Fuse, HostLoad, bulbs, check_load_a, host_load, running_v
+from electrics.hookup.run import Run, WireOption, wire_options
+from electrics.hookup.taps import Addition, Tap, additions, rank_taps
+from electrics.vocabulary import Function
+from hailstone.hookup.models import HookUp
+from hailstone.jobs.models import Job
+from hailstone.layers.beliefs import beliefs
+
+
+@dataclass(frozen=True)
+class PlaceTap:
+    """A tap and the access point it is at."""
+
+    point_id: int
+    point_name: str
+    pin_id: int
+    tap: Tap
+
+
+@dataclass(frozen=True)
+class HookUpPlan:
+    """Everything layer three says; parts that cannot be computed yet are None.
+
+    `missing` names the decisions still open, `faults` what forbids this hook-up; both are ids that
+    `hailstone.wording.hookup` puts into words.
+    """
+
+    addition: Addition
+    added_a: float
+    voltage_v: float
+    taps: tuple[PlaceTap, ...]
+    chosen: PlaceTap | None
+    host: HostLoad | None
+    options: tuple[WireOption, ...]
+    option: WireOption | None
+    joint: JointFit | None
+    branch_needs_fuse: bool
+    missing: tuple[str, ...]
+    faults: tuple[str, ...]
+
+    @property
+    def is_complete(self) -> bool:
+        return not self.missing and not self.faults
+
+    @property
+    def decided_share(self) -> float:
+        """How much of the layer is decided [-]."""
+        return 1 - len(self.missing) / 4
+
+    @property
+    def fuse(self) -> Fuse | None:
+        return self.option.fuse if self.option else None
+
+
+@dataclass(frozen=True)
+class BuildPlan:
+    """What is cut and laid out."""
+
+    runs: tuple[CutRun, ...]
+    parts: tuple[Part, ...]
+
+
+def hookup_of(job: Job) -> HookUp:
+    """The job's decisions, or fresh ones that are not saved yet."""
+    try:
+        return job.hookup
+    except HookUp.DoesNotExist:
+        return HookUp(job=job, changed_by=job.changed_by)
+
+
+def plan_hookup(job: Job) -> HookUpPlan:
+    """Derive the plan of layer three from a job with its facts."""
+    choice = hookup_of(job)
+    addition = additions()[job.addition]
+    added_a = check_load_a(job.added_count, job.added_each_a)
+    voltage_v = running_v(job.vehicle.system_v)
+    taps = _taps(job, addition.wanted)
+    chosen = next((tap for tap in taps if tap.pin_id == choice.tap_id), None)
+    host_wire = wires.conductor(wires.WireStandard.AWG, choice.host_wire)
+    host = _host(choice, added_a, host_wire, voltage_v)
+    options = _options(choice, added_a, voltage_v)
+    option = _chosen_option(options, choice.wire_size)
+    missing = [
+        name
+        for name, is_missing in (
+            ("tap", chosen is None),
+            ("host", host is None),
+            ("run", not options),
+            ("fed_by", choice.fed_by == HookUp.FedBy.UNKNOWN),
+        )
+        if is_missing
+    ]
+    faults = [
+        name
+        for name, is_broken in (
+            ("tap", chosen is not None and not chosen.tap.is_right),
+            ("computer", choice.fed_by == HookUp.FedBy.COMPUTER),
+            ("fuse_load", host is not None and not host.fits_fuse),
+            ("wire_load", host is not None and not host.fits_wire),
+            ("no_wire", bool(options) and option is None),
+            ("drop", option is not None and not option.is_bearable),
+        )
+        if is_broken
+    ]
+    joint = None
+    if option is not None:
+        method = joint_methods()[choice.joint]
+        joint = fit_joint(method, host_wire, option.conductor, exposed=choice.is_exposed)
+        if "exposed" in joint.warnings or "unlike_gauges" in joint.warnings:
+            faults.append("joint")
+    return HookUpPlan(
+        addition,
+        added_a,
+        voltage_v,
+        taps,
+        chosen,
+        host,
+        options,
+        option,
+        joint,
+        bool(option and host and host.fuse_a > option.conductor.largest_fuse_a),
+        tuple(missing),
+        tuple(faults),
+    )
+
+
+def plan_build(job: Job, plan: HookUpPlan) -> BuildPlan | None:
+    """What to cut and lay out, once the hook-up stands."""
+    choice = hookup_of(job)
+    if not plan.is_complete or plan.option is None or plan.joint is None or plan.fuse is None:
+        return None
+    runs = cut_list(plan.option.conductor, choice.out_m or 0.0, _back_m(choice))
+    return BuildPlan(runs, parts(job.added_count, runs, plan.fuse, plan.joint))
+
+
+def _taps(job: Job, wanted: Function) -> tuple[PlaceTap, ...]:
+    found = []
+    believed = beliefs(job)
+    for point in job.points.all():
+        ids = {pin.label: pin.id for pin in point.pins.all()}
+        found += [
+            PlaceTap(point.id, point.name, ids[tap.wire.pin], tap)
+            for tap in rank_taps(believed[point.id], wanted)
+        ]
+    return tuple(sorted(found, key=lambda place: (not place.tap.is_right, len(place.tap.wrong))))
+
+
+def _host(
+    choice: HookUp, added_a: float, host_wire: wires.Conductor, voltage_v: float
+) -> HostLoad | None:
+    if choice.host_fuse_a is None or choice.host_count is None or not choice.host_bulb:
+        return None
+    bulb = bulbs()[choice.host_bulb]
+    return host_load(
+        bulb, choice.host_count, added_a, choice.host_fuse_a, host_wire.largest_fuse_a, voltage_v
+    )
+
+
+def _options(choice: HookUp, added_a: float, voltage_v: float) -> tuple[WireOption, ...]:
+    if choice.out_m is None or choice.back_m is None:
+        return ()
+    run = Run(choice.out_m, _back_m(choice), added_a, voltage_v)
+    return wire_options(run, wires.WireStandard(choice.wire_standard))
+
+
+def _back_m(choice: HookUp) -> float:
+    return choice.back_m or 0.0
+
+
+def _chosen_option(options: tuple[WireOption, ...], size: str) -> WireOption | None:
+    """The size that was picked, else the thinnest within the shop range (from 18 AWG up) that is right."""
+    by_size = {option.conductor.size: option for option in options}
+    if size in by_size:
+        return by_size[size]
+    thinnest_mm2 = 0.75
+    right = [option for option in options if option.is_right and option.conductor.area_mm2 >= thinnest_mm2]
+    return right[0] if right else None
+
+
+__all__ = ["BuildPlan", "HookUpPlan", "PlaceTap", "hookup_of", "plan_build", "plan_hookup"]

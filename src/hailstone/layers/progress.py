@@ -1,0 +1,118 @@
+"""How far each of the six layers of a job is: the rings of the hailstone, innermost first."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from django.urls import reverse
+
+from electrics.build.sheet import STEPS
+from electrics.prove.sheet import Outcome, SheetVerdict
+from hailstone.jobs.models import Job
+from hailstone.layers.beliefs import beliefs
+from hailstone.layers.hookup import HookUpPlan, plan_hookup
+from hailstone.layers.proof import Proof, prove
+
+
+class LayerStatus(StrEnum):
+    """How a layer stands."""
+
+    DONE = "done"
+    OPEN = "open"
+    WAITS = "waits"
+    FAULT = "fault"
+
+
+@dataclass(frozen=True)
+class Layer:
+    """One layer of a job."""
+
+    id: str
+    name: str
+    url: str
+    share: float
+    status: LayerStatus
+    note: str
+
+
+@dataclass(frozen=True)
+class Overview:
+    """A job with everything derived that its pages and its tile show."""
+
+    job: Job
+    plan: HookUpPlan
+    proof: Proof | None
+    layers: tuple[Layer, ...]
+
+    @property
+    def current(self) -> Layer:
+        """The layer to work on: the first that is not done."""
+        return next((layer for layer in self.layers if layer.status is not LayerStatus.DONE), self.layers[-1])
+
+
+def overview(job: Job) -> Overview:
+    """Derive the state of every layer of a job with its facts."""
+    plan = plan_hookup(job)
+    proof = prove(job, plan)
+    layers = (
+        _layer(job, "brief", "Brief", 1.0, LayerStatus.DONE, "done"),
+        _identify(job),
+        _hookup(job, plan),
+        _correct(job, plan),
+        _build(job, plan),
+        _prove(job, plan, proof),
+    )
+    return Overview(job, plan, proof, layers)
+
+
+def _layer(job: Job, id: str, name: str, share: float, status: LayerStatus, note: str) -> Layer:
+    return Layer(id, name, reverse(id, args=[job.id]), share, status, note)
+
+
+def _identify(job: Job) -> Layer:
+    wires = [wire for belief in beliefs(job).values() for wire in belief.wires]
+    settled = sum(wire.is_settled for wire in wires)
+    if not wires:
+        return _layer(job, "identify", "Identify", 0.0, LayerStatus.OPEN, "no wires")
+    status = LayerStatus.DONE if settled == len(wires) else LayerStatus.OPEN
+    odd = sum(len(belief.contradictions) for belief in beliefs(job).values())
+    note = f"{settled} of {len(wires)}" + (f", {odd} odd" if odd else "")
+    return _layer(job, "identify", "Identify", settled / len(wires), status, note)
+
+
+def _hookup(job: Job, plan: HookUpPlan) -> Layer:
+    if not plan.taps or (plan.chosen is None and not any(place.tap.is_right for place in plan.taps)):
+        return _layer(job, "hookup", "Hook up", 0.0, LayerStatus.WAITS, "waits")
+    if plan.faults:
+        return _layer(job, "hookup", "Hook up", plan.decided_share, LayerStatus.FAULT, "not allowed")
+    status = LayerStatus.DONE if plan.is_complete else LayerStatus.OPEN
+    note = "done" if plan.is_complete else f"{4 - len(plan.missing)} of 4"
+    return _layer(job, "hookup", "Hook up", plan.decided_share, status, note)
+
+
+def _correct(job: Job, plan: HookUpPlan) -> Layer:
+    if not plan.is_complete:
+        return _layer(job, "correct", "Correct", 0.0, LayerStatus.WAITS, "waits")
+    return _layer(job, "correct", "Correct", 1.0, LayerStatus.DONE, "nothing")
+
+
+def _build(job: Job, plan: HookUpPlan) -> Layer:
+    ticked = len({tick.step for tick in job.ticks.all()} & set(STEPS))
+    if not plan.is_complete:
+        return _layer(job, "build", "Build", 0.0, LayerStatus.WAITS, "waits")
+    status = LayerStatus.DONE if ticked == len(STEPS) else LayerStatus.OPEN
+    return _layer(job, "build", "Build", ticked / len(STEPS), status, f"{ticked} of {len(STEPS)}")
+
+
+def _prove(job: Job, plan: HookUpPlan, proof: Proof | None) -> Layer:
+    if proof is None or not plan.is_complete:
+        return _layer(job, "prove", "Prove", 0.0, LayerStatus.WAITS, "waits")
+    tested = len(proof.sheet.lines) - proof.counts[Outcome.UNTESTED]
+    share = tested / len(proof.sheet.lines)
+    if proof.verdict is SheetVerdict.FAILED:
+        return _layer(job, "prove", "Prove", share, LayerStatus.FAULT, f"{proof.counts[Outcome.FAIL]} failed")
+    if proof.is_proven:
+        return _layer(job, "prove", "Prove", 1.0, LayerStatus.DONE, "signed")
+    note = "sign it" if proof.verdict is SheetVerdict.PASSED else f"{tested} of {len(proof.sheet.lines)}"
+    return _layer(job, "prove", "Prove", min(share, 0.97), LayerStatus.OPEN, note)

@@ -1,0 +1,103 @@
+"""The build and test sheets as plain values for their pages."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from electrics.build.sheet import STEPS
+from electrics.prove.sheet import CheckKind, Line, Outcome
+from hailstone.layers.progress import Overview
+from hailstone.layers.proof import Proof
+from hailstone.prove.models import BuildTick, Result
+from hailstone.wording import proof as wording
+from hailstone.wording.words import signal_name, state_action, state_name
+
+
+@dataclass(frozen=True)
+class ShownLine:
+    """One line of the sheet."""
+
+    key: str
+    name: str
+    asks: str
+    is_negative: bool
+    needs_reading: bool
+    signal: str
+    outcome: str
+    result: Result | None
+
+
+@dataclass(frozen=True)
+class Group:
+    """The lines of one state, or the measured ones."""
+
+    id: str
+    name: str
+    action: str
+    lines: tuple[ShownLine, ...]
+
+    @property
+    def tested(self) -> int:
+        return sum(line.outcome != Outcome.UNTESTED for line in self.lines)
+
+    @property
+    def failed(self) -> int:
+        return sum(line.outcome == Outcome.FAIL for line in self.lines)
+
+    @property
+    def is_done(self) -> bool:
+        return self.tested == len(self.lines)
+
+    @property
+    def share(self) -> float:
+        return self.tested / len(self.lines)
+
+
+@dataclass(frozen=True)
+class ShownStep:
+    """One step of the build sheet."""
+
+    id: str
+    name: str
+    text: str
+    tick: BuildTick | None
+
+
+MEASURED = "measured"
+
+
+def groups(view: Overview, proof: Proof) -> tuple[Group, ...]:
+    """The sheet state by state, the measured lines last."""
+    found = [
+        Group(
+            str(state),
+            state_name(state),
+            state_action(state) + ".",
+            tuple(_line(view, proof, line) for line in proof.sheet.lines if line.lamp and line.state == state),
+        )
+        for state in proof.sheet.states
+    ]
+    measured = tuple(_line(view, proof, line) for line in proof.sheet.lines if line.measure)
+    return (*found, Group(MEASURED, "Measured", "Measure and judge these.", measured))
+
+
+def steps(view: Overview) -> tuple[ShownStep, ...]:
+    """The build steps with their ticks."""
+    ticks = {tick.step: tick for tick in view.job.ticks.all()}
+    return tuple(ShownStep(step, *wording.STEPS[step], ticks.get(step)) for step in STEPS)
+
+
+def _line(view: Overview, proof: Proof, line: Line) -> ShownLine:
+    name = (
+        wording.lamp_name(line.lamp, view.plan.addition) if line.lamp else wording.MEASURES[line.measure.id]
+    )
+    return ShownLine(
+        line.key,
+        name,
+        wording.line_asks(line),
+        line.kind is CheckKind.MUST_NOT,
+        bool(line.measure and line.measure.instrument),
+        signal_name(line.expected) if line.lamp else "measure",
+        str(proof.outcome(line)),
+        proof.results.get(line.key),
+    )

@@ -1,0 +1,12 @@
+from django.urls import path
+
+from hailstone.prove import views
+
+urlpatterns = [
+    path("build/", views.build, name="build"),
+    path("build/tick/", views.tick, name="tick"),
+    path("prove/", views.prove, name="prove"),
+    path("prove/record/", views.record, name="record"),
+    path("prove/sign/", views.sign, name="sign"),
+    path("prove/sheet/", views.sheet, name="sheet"),
+]

@@ -1,0 +1,159 @@
+"""Build and Prove: tick, test, sign, print."""
+
+from __future__ import annotations
+
+from django import forms
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_GET, require_POST
+
+from electrics.build.sheet import STEPS
+from electrics.errors import InputError
+from electrics.prove.sheet import Outcome
+from hailstone.jobs.queries import job_overview
+from hailstone.layers.hookup import plan_build
+from hailstone.layers.progress import Overview
+from hailstone.prove import services, shown
+from hailstone.wording import proof as wording
+
+
+class SignForm(forms.Form):
+    """What is still temporary, and when to look again."""
+
+    temporary = forms.CharField(max_length=200, required=False)
+    look_again_on = forms.DateField(required=False)
+
+
+@require_GET
+def build(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The build sheet."""
+    return _build(request, job_overview(job_id))
+
+
+@require_POST
+def tick(request: HttpRequest, job_id: int) -> HttpResponse:
+    """Tick a step of the build sheet, or untick it."""
+    view = job_overview(job_id)
+    step = request.POST.get("step")
+    if step not in STEPS or not view.plan.is_complete:
+        raise Http404("no such step")
+    services.tick(view.job, step, request.user)
+    if not request.htmx:
+        return redirect("build", job_id=job_id)
+    return _build(request, job_overview(job_id))
+
+
+@require_GET
+def prove(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The test sheet, one state open."""
+    return _prove(request, job_overview(job_id), request.GET.get("state", ""))
+
+
+@require_POST
+def record(request: HttpRequest, job_id: int) -> HttpResponse:
+    """Store what was seen on one line, or that a whole state is as expected."""
+    view = job_overview(job_id)
+    if view.proof is None or not view.plan.is_complete:
+        raise Http404("nothing to prove yet")
+    try:
+        outcome = Outcome(request.POST.get("outcome", ""))
+        if "line" in request.POST:
+            lines = [view.proof.sheet.line(request.POST["line"])]
+        else:
+            state = request.POST.get("group", "")
+            lines = [
+                line
+                for line in view.proof.sheet.lines
+                if line.lamp
+                and str(line.state) == state
+                and view.proof.outcome(line) is Outcome.UNTESTED
+            ]
+    except (KeyError, ValueError) as error:
+        raise Http404("no such line") from error
+    problem, status = "", 200
+    try:
+        services.record(
+            view.job,
+            lines,
+            outcome,
+            request.user,
+            reading=request.POST.get("reading", ""),
+            note=request.POST.get("note", ""),
+        )
+    except InputError as error:
+        problem, status = str(error), 422
+    open_state = request.POST.get("state", "")
+    view = job_overview(job_id)
+    return _prove(
+        request, view, open_state, problem=problem, wrong_line=request.POST.get("line", ""), status=status
+    )
+
+
+@require_POST
+def sign(request: HttpRequest, job_id: int) -> HttpResponse:
+    """Put a name under a passed sheet."""
+    view = job_overview(job_id)
+    form = SignForm(request.POST)
+    if view.proof is None or not view.plan.is_complete:
+        raise Http404("nothing to sign yet")
+    if not form.is_valid():
+        problem = "Not signed: the date to look again is written as 2026-05-31."
+        return _prove(request, view, "", problem=problem, status=422)
+    try:
+        services.sign(view.job, view.proof, request.user, **form.cleaned_data)
+    except InputError as error:
+        return _prove(request, view, "", problem=str(error), status=422)
+    messages.success(request, "Signed. The sheet can be printed now.")
+    return redirect("prove", job_id=job_id)
+
+
+@require_GET
+def sheet(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The test sheet for paper."""
+    view = job_overview(job_id)
+    context = {"view": view, "layer": "prove"}
+    if view.proof is not None:
+        found = shown.groups(view, view.proof)
+        context |= {
+            "lamps": [line.name for line in found[0].lines],
+            "groups": found[:-1],
+            "measured": found[-1].lines,
+            "verdict": wording.VERDICTS[view.proof.verdict],
+        }
+    return render(request, "prove/sheet.html", context)
+
+
+def _build(request: HttpRequest, view: Overview) -> HttpResponse:
+    plan = plan_build(view.job, view.plan)
+    context = {"view": view, "layer": "build", "plan": plan, "steps": shown.steps(view)}
+    if plan:
+        context["parts"] = [(wording.PARTS[part.id], part) for part in plan.parts]
+    template = "prove/_build.html" if request.htmx else "prove/build.html"
+    return render(request, template, context)
+
+
+def _prove(
+    request: HttpRequest,
+    view: Overview,
+    open_state: str,
+    *,
+    problem: str = "",
+    wrong_line: str = "",
+    status: int = 200,
+) -> HttpResponse:
+    context = {"view": view, "layer": "prove", "problem": problem, "wrong_line": wrong_line}
+    if view.proof is not None:
+        found = shown.groups(view, view.proof)
+        chosen = next((group for group in found if group.id == open_state), None)
+        # stay on the state that was asked for until it is done, then go on to the next one
+        if chosen is None or (request.method == "POST" and chosen.is_done and not problem):
+            chosen = next((group for group in found if not group.is_done), chosen or found[0])
+        context |= {
+            "groups": found,
+            "group": chosen,
+            "verdict": wording.VERDICTS[view.proof.verdict],
+            "typed": request.POST.get("reading", "") if problem else "",
+        }
+    template = "prove/_prove.html" if request.htmx else "prove/prove.html"
+    return render(request, template, context, status=status)

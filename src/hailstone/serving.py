@@ -1,0 +1,65 @@
+"""Prepares the database and starts the web server."""
+
+from __future__ import annotations
+
+import os
+import sys
+from typing import NoReturn
+
+
+def _setup() -> None:
+    import django
+
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "hailstone.settings")
+    django.setup()
+
+
+def prepare_database() -> None:
+    """Make the database or bring it up to date."""
+    _setup()
+    from django.core.management import call_command
+
+    call_command("migrate", verbosity=0)
+
+
+def prepare_demo(*, reset: bool = False) -> None:
+    """The database with the demo in it; what was entered stays unless `reset`."""
+    if reset:
+        _setup()
+        from django.conf import settings
+
+        for suffix in ("", "-wal", "-shm"):
+            settings.DATABASES["default"]["NAME"].with_name(f"hailstone.sqlite3{suffix}").unlink(missing_ok=True)
+    prepare_database()
+    from hailstone.demo import load_demo
+
+    load_demo()
+
+
+def serve(host: str, port: int, *, with_demo_login: bool = False) -> NoReturn:
+    """Run gunicorn on this address until it is stopped."""
+    if host not in ("127.0.0.1", "localhost"):
+        os.environ.setdefault("HAILSTONE_HOSTS", "*")
+    shown = "127.0.0.1" if host == "0.0.0.0" else host
+    sys.stderr.write(f"Hailstone is at http://{shown}:{port}/\n")
+    if with_demo_login:
+        from hailstone.demo import DEMO_PASSWORD, DEMO_USER
+
+        sys.stderr.write(f"Demo login: {DEMO_USER}, password {DEMO_PASSWORD}\n")
+    sys.stderr.write("Stop with Ctrl+C.\n")
+    sys.stderr.flush()
+    arguments = [
+        sys.executable,
+        "-m",
+        "gunicorn",
+        "hailstone.wsgi:application",
+        "--bind",
+        f"{host}:{port}",
+        "--workers",
+        "2",
+        "--threads",
+        "4",
+        "--log-level",
+        "warning",
+    ]
+    os.execv(sys.executable, arguments)  # replaces this process

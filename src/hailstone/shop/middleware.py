@@ -1,0 +1,30 @@
+"""Keeps a page that asks for fragments from swallowing a sign-in page."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import resolve_url
+from django_htmx.http import HttpResponseClientRedirect
+
+from django.conf import settings
+
+
+class FragmentsKeepTheirPage:
+    """A fragment request of someone no longer signed in reloads the page, which then asks to sign in.
+
+    Drafts stay in the browser, so nothing typed is lost on the way.
+    """
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        return self.get_response(request)
+
+    def process_view(self, request: HttpRequest, view: object, args: object, kwargs: object) -> HttpResponse | None:
+        if getattr(request, "htmx", False) and not request.user.is_authenticated:
+            back = request.htmx.current_url_abs_path or "/"
+            return HttpResponseClientRedirect(f"{resolve_url(settings.LOGIN_URL)}?next={back}")
+        return None

@@ -1,0 +1,57 @@
+"""Filters and drawings that templates use everywhere."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from django import template
+
+from electrics.identify.plan import Step
+from hailstone.layers.progress import Layer
+from hailstone.shop import svg
+from hailstone.wording import advice, words
+
+register = template.Library()
+
+
+@register.filter
+def percent(probability: float) -> str:
+    return words.percent(probability)
+
+
+@register.filter
+def amps(value: float) -> str:
+    """Two decimals below ten, one above, with the unit."""
+    return f"{value:.2f} A" if value < 10 else f"{value:.1f} A"
+
+
+@register.filter
+def volts(value: float) -> str:
+    return f"{value:.2f} V"
+
+
+@register.filter
+def plain(value: float) -> str:
+    """A number without trailing zeros."""
+    return f"{value:g}"
+
+
+@register.inclusion_tag("_rings.svg")
+def rings(layers: Sequence[Layer], size: int = 96) -> dict[str, object]:
+    return {"rings": svg.rings(layers), "size": size, "title": svg.rings_title(layers)}
+
+
+@register.inclusion_tag("_wire.svg")
+def wire(colour: str) -> dict[str, object]:
+    return {"wire": svg.wire(colour)}
+
+
+@register.inclusion_tag("_bar.svg")
+def bar(share: float, kind: str = "") -> dict[str, object]:
+    """A bar of a share between 0 and 1; `kind` is a class."""
+    return {"width": round(100 * max(0.0, min(1.0, share)), 1), "kind": kind}
+
+
+@register.filter
+def do_sentence(step: Step) -> str:
+    return advice.do_sentence(step)

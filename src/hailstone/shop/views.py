@@ -1,0 +1,78 @@
+"""Signing in, the theme, and the pages for what went wrong."""
+
+from __future__ import annotations
+
+from django.contrib.auth.decorators import login_not_required
+from django.contrib.auth.views import LoginView, LogoutView
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.http import require_POST
+
+from hailstone.shop.context import THEMES
+
+
+class SignIn(LoginView):
+    template_name = "sign_in.html"
+    redirect_authenticated_user = True
+
+
+class SignOut(LogoutView):
+    pass
+
+
+@login_not_required
+@require_POST
+def theme(request: HttpRequest) -> HttpResponse:
+    """Remember daylight or night for a year and go back to where it was chosen."""
+    target = request.POST.get("next", "/")
+    if not url_has_allowed_host_and_scheme(target, allowed_hosts={request.get_host()}):
+        target = "/"
+    response = redirect(target)
+    if request.POST.get("theme") in THEMES:
+        response.set_cookie("theme", request.POST["theme"], max_age=31_536_000, samesite="Lax")
+    return response
+
+
+@login_not_required
+def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
+    return _trouble(
+        request,
+        404,
+        "There is nothing at this address",
+        "The job, lamp or page may have been removed, or the address was cut short. "
+        "Go to the job board and open it from there.",
+    )
+
+
+@login_not_required
+def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
+    return _trouble(
+        request, 400, "That request made no sense", "Go back, reload the page and try once more."
+    )
+
+
+@login_not_required
+def failed(request: HttpRequest) -> HttpResponse:
+    return _trouble(
+        request,
+        500,
+        "Something in Hailstone broke",
+        "What was shown as saved is kept. Go back and try again; "
+        "if it breaks again, note what you did and tell whoever looks after this installation.",
+    )
+
+
+@login_not_required
+def stale_form(request: HttpRequest, reason: str = "") -> HttpResponse:
+    return _trouble(
+        request,
+        403,
+        "This form is too old to be trusted",
+        "You signed in again or the page stood open for long. Go back, reload the page and send it again; "
+        "what was shown as saved is kept.",
+    )
+
+
+def _trouble(request: HttpRequest, status: int, title: str, text: str) -> HttpResponse:
+    return render(request, "trouble.html", {"title": title, "text": text, "status": status}, status=status)

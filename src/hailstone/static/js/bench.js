@@ -1,0 +1,132 @@
+// The bench by keyboard: Enter goes to the next wire, arrows move, letters work the switch strip.
+// A reading that is typed and not yet saved is kept as a draft, so neither a reload nor a dead server loses it.
+"use strict";
+
+(() => {
+  const cells = () => [...document.querySelectorAll("input.reading")];
+  const draftKey = (cell) => `draft ${location.pathname} ${setup()} ${cell.closest("tr").dataset.pin}`;
+  const setup = () => [...document.querySelectorAll("#setup [name=state], #setup [name=instrument], #setup [name=load]")].map((field) => field.value).join(" ");
+
+  function move(cell, step) {
+    const all = cells();
+    const next = all[all.indexOf(cell) + step];
+    if (next) {
+      next.focus();
+      next.select();
+    } else if (step > 0) {
+      toStrip();
+    }
+  }
+
+  function toStrip() {
+    document.querySelector("[data-press=n]")?.focus() ?? document.querySelector(".strip .switch")?.focus();
+    if (document.activeElement?.matches("input.reading")) document.activeElement.blur();
+  }
+
+  document.addEventListener("keydown", (event) => {
+    if (event.ctrlKey || event.altKey || event.metaKey) return;
+    const cell = event.target.closest?.("input.reading");
+    if (cell) {
+      if (event.key === "Enter" || event.key === "ArrowDown") {
+        event.preventDefault();
+        move(cell, 1);
+      } else if (event.key === "ArrowUp") {
+        event.preventDefault();
+        move(cell, -1);
+      } else if (event.key === "Escape") {
+        cell.blur();
+        toStrip();
+      }
+      return;
+    }
+    if (event.target.matches("input, textarea, select") || document.querySelector("dialog[open]")) return;
+    const pressed = document.querySelector(`[data-press="${CSS.escape(event.key.toLowerCase())}"]`);
+    if (pressed) {
+      event.preventDefault();
+      pressed.click();
+    } else if ((event.key === "Enter" && !event.target.matches("a, button, summary")) || event.key === "ArrowDown") {
+      event.preventDefault();
+      firstOpen()?.focus();
+    }
+  });
+
+  // the first wire that is asked for and still empty, else the first empty one
+  function firstOpen() {
+    const empty = cells().filter((cell) => !cell.value);
+    return empty.find((cell) => cell.closest("tr").classList.contains("asked")) ?? empty[0] ?? cells()[0];
+  }
+
+  document.addEventListener("focusin", (event) => {
+    const row = event.target.closest?.("tr[data-pin]");
+    if (row) show(row.dataset.pin);
+  });
+  document.addEventListener("click", (event) => {
+    const row = event.target.closest?.("tr[data-pin]");
+    if (row) show(row.dataset.pin);
+  });
+
+  let shown = null;
+  function show(pin) {
+    shown = pin;
+    for (const section of document.querySelectorAll("[data-why]")) section.hidden = section.dataset.why !== pin;
+    for (const row of document.querySelectorAll("tr[data-pin]")) row.classList.toggle("looked-at", row.dataset.pin === pin);
+  }
+  document.addEventListener("htmx:oobAfterSwap", (event) => {
+    if (event.detail.target?.id === "why" && shown) show(shown);
+  });
+  document.addEventListener("htmx:afterSettle", () => { if (shown) show(shown); });
+
+  // another instrument, load or place opens another column
+  document.addEventListener("change", (event) => {
+    const field = event.target.closest("[data-nav]");
+    if (field) {
+      const address = new URL(location.href);
+      address.searchParams.set("state", document.querySelector("#setup [name=state]").value);
+      for (const name of ["instrument", "load"]) address.searchParams.set(name, document.querySelector(`#setup [name=${name}]`).value);
+      location.assign(address);
+    }
+    const place = event.target.closest("[data-go]");
+    if (place) location.assign(place.value);
+  });
+
+  // drafts
+  document.addEventListener("input", (event) => {
+    const cell = event.target.closest?.("input.reading");
+    if (cell) sessionStorage.setItem(draftKey(cell), cell.value);
+  });
+  document.addEventListener("htmx:afterRequest", (event) => {
+    const cell = event.detail.elt;
+    if (!cell.matches?.("input.reading")) return;
+    cell.setAttribute("aria-invalid", document.getElementById(`n${cell.closest("tr").dataset.pin}`)?.dataset.mark === "bad");
+    if (event.detail.xhr.status && event.detail.xhr.status < 400) {
+      if (sessionStorage.getItem(draftKey(cell)) === event.detail.requestConfig.parameters.text) sessionStorage.removeItem(draftKey(cell));
+    } else {
+      note(cell, "not saved yet");
+    }
+  });
+  function note(cell, text) {
+    const place = document.getElementById(`n${cell.closest("tr").dataset.pin}`);
+    if (place && place.dataset.mark !== "bad") {
+      place.dataset.mark = "bad";
+      place.textContent = text;
+    }
+  }
+  function restore() {
+    for (const cell of cells()) {
+      const draft = sessionStorage.getItem(draftKey(cell));
+      if (draft !== null && draft !== cell.value) {
+        cell.value = draft;
+        htmx.trigger(cell, "change");
+      }
+    }
+  }
+
+  function start() {
+    restore();
+    const cell = firstOpen();
+    if (cell && location.search.includes("state=")) cell.focus({ preventScroll: window.innerWidth < 800 });
+    if (cell) show(cell.closest("tr").dataset.pin);
+  }
+  if (document.readyState === "complete") start();
+  else window.addEventListener("load", start);
+})();

@@ -1,0 +1,19 @@
+"""Every address of the site."""
+
+from django.urls import include, path
+
+from hailstone.shop import views as shop
+
+urlpatterns = [
+    path("", include("hailstone.jobs.urls")),
+    path("jobs/<int:job_id>/identify/", include("hailstone.identify.urls")),
+    path("jobs/<int:job_id>/", include("hailstone.hookup.urls")),
+    path("jobs/<int:job_id>/", include("hailstone.prove.urls")),
+    path("sign-in/", shop.SignIn.as_view(), name="sign_in"),
+    path("sign-out/", shop.SignOut.as_view(), name="sign_out"),
+    path("theme/", shop.theme, name="theme"),
+]
+
+handler400 = "hailstone.shop.views.bad_request"
+handler404 = "hailstone.shop.views.not_found"
+handler500 = "hailstone.shop.views.failed"

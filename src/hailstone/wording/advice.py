@@ -1,0 +1,153 @@
+"""Sentences about belief: the next step, contradictions, warnings and safety."""
+
+from __future__ import annotations
+
+from electrics.formats.colour import parse_colour
+from electrics.identify.belief import Belief, Contradiction, Evidence, WireBelief
+from electrics.identify.plan import Step
+from electrics.vocabulary import Control, Function, Instrument, Load
+
+from hailstone.wording.words import function_name, listed, pins_text, setup_name, state_action, state_name
+
+TAPPABLE = frozenset(Function) - {
+    Function.DATA,
+    Function.SPARE,
+    Function.DEAD_FEED,
+    Function.MARKER_BETWEEN,
+    Function.BRAKE_CONTROLLER,
+}
+"""Functions that may be offered as a tap once settled."""
+
+_HOW = {
+    Instrument.DMM: "Probe {pins}.",
+    Instrument.OHMS: "Measure ohms from {pins} to ground, circuit dead.",
+    Instrument.LOADED_DROP: "Pull {pins} to battery positive with a test lamp and read the volts there.",
+}
+
+_SAFETY = {
+    Control.REVERSE: "Chocks in, park brake on, engine off where the gearbox allows, else foot on the brake. "
+    "Nobody before or behind the vehicle.",
+    Control.ENGINE: "Engine running: ventilate, chocks in, park brake on, hands and leads clear of belts.",
+    Control.BRAKE: "Foot on the pedal or a prop that cannot slip; nobody under the vehicle.",
+}
+ALWAYS = "Leave yellow airbag plugs, orange high-voltage cables and xenon ballasts alone."
+_INSTRUMENT_SAFETY = {
+    Instrument.OHMS: "Ohms only on a pin that has read under 0.3 V.",
+    Instrument.LOADED_DROP: "A filament test lamp is not for airbag, data, pedal-switch or computer-fed wires.",
+    Instrument.TEST_LAMP: "A filament test lamp is not for airbag, data, pedal-switch or computer-fed wires.",
+    Instrument.TEST_LAMP_PLUS: "A filament test lamp is not for airbag, data, pedal-switch or computer-fed wires.",
+}
+
+
+def do_sentence(step: Step) -> str:
+    """What to do, as a person would call it out."""
+    if step.is_repeat:
+        return f"{state_action(step.setup.state)} and measure {pins_text(step.pins)} again."
+    pull = {Load.OUT: " and pull the lamp", Load.LED: " and fit the LED lamp", Load.TEST: " and clip on a test load"}
+    how = _HOW[step.setup.instrument].format(pins=pins_text(step.pins))
+    return f"{state_action(step.setup.state)}{pull.get(step.setup.load, '')}. {how}"
+
+
+def why_sentence(step: Step) -> str:
+    """What the step is good for, and who is needed."""
+    if step.is_repeat:
+        text = "That reading disagrees with everything else about its wire."
+    else:
+        first, second = (function_name(function, mid_sentence=True) for function in step.tells)
+        text = f"Tells {first} from {second}."
+    if step.needs_helper:
+        text += " Two people, or prop the pedal."
+    return text
+
+
+def safety_sentences(step: Step | None) -> list[str]:
+    """The cautions that belong to a step; the standing one always."""
+    if step is None:
+        return [ALWAYS]
+    found = [_SAFETY[control] for control in step.setup.state.controls if control in _SAFETY]
+    if step.setup.instrument in _INSTRUMENT_SAFETY:
+        found.append(_INSTRUMENT_SAFETY[step.setup.instrument])
+    return [*found, ALWAYS]
+
+
+def contradiction_sentence(contradiction: Contradiction) -> str:
+    """Names the odd reading: `pin 2 read 0 V in park, but all else says tail: measure again`."""
+    evidence = contradiction.evidence
+    return (
+        f"Pin {evidence.pin} read {evidence.reading} in {setup_name(evidence.setup).lower()}, but all else says "
+        f"{function_name(contradiction.function, mid_sentence=True)}: measure again."
+    )
+
+
+def evidence_sentence(evidence: Evidence) -> str:
+    """`12.2 V with brake`."""
+    where = setup_name(evidence.setup)
+    return f"{evidence.reading} · {where.lower()}" + (f" against pin {evidence.against}" if evidence.against else "")
+
+
+def verdict_name(wire: WireBelief) -> str:
+    """`Reverse`, or `Stop, or stop and turn left` while two are still close."""
+    rival, chance = wire.rival
+    if wire.probability < 0.85 and chance > 0.25 * wire.probability:
+        return f"{function_name(wire.function)}, or {function_name(rival, mid_sentence=True)}"
+    return function_name(wire.function)
+
+
+def is_tappable(wire: WireBelief) -> bool:
+    """Whether a settled wire may be offered as a tap: never a data line, a spare or a dead feed."""
+    return wire.is_settled and wire.function in TAPPABLE
+
+
+def warnings(belief: Belief, wire: WireBelief) -> list[str]:
+    """What to be careful about with this wire."""
+    found = []
+    if wire.function is Function.DATA:
+        found.append("A data line: leave it alone, never tap it.")
+    elif wire.probability_of(Function.DATA) > 0.05:
+        found.append("May be a data line: do not tap it.")
+    if wire.function is Function.DEAD_FEED:
+        found.append("Looks like a feed that is dead now: check its fuse, pull the lamp and measure ohms.")
+    grounds = [other for other in belief.wires if other.function is Function.GROUND]
+    if wire.function is Function.GROUND and len(grounds) > 1 and not wire.is_settled:
+        pins = listed(other.pin for other in grounds)
+        found.append(f"Pins {pins} both look like ground; one may be a dead feed. Pull the lamp and measure ohms.")
+    if "dimmed" in wire.function:
+        found.append("Part voltage in pulses: flickers LEDs, chatters relays, no plain diodes.")
+    if parse_colour(wire.colour).question:
+        found.append(parse_colour(wire.colour).question)
+    return found
+
+
+def summary_sentence(belief: Belief) -> str:
+    """What to say when there is no next step."""
+    if not belief.wires:
+        return "Add the pins of this connector to begin."
+    open_wires = [wire.pin for wire in belief.wires if not wire.is_settled]
+    if not open_wires:
+        return "Every wire is settled. Stop measuring."
+    return f"No further reading would tell more about {pins_text(open_wires)}. Trace it, or look at its lamp."
+
+
+def repeat_note(belief: Belief) -> str:
+    """How sure the arrangement is, in words."""
+    arrangement, chance = max(belief.arrangement.items(), key=lambda item: item[1])
+    if chance < 0.9:
+        return "Separate or combined signals: not known yet"
+    kind = "brake and turn on separate wires" if arrangement == "separate" else "brake and turn on one wire"
+    return f"{arrangement.capitalize()} signals: {kind}"
+
+
+__all__ = [
+    "ALWAYS",
+    "contradiction_sentence",
+    "do_sentence",
+    "evidence_sentence",
+    "is_tappable",
+    "repeat_note",
+    "safety_sentences",
+    "state_name",
+    "summary_sentence",
+    "verdict_name",
+    "warnings",
+    "why_sentence",
+]

@@ -1,0 +1,79 @@
+"""Sentences of the build sheet and the test sheet."""
+
+from __future__ import annotations
+
+from electrics.hookup.taps import Addition
+from electrics.prove.sheet import CheckKind, Lamp, Line, SheetVerdict
+from hailstone.wording.words import function_name, signal_name
+
+MEASURES = {
+    "feed_drop": "Feed side: volts lost from battery positive to the added lamp's feed, lamp on",
+    "ground_drop": "Ground side: volts from the added lamp's ground to battery negative, lamp on",
+    "fuse_and_wire_cool": "Fuse, holder and joints not hot after five minutes on",
+    "no_warning": "No warning on the dash after a key cycle",
+    "flash_rate_left": "Left flash rate, and no faster than before the work",
+    "flash_rate_right": "Right flash rate, and no faster than before the work",
+    "seen_at_night": "Reversing light or camera picture judged in the dark",
+}
+
+VERDICTS = {
+    SheetVerdict.PASSED: "Passed",
+    SheetVerdict.FAILED: "Failed",
+    SheetVerdict.UNFINISHED: "Not finished",
+}
+
+STEPS = {
+    "make_safe": (
+        "Make safe",
+        "Key off, wait until the vehicle sleeps and the airbag reserve is empty (the maker's time, at least 3 minutes, "
+        "some 10). Then battery negative off; note radio code and window learning first.",
+    ),
+    "open_up": ("Open up", "Note each fastener where it came out. Look behind the panel before any drilling; drill stop on."),
+    "measure": ("Measure", "Lay a string along the factory loom for each run and compare with the cut list."),
+    "route": (
+        "Route",
+        "Follow the factory loom and tie to it, never to brake lines or moving cables. 15 cm from exhaust or behind a "
+        "shield. Grommet through every hole. Drip loop with the joint above the low point.",
+    ),
+    "ground": ("Ground", "Bare metal, ring terminal, tight, coated afterwards. Not through hinges or painted brackets."),
+    "join": (
+        "Join",
+        "Sleeve on before the joint is made. Stagger joints 4 cm apart. Live half is the shrouded one. Cap every "
+        "unused lead. Soldering: ventilate, protect eyes, heat away from fuel lines, tanks, paint and bumper skins.",
+    ),
+    "fuse": ("Fuse", "Holder close to the tap. Fit the fuse last."),
+    "test_loose": ("Test loose", "Battery on again. Run the test sheet before any trim goes on."),
+    "secure": ("Secure", "Tie down, no sharp edges, slack at everything that moves or comes off."),
+    "close": ("Close", "Covers and boots back on, every fastener where it was."),
+    "test_again": ("Test again", "The whole test sheet once more, closed."),
+}
+
+PARTS = {
+    "lamp": "Lamps",
+    "wire": "Wire, metres",
+    "fuse": "Blade fuse",
+    "fuse_holder": "Fuse holder, sealed outdoors",
+    "joint": "Connectors or joints",
+    "sleeve": "Adhesive-lined sleeve, inside diameter before shrinking",
+    "ring_terminal": "Ring terminals",
+    "grommet": "Grommets for each hole",
+}
+
+
+def lamp_name(lamp: Lamp, addition: Addition) -> str:
+    """`Added reverse lamp`, `Factory stop lamp`."""
+    if lamp.is_added:
+        return addition.lamp[0].upper() + addition.lamp[1:]
+    return f"Factory {function_name(lamp.does, mid_sentence=True)}"
+
+
+def line_asks(line: Line) -> str:
+    """What a line asks: `lit`, `must stay dark`, `at most 0.50 V`."""
+    if line.measure is None:
+        return "must stay dark" if line.kind is CheckKind.MUST_NOT else signal_name(line.expected)
+    measure = line.measure
+    if measure.instrument is None:
+        return "judged by eye and hand"
+    if measure.low <= 0:
+        return f"at most {measure.high:.2f} {measure.unit}"
+    return f"{measure.low:g} to {measure.high:g} {measure.unit}"

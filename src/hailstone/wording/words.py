@@ -1,0 +1,159 @@
+"""The names people use for functions, states, instruments and levels."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from electrics.identify.belief import Setup
+from electrics.signals import Level, Signal
+from electrics.vocabulary import Control, Function, Instrument, Load, State
+
+CONTROLS = {
+    Control.REST: "All off",
+    Control.ASLEEP: "Asleep",
+    Control.KEY: "Key",
+    Control.ENGINE: "Engine",
+    Control.PARK: "Park",
+    Control.PARK_LEFT: "Park left",
+    Control.PARK_RIGHT: "Park right",
+    Control.LOW: "Low beam",
+    Control.HIGH: "High beam",
+    Control.BRAKE: "Brake",
+    Control.LEFT: "Left",
+    Control.RIGHT: "Right",
+    Control.HAZARD: "Hazard",
+    Control.REVERSE: "Reverse",
+    Control.FOG_FRONT: "Front fog",
+    Control.FOG_REAR: "Rear fog",
+    Control.PARK_BRAKE: "Park brake",
+    Control.TRAILER_LEVER: "Trailer lever",
+}
+
+_DO = {
+    Control.REST: "switch everything off",
+    Control.ASLEEP: "leave it locked until it sleeps",
+    Control.KEY: "turn the key on",
+    Control.ENGINE: "start the engine",
+    Control.PARK: "switch the park lamps on",
+    Control.PARK_LEFT: "set the left parking lamp",
+    Control.PARK_RIGHT: "set the right parking lamp",
+    Control.LOW: "switch low beam on",
+    Control.HIGH: "switch high beam on",
+    Control.BRAKE: "hold the brake",
+    Control.LEFT: "turn the left signal on",
+    Control.RIGHT: "turn the right signal on",
+    Control.HAZARD: "switch the hazards on",
+    Control.REVERSE: "select reverse",
+    Control.FOG_FRONT: "switch the front fog lamps on",
+    Control.FOG_REAR: "switch the rear fog lamp on",
+    Control.PARK_BRAKE: "set the park brake",
+    Control.TRAILER_LEVER: "hold the trailer brake lever",
+}
+
+FUNCTIONS = {
+    Function.GROUND: "Ground",
+    Function.TAIL: "Tail",
+    Function.TAIL_LEFT: "Tail, left only",
+    Function.TAIL_RIGHT: "Tail, right only",
+    Function.STOP: "Stop",
+    Function.TURN_LEFT: "Turn left",
+    Function.TURN_RIGHT: "Turn right",
+    Function.STOP_TURN_LEFT: "Stop and turn left",
+    Function.STOP_TURN_RIGHT: "Stop and turn right",
+    Function.REVERSE: "Reverse",
+    Function.TAIL_STOP_DIMMED: "Tail and stop on one wire",
+    Function.TAIL_STOP_TURN_DIMMED_LEFT: "Tail, stop and turn left on one wire",
+    Function.TAIL_STOP_TURN_DIMMED_RIGHT: "Tail, stop and turn right on one wire",
+    Function.TURN_PARK_DIMMED_LEFT: "Turn left with dimmed park",
+    Function.TURN_PARK_DIMMED_RIGHT: "Turn right with dimmed park",
+    Function.MARKER_BETWEEN: "Marker between park and turn",
+    Function.DRL: "Daytime lamp",
+    Function.LOW_BEAM: "Low beam",
+    Function.HIGH_BEAM: "High beam",
+    Function.FOG_FRONT: "Front fog",
+    Function.FOG_REAR: "Rear fog",
+    Function.IGNITION: "Ignition feed",
+    Function.BATTERY: "Battery feed",
+    Function.BRAKE_CONTROLLER: "Trailer brakes",
+    Function.DATA: "Data line",
+    Function.SPARE: "Spare",
+    Function.DEAD_FEED: "Dead feed",
+}
+
+INSTRUMENTS = {
+    Instrument.DMM: "Volts DC",
+    Instrument.DMM_AC: "Volts AC",
+    Instrument.OHMS: "Ohms",
+    Instrument.HERTZ: "Hertz or duty",
+    Instrument.CLAMP: "Clamp amps",
+    Instrument.TEST_LAMP: "Test lamp to ground",
+    Instrument.TEST_LAMP_PLUS: "Test lamp to plus",
+    Instrument.LED_PROBE: "LED probe",
+    Instrument.LOADED_DROP: "Loaded drop",
+    Instrument.THERMOMETER: "Thermometer",
+}
+
+LOADS = {
+    Load.IN: "lamp in",
+    Load.OUT: "lamp pulled",
+    Load.LED: "LED lamp in",
+    Load.TEST: "test load on",
+}
+
+LEVELS = {
+    Level.OFF: "dark",
+    Level.ON: "lit",
+    Level.PART: "dim",
+    Level.VARYING: "varies",
+    Level.BUS: "data",
+}
+
+
+def function_name(function: Function, *, mid_sentence: bool = False) -> str:
+    """`Stop and turn left`, or lower-cased inside a sentence."""
+    name = FUNCTIONS[function]
+    return name[0].lower() + name[1:] if mid_sentence and not name.startswith("LED") else name
+
+
+def state_name(state: State) -> str:
+    """`Brake + left`."""
+    names = [CONTROLS[control] for control in state.controls]
+    return " + ".join([names[0], *(name.lower() for name in names[1:])])
+
+
+def state_action(state: State) -> str:
+    """What to do to set a state: `Hold the brake and turn the left signal on`."""
+    text = listed([_DO[control] for control in state.controls])
+    return text[0].upper() + text[1:]
+
+
+def setup_name(setup: Setup) -> str:
+    """A column's name: the state, and what is unusual about how it was read."""
+    parts = [state_name(setup.state)]
+    if setup.instrument is not Instrument.DMM:
+        parts.append(INSTRUMENTS[setup.instrument].lower())
+    if setup.load is not Load.IN:
+        parts.append(LOADS[setup.load])
+    return ", ".join(parts)
+
+
+def signal_name(signal: Signal) -> str:
+    """`dark`, `lit`, `flashing`, `dim`."""
+    return "flashing" if signal.is_flashing else LEVELS[signal.lit]
+
+
+def pins_text(pins: Iterable[str]) -> str:
+    """`pin 2` or `pins 2, 4 and 5`."""
+    pins = list(pins)
+    return ("pin " if len(pins) == 1 else "pins ") + listed(pins)
+
+
+def listed(items: Iterable[str]) -> str:
+    """`a`, `a and b`, `a, b and c`."""
+    items = list(items)
+    return " and ".join([", ".join(items[:-1]), items[-1]]) if len(items) > 1 else "".join(items)
+
+
+def percent(probability: float) -> str:
+    """A probability in whole percent, never 100 % or 0 %."""
+    return f"{min(99, max(1, round(100 * probability)))} %"
