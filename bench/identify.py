@@ -20,9 +20,7 @@ def share_right(mistakes: float) -> tuple[float, float, int]:
     right = settled = wrong_settled = wires = 0
     for _ in range(GRIDS):
         truth = generate(rng)
-        evidence = [
-            measure(truth, wire, setup, rng, mistakes) for setup in truth.full_grid() for wire in truth.wires
-        ]
+        evidence = [measure(truth, wire, setup, rng, mistakes) for setup in truth.full_grid() for wire in truth.wires]
         belief = _believe(truth, evidence)
         for wire, verdict in zip(truth.wires, belief.wires, strict=True):
             wires += 1

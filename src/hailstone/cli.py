@@ -35,9 +35,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = argparse.ArgumentParser(
-        prog="hailstone", description="From the first probe to the signed test sheet."
-    )
+    parser = argparse.ArgumentParser(prog="hailstone", description="From the first probe to the signed test sheet.")
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
 
     identify = commands.add_parser(
@@ -77,9 +75,7 @@ def _identify(options: argparse.Namespace) -> int:
     from hailstone.identify_file import as_text, identify_rows
 
     try:
-        data = (
-            sys.stdin.buffer.read() if options.readings == "-" else Path(options.readings).read_bytes()
-        )
+        data = sys.stdin.buffer.read() if options.readings == "-" else Path(options.readings).read_bytes()
     except OSError as error:
         print(f"{options.readings} cannot be read: {error.strerror}.", file=sys.stderr)
         return 2

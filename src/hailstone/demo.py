@@ -8,10 +8,10 @@ from django.contrib.auth import get_user_model
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from electrics.identify.belief import Setup
-from electrics.vocabulary import Instrument, Load, parse_state
-from electrics.prove.sheet import Outcome
 from electrics.build.sheet import STEPS
+from electrics.identify.belief import Setup
+from electrics.prove.sheet import Outcome
+from electrics.vocabulary import Instrument, Load, parse_state
 from hailstone.hookup.services import decide
 from hailstone.identify.models import AccessPoint
 from hailstone.identify.services import Wire, add_point, save_reading
@@ -31,10 +31,10 @@ HALF_WAY = (
     ("rest", "dmm", "in", {"1": "0.0", "2": "0.02", "3": "0.0", "4": "0", "5": "0,01"}),
     ("rest", "ohms", "in", {"1": "0.2 ohm", "2": "1.9 ohm", "3": "0.5 ohm"}),
     ("reverse", "dmm", "in", {"1": "0.0", "2": "0.0", "3": "12.2", "4": "0.0", "5": "0"}),
-    ("park", "dmm", "in", {"1": "0.02", "2": "12.3", "3": "0", "4": "0", "5": "0"}),
-    ("high", "dmm", "in", {"2": "0.0"}),
+    ("low", "dmm", "in", {"1": "0.02", "2": "12.3", "4": "0"}),
+    ("park", "dmm", "in", {"2": "0.0"}),
 )
-"""Pin 2 reads tail in park and nothing in high beam: the probe had slipped."""
+"""Pin 2 reads tail in low beam and nothing in park: the probe had slipped."""
 
 FINISHED = (
     ("rest", "dmm", "in", {"1": "0.0", "2": "0.0", "3": "0.01", "4": "0.0", "5": "0.0"}),

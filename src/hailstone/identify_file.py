@@ -11,7 +11,6 @@ from electrics.identify.belief import AccessPoint, Belief, Evidence, Setup, Wire
 from electrics.identify.kinds import Side
 from electrics.identify.plan import next_steps
 from electrics.vocabulary import Arrangement
-
 from hailstone.wording import advice
 
 ALTERNATIVE_FROM = 0.005
@@ -29,9 +28,7 @@ def points_from(rows: Sequence[ReadingRow]) -> tuple[AccessPoint, ...]:
                 colours.setdefault(row.against, "")
         wires = tuple(Wire(pin, colours[pin]) for pin in sorted(colours, key=_natural))
         evidence = tuple(
-            Evidence(
-                row.pin, Setup(row.state, row.instrument, row.load), row.reading, row.supply_v, row.against
-            )
+            Evidence(row.pin, Setup(row.state, row.instrument, row.load), row.reading, row.supply_v, row.against)
             for row in own
         )
         kind, side = guess_place(name)

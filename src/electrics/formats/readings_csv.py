@@ -77,9 +77,7 @@ def decode(data: bytes) -> str:
         return data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
         line = data[: error.start].count(b"\n") + 1
-        raise ReadingsFileError(
-            [RowProblem(line, "is not UTF-8. Save the file again as CSV UTF-8.")]
-        ) from error
+        raise ReadingsFileError([RowProblem(line, "is not UTF-8. Save the file again as CSV UTF-8.")]) from error
 
 
 def read_readings(text: str) -> tuple[ReadingRow, ...]:

@@ -117,9 +117,7 @@ def _awg() -> list[Conductor]:
 
 
 def _vehicle() -> list[Conductor]:
-    table = read_table(
-        "vehicle_cable", ("gauge", "area_mm2"), lambda row: (row["gauge"], float(row["area_mm2"]))
-    )
+    table = read_table("vehicle_cable", ("gauge", "area_mm2"), lambda row: (row["gauge"], float(row["area_mm2"])))
     by_gauge = {str(limit.awg): limit for limit in _limits()}
     return [
         Conductor(

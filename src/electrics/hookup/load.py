@@ -110,9 +110,7 @@ def bulbs() -> Table[Bulb]:
 @cache
 def fuses() -> Table[Fuse]:
     """The standard blade fuses, smallest first, by rating."""
-    return read_table(
-        "blade_fuses", ("rating_a", "colour"), lambda row: Fuse(float(row["rating_a"]), row["colour"])
-    )
+    return read_table("blade_fuses", ("rating_a", "colour"), lambda row: Fuse(float(row["rating_a"]), row["colour"]))
 
 
 def running_v(system_v: int) -> float:

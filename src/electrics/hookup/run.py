@@ -13,6 +13,7 @@ from electrics.hookup.conductor import HOT_C, Conductor, WireStandard, conductor
 from electrics.hookup.load import Fuse, fuses
 
 __all__ = [
+    "SHOP_RANGE_MM2",
     "Run",
     "WireOption",
     "choose_fuse",
@@ -27,6 +28,8 @@ AIM_SHARE = 0.03
 NEVER_OVER_SHARE = 0.5 / 13.5
 """Never over 0.5 V on a 12 V system running at 13.5 V (common practice)."""
 LONGEST_RUN_M = 60.0
+SHOP_RANGE_MM2 = 0.75
+"""Thinnest copper for added lamps, 18 AWG and its metric neighbour (common practice: 14 to 18 AWG)."""
 
 
 @dataclass(frozen=True)

@@ -142,8 +142,7 @@ def truth_table(wanted: Function, source: Function, scenario: Scenario) -> tuple
         One for each of `TABLE_STATES`.
     """
     return tuple(
-        TruthRow(state, signal(wanted, state, scenario), signal(source, state, scenario))
-        for state in TABLE_STATES
+        TruthRow(state, signal(wanted, state, scenario), signal(source, state, scenario)) for state in TABLE_STATES
     )
 
 
@@ -162,9 +161,7 @@ def rank_taps(belief: Belief, wanted: Function) -> tuple[Tap, ...]:
     """
     arrangement = max(belief.arrangement, key=lambda key: belief.arrangement[key])
     taps = [_judge(wire, wanted, arrangement) for wire in belief.wires]
-    return tuple(
-        sorted(taps, key=lambda tap: (len(tap.refusals) > 0, len(tap.wrong), -tap.wire.probability))
-    )
+    return tuple(sorted(taps, key=lambda tap: (len(tap.refusals) > 0, len(tap.wrong), -tap.wire.probability)))
 
 
 def _judge(wire: WireBelief, wanted: Function, arrangement: Arrangement) -> Tap:
@@ -184,6 +181,4 @@ def _judge(wire: WireBelief, wanted: Function, arrangement: Arrangement) -> Tap:
 
 
 def _wrong_states(tables: Sequence[Sequence[TruthRow]]) -> tuple[State, ...]:
-    return tuple(
-        rows[0].state for rows in zip(*tables, strict=True) if not all(row.agrees for row in rows)
-    )
+    return tuple(rows[0].state for rows in zip(*tables, strict=True) if not all(row.agrees for row in rows))

@@ -133,7 +133,10 @@ class AccessPoint:
 
 @dataclass(frozen=True)
 class Weight:
-    """What one reading says about a verdict: bits for it against the next best (negative: against it) [bit]."""
+    """What one reading says about a verdict: bits for it against the other functions, all weighed alike [bit].
+
+    Negative bits speak against the verdict.
+    """
 
     evidence: Evidence
     bits: float
@@ -152,7 +155,7 @@ class WireBelief:
     ranked : tuple of (Function, float)
         Every function with its probability, most likely first.
     weights : tuple of Weight
-        What each reading of this wire says for the verdict against the best alternative.
+        What each reading of this wire says for the verdict.
     """
 
     pin: str
@@ -292,9 +295,7 @@ def _solve(point: AccessPoint, rows: Mapping[str, Rows], mistake_rate: float) ->
     top = log_like.max(axis=(0, 2), keepdims=True)
     by_variant = np.exp(log_like - top) * _VARIANT_WEIGHT
     by_function = by_variant @ _MEMBERSHIP
-    priors = np.stack(
-        [count_prior(point.kind, point.side, s.arrangement, len(point.wires)) for s, _ in WORLDS]
-    )
+    priors = np.stack([count_prior(point.kind, point.side, s.arrangement, len(point.wires)) for s, _ in WORLDS])
     joint = weigh_jointly(by_function, priors)
     share = by_variant / np.maximum(by_function @ _MEMBERSHIP.T, 1e-300)
     return joint.log_weight, (joint.marginals @ _MEMBERSHIP.T) * share
@@ -339,9 +340,7 @@ def _potential(point: AccessPoint, belief: Array, evidence: Evidence) -> tuple[t
     scenario, lamps = WORLDS[0]
     live = sum(
         probability
-        for (function, variant, _), probability in zip(
-            HYPOTHESES, belief[pins.index(evidence.against)], strict=True
-        )
+        for (function, variant, _), probability in zip(HYPOTHESES, belief[pins.index(evidence.against)], strict=True)
         if conditions(function, variant, evidence.setup.state, scenario, lamps, evidence.setup.load)[0][0]
         in (Condition.BATTERY, Condition.CHARGING)
     )
@@ -352,9 +351,7 @@ def _conclude(
     point: AccessPoint, rows: Mapping[str, Rows], by_hypothesis: Array, worlds: Array, mistake_rate: float
 ) -> Belief:
     by_arrangement = {
-        arrangement: float(
-            sum(p for (s, _), p in zip(WORLDS, worlds, strict=True) if s.arrangement is arrangement)
-        )
+        arrangement: float(sum(p for (s, _), p in zip(WORLDS, worlds, strict=True) if s.arrangement is arrangement))
         for arrangement in Arrangement
     }
     if not point.wires:
@@ -372,7 +369,6 @@ def _conclude(
         order = np.argsort(-by_function[w], kind="stable")
         ranked = tuple((FUNCTIONS[f], float(by_function[w, f])) for f in order)
         probability = float(by_function[w, chosen[w]])
-        rival = next(f for f in order if f != chosen[w])
         wires.append(
             WireBelief(
                 wire.pin,
@@ -381,7 +377,7 @@ def _conclude(
                 probability,
                 ranked,
                 probability >= SETTLED and not odd,
-                _weights(rows.get(wire.pin, []), by_hypothesis[:, w], worlds, chosen[w], rival, mistake_rate),
+                _weights(rows.get(wire.pin, []), worlds, int(chosen[w]), mistake_rate),
             )
         )
     return Belief(point, tuple(wires), tuple(contradictions), by_arrangement, marginals, worlds)
@@ -403,17 +399,13 @@ def _contradictions(
     ]
 
 
-def _weights(
-    rows: Rows, belief: Array, worlds: Array, chosen: int, rival: int, mistake_rate: float
-) -> tuple[Weight, ...]:
-    """Bits each reading gives the chosen function over its rival, within the likeliest world."""
-    g = int(worlds.argmax())
+def _weights(rows: Rows, worlds: Array, chosen: int, mistake_rate: float) -> tuple[Weight, ...]:
+    """Bits each reading gives the chosen function over the average of all others, in the likeliest world."""
+    world = int(worlds.argmax())
     weights = []
     for evidence, likelihood, mistaken in rows:
-        mixed = (1 - mistake_rate) * likelihood[g] + mistake_rate * mistaken
-        bits = [
-            np.log2(np.average(mixed[_FUNCTION_OF == f], weights=_VARIANT_WEIGHT[_FUNCTION_OF == f]))
-            for f in (chosen, rival)
-        ]
-        weights.append(Weight(evidence, float(bits[0] - bits[1])))
+        mixed = (1 - mistake_rate) * likelihood[world] + mistake_rate * mistaken
+        by_function = (mixed * _VARIANT_WEIGHT) @ _MEMBERSHIP
+        others = (by_function.sum() - by_function[chosen]) / (len(FUNCTIONS) - 1)
+        weights.append(Weight(evidence, float(np.log2(by_function[chosen] / others))))
     return tuple(weights)

@@ -92,9 +92,7 @@ class VoltsDC(Meter):
         return _volts_dc(condition, supply_v)
 
     def mistaken(self, supply_v: float) -> Display:
-        return Display(
-            (*_zero(0.45), *_battery(0.3), uniform(0.12, 0.0, 1.05)), 0.09, {W.FLASH: 0.02, W.OPEN: 0.02}
-        )
+        return Display((*_zero(0.45), *_battery(0.3), uniform(0.12, 0.0, 1.05)), 0.09, {W.FLASH: 0.02, W.OPEN: 0.02})
 
 
 @lru_cache(maxsize=1024)
@@ -376,9 +374,7 @@ def meter_for(instrument: Instrument) -> Meter:
 
 
 @lru_cache(maxsize=8192)
-def shown_in(
-    instrument: Instrument, where: tuple[tuple[Condition, float], ...], supply_v: float
-) -> Display:
+def shown_in(instrument: Instrument, where: tuple[tuple[Condition, float], ...], supply_v: float) -> Display:
     """What an instrument shows on a pin whose condition is known only by weights."""
     meter = INSTRUMENTS[instrument]
     return blend(*((weight, meter.display(condition, supply_v)) for condition, weight in where))

@@ -204,16 +204,12 @@ def _effort(setup: Setup, current: Setup | None, *, solo: bool) -> float:
     return effort
 
 
-def _best_wires(
-    belief: Belief, setup: Setup, open_wires: Sequence[int], effort: float
-) -> tuple[float, Step] | None:
+def _best_wires(belief: Belief, setup: Setup, open_wires: Sequence[int], effort: float) -> tuple[float, Step] | None:
     """The open wires to probe in one set-up, with the bits per effort; None when not worth it."""
     done = {evidence.pin for evidence in belief.point.evidence if evidence.setup == setup}
     dead = _dead_pins(belief) if setup.instrument is Instrument.OHMS else None
     wires = [
-        w
-        for w in open_wires
-        if belief.wires[w].pin not in done and (dead is None or belief.wires[w].pin in dead)
+        w for w in open_wires if belief.wires[w].pin not in done and (dead is None or belief.wires[w].pin in dead)
     ]
     if not wires:
         return None

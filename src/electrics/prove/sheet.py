@@ -24,8 +24,8 @@ __all__ = [
     "Outcome",
     "Sheet",
     "SheetVerdict",
-    "make_sheet",
     "judge_reading",
+    "make_sheet",
 ]
 
 
@@ -166,9 +166,7 @@ _NO_LAMP = frozenset(
 )
 
 
-def make_sheet(
-    factory: Iterable[Function], wanted: Function, scenario: Scenario, system_v: int = 12
-) -> Sheet:
+def make_sheet(factory: Iterable[Function], wanted: Function, scenario: Scenario, system_v: int = 12) -> Sheet:
     """The test sheet for lamps added to a vehicle.
 
     Parameters
@@ -190,9 +188,7 @@ def make_sheet(
     lamps = [Lamp("added", wanted, is_added=True)]
     lamps += [Lamp(f"factory:{f}", f, is_added=False) for f in FUNCTIONS if f in found]
     states = [*STATES, *(["fog_rear"] if Function.FOG_REAR in found else [])]
-    lines = [
-        _lamp_line(parse_state(state), lamp, scenario) for state in states for lamp in lamps
-    ]
+    lines = [_lamp_line(parse_state(state), lamp, scenario) for state in states for lamp in lamps]
     lines += [
         Line(f"measure|{measure.id}", measure.state, CheckKind.MEASURE, None, DARK, measure)
         for measure in _measures(found, wanted, system_v)

@@ -21,6 +21,4 @@ class LoadBar:
 def load_bar(host: HostLoad) -> LoadBar:
     """The bar of a host circuit."""
     per_a = WIDTH / max(host.fuse_a, host.total_a)
-    return LoadBar(
-        round(host.present_a * per_a, 1), round(host.added_a * per_a, 1), round(host.allowed_a * per_a, 1)
-    )
+    return LoadBar(round(host.present_a * per_a, 1), round(host.added_a * per_a, 1), round(host.allowed_a * per_a, 1))

@@ -11,7 +11,7 @@ from hailstone.hookup import services
 from hailstone.hookup.forms import HookUpForm
 from hailstone.hookup.svg import load_bar
 from hailstone.jobs.queries import job_overview
-from hailstone.jobs.services import Stale
+from hailstone.jobs.services import StaleError
 from hailstone.layers.hookup import hookup_of
 from hailstone.layers.progress import Overview
 from hailstone.wording import hookup as wording
@@ -28,7 +28,7 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
         bound.is_valid()
         try:
             services.decide(view.job, request.user, bound.cleaned_data)
-        except Stale as error:
+        except StaleError as error:
             stale, status = str(error), 409
             bound.data = bound.data.copy()
             bound.data["version"] = error.version

@@ -66,6 +66,10 @@ class Column:
     def name(self) -> str:
         return words.setup_name(self.setup) + (f" against {self.against}" if self.against else "")
 
+    @property
+    def unit(self) -> str:
+        return words.UNITS[self.setup.instrument]
+
 
 @dataclass(frozen=True)
 class CellView:
@@ -147,6 +151,14 @@ class Bench:
     @property
     def setup_name(self) -> str:
         return words.setup_name(self.setup)
+
+    @property
+    def unit(self) -> str:
+        return words.UNITS[self.setup.instrument]
+
+    @property
+    def is_more_open(self) -> bool:
+        return any(switch.is_on for switch in self.more)
 
     @property
     def expected(self) -> str:
@@ -233,7 +245,9 @@ def _cells(readings: list[Reading], belief: Belief) -> dict[tuple[str, Column], 
         try:
             parse_reading(reading.text, Instrument(reading.instrument))
         except ReadingError as error:
-            cells[place] = CellView(reading.text, "bad", f"{error.why or 'cannot be read'}. Expected {error.expected}.")
+            cells[place] = CellView(
+                reading.text, "bad", f"{error.why or 'cannot be read'}. Expected {error.expected}."
+            )
             continue
         if place in odd:
             cells[place] = CellView(reading.text, "odd", "disagrees with the rest: measure again")
@@ -280,9 +294,7 @@ def _row(
     )
 
 
-def _strip(
-    state: State, controls: tuple[tuple[Control, str], ...], *, all_off: bool = False
-) -> tuple[Switch, ...]:
+def _strip(state: State, controls: tuple[tuple[Control, str], ...], *, all_off: bool = False) -> tuple[Switch, ...]:
     switches = []
     if all_off:
         switches.append(Switch("All off", "0", state.controls == (Control.REST,), "rest"))

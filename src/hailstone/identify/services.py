@@ -17,7 +17,7 @@ from electrics.vocabulary import Instrument
 from hailstone.identify.models import AccessPoint, Pin, Reading, ReadingChange
 from hailstone.identify_file import guess_place
 from hailstone.jobs.models import Job
-from hailstone.jobs.services import Stale, touch
+from hailstone.jobs.services import StaleError, touch
 
 LONGEST_TEXT = 60
 
@@ -116,9 +116,7 @@ def import_rows(job: Job, here: AccessPoint | None, rows: Sequence[ReadingRow], 
 
 
 @transaction.atomic
-def add_point(
-    job: Job, name: str, kind: str, side: str, wires: Sequence[Wire], who: AbstractBaseUser
-) -> AccessPoint:
+def add_point(job: Job, name: str, kind: str, side: str, wires: Sequence[Wire], who: AbstractBaseUser) -> AccessPoint:
     """A new access point with its wires."""
     point = AccessPoint.objects.create(job=job, name=name, kind=kind, side=side)
     _lay_out(point, wires)
@@ -188,6 +186,6 @@ def is_readable(reading: Reading) -> bool:
 
 
 def check_point_version(point: AccessPoint, version: int | None, job: Job) -> None:
-    """Raise `Stale` unless the form was made from the access point as it is stored."""
+    """Raise `StaleError` unless the form was made from the access point as it is stored."""
     if version != point.version:
-        raise Stale(str(job.changed_by), timezone.localtime(job.changed_at).strftime("%H:%M"), point.version)
+        raise StaleError(str(job.changed_by), timezone.localtime(job.changed_at).strftime("%H:%M"), point.version)

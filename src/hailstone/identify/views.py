@@ -11,13 +11,12 @@ from django.views.decorators.http import require_GET, require_POST
 from electrics.errors import InputError, ReadingsFileError
 from electrics.formats.colour import parse_colour
 from electrics.formats.readings_csv import decode, read_readings, write_readings
-from electrics.vocabulary import Instrument
 from hailstone.identify import services
 from hailstone.identify.bench import asked_setup, find_point, make_bench, safe_supply
 from hailstone.identify.forms import PointForm
 from hailstone.identify.models import AccessPoint
 from hailstone.jobs.queries import job_overview
-from hailstone.jobs.services import Stale
+from hailstone.jobs.services import StaleError
 from hailstone.layers.progress import Overview
 
 MOST_CSV_BYTES = 1_000_000
@@ -62,7 +61,7 @@ def save_reading(request: HttpRequest, job_id: int, point_id: int) -> HttpRespon
 @require_POST
 def undo(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
     """Take back this person's last reading and show where it was."""
-    view, point = find_point(job_id, point_id)
+    _, point = find_point(job_id, point_id)
     change = services.undo_last(point, request.user)
     if change is None:
         messages.info(request, "Nothing of yours is left to undo here.")
@@ -83,7 +82,7 @@ def import_csv(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
         if upload is None:
             raise InputError("No file was chosen. Choose a CSV file of readings first.")
         if upload.size > MOST_CSV_BYTES:
-            raise InputError("This file is larger than 1 MB. A readings file has a line a reading; is it the right one?")
+            raise InputError("This file is larger than 1 MB. A readings file has a line a reading: is it this one?")
         rows = read_readings(decode(upload.read()))
     except ReadingsFileError as error:
         return _bench(request, view, point, problems=[str(problem) for problem in error.problems])
@@ -152,7 +151,7 @@ def edit_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
                     point, facts["name"], facts["kind"], facts["side"], facts["wires"], request.user
                 )
                 return redirect("bench", job_id=job_id, point_id=point_id)
-            except Stale as error:
+            except StaleError as error:
                 status, stale = 409, str(error)
                 form.data = form.data.copy()
                 form.data["version"] = error.version

@@ -13,7 +13,7 @@ class Vehicle(models.Model):
 
     class Computer(models.TextChoices):
         UNKNOWN = "unknown", "Not known"
-        YES = "yes", "Yes, a computer feeds or watches the lamps"
+        YES = "yes", "Yes, feeds or watches"
         NO = "no", "No, plain switches and relays"
 
     make = models.CharField(max_length=40)

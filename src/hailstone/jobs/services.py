@@ -14,7 +14,7 @@ VEHICLE_FACTS = ("make", "model", "year", "market", "system_v", "computer")
 JOB_FACTS = ("title", "addition", "added_count", "added_each_a", "supply_v", "arrangement", "has_helper")
 
 
-class Stale(Exception):
+class StaleError(Exception):
     """Somebody else changed it since the form was opened.
 
     Attributes
@@ -42,7 +42,7 @@ def begin_job(who: AbstractBaseUser, facts: dict[str, Any]) -> Job:
 
 @transaction.atomic
 def change_brief(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None:
-    """Store a changed brief; `Stale` when somebody else was quicker."""
+    """Store a changed brief; `StaleError` when somebody else was quicker."""
     stored = Job.objects.select_related("changed_by", "vehicle").get(pk=job.pk)
     check_version(stored, facts.get("version"))
     for name in VEHICLE_FACTS:
@@ -56,10 +56,10 @@ def change_brief(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None
 
 
 def check_version(stored: Any, version: int | None) -> None:
-    """Raise `Stale` unless the form was made from the version that is stored."""
+    """Raise `StaleError` unless the form was made from the version that is stored."""
     if version != stored.version:
         when = timezone.localtime(stored.changed_at).strftime("%H:%M")
-        raise Stale(str(stored.changed_by), when, stored.version)
+        raise StaleError(str(stored.changed_by), when, stored.version)
 
 
 def touch(job_id: int, who: AbstractBaseUser) -> None:

@@ -40,7 +40,7 @@ def brief(request: HttpRequest, job_id: int) -> HttpResponse:
         if form.is_valid():
             try:
                 services.change_brief(view.job, request.user, form.cleaned_data)
-            except services.Stale as error:
+            except services.StaleError as error:
                 status, stale = 409, str(error)
                 form.data = form.data.copy()
                 form.data["version"] = error.version

@@ -8,7 +8,7 @@ from electrics.build.sheet import CutRun, Part, cut_list, parts
 from electrics.hookup import conductor as wires
 from electrics.hookup.joints import JointFit, fit_joint, joint_methods
 from electrics.hookup.load import Fuse, HostLoad, bulbs, check_load_a, host_load, running_v
-from electrics.hookup.run import Run, WireOption, wire_options
+from electrics.hookup.run import SHOP_RANGE_MM2, Run, WireOption, wire_options
 from electrics.hookup.taps import Addition, Tap, additions, rank_taps
 from electrics.vocabulary import Function
 from hailstone.hookup.models import HookUp
@@ -148,21 +148,16 @@ def _taps(job: Job, wanted: Function) -> tuple[PlaceTap, ...]:
     for point in job.points.all():
         ids = {pin.label: pin.id for pin in point.pins.all()}
         found += [
-            PlaceTap(point.id, point.name, ids[tap.wire.pin], tap)
-            for tap in rank_taps(believed[point.id], wanted)
+            PlaceTap(point.id, point.name, ids[tap.wire.pin], tap) for tap in rank_taps(believed[point.id], wanted)
         ]
     return tuple(sorted(found, key=lambda place: (not place.tap.is_right, len(place.tap.wrong))))
 
 
-def _host(
-    choice: HookUp, added_a: float, host_wire: wires.Conductor, voltage_v: float
-) -> HostLoad | None:
+def _host(choice: HookUp, added_a: float, host_wire: wires.Conductor, voltage_v: float) -> HostLoad | None:
     if choice.host_fuse_a is None or choice.host_count is None or not choice.host_bulb:
         return None
     bulb = bulbs()[choice.host_bulb]
-    return host_load(
-        bulb, choice.host_count, added_a, choice.host_fuse_a, host_wire.largest_fuse_a, voltage_v
-    )
+    return host_load(bulb, choice.host_count, added_a, choice.host_fuse_a, host_wire.largest_fuse_a, voltage_v)
 
 
 def _options(choice: HookUp, added_a: float, voltage_v: float) -> tuple[WireOption, ...]:
@@ -177,12 +172,11 @@ def _back_m(choice: HookUp) -> float:
 
 
 def _chosen_option(options: tuple[WireOption, ...], size: str) -> WireOption | None:
-    """The size that was picked, else the thinnest within the shop range (from 18 AWG up) that is right."""
+    """The size that was picked, else the thinnest within the shop range that is right."""
     by_size = {option.conductor.size: option for option in options}
     if size in by_size:
         return by_size[size]
-    thinnest_mm2 = 0.75
-    right = [option for option in options if option.is_right and option.conductor.area_mm2 >= thinnest_mm2]
+    right = [option for option in options if option.is_right and option.conductor.area_mm2 >= SHOP_RANGE_MM2]
     return right[0] if right else None
 
 

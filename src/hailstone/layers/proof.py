@@ -59,11 +59,7 @@ def prove(job: Job, plan: HookUpPlan) -> Proof | None:
     scenario, _ = WORLDS[int(next(iter(believed.values())).worlds.argmax())]
     sheet = make_sheet(found, plan.addition.wanted, scenario, job.vehicle.system_v)
     expected = {line.key: expectation(line) for line in sheet.lines}
-    results = {
-        result.line: result
-        for result in job.results.all()
-        if expected.get(result.line) == result.expected
-    }
+    results = {result.line: result for result in job.results.all() if expected.get(result.line) == result.expected}
     outcomes = {key: Outcome(result.outcome) for key, result in results.items()}
     fingerprint = _fingerprint(job, plan, expected, results)
     signature = _signature(job)
@@ -85,9 +81,7 @@ def _signature(job: Job) -> Signature | None:
         return None
 
 
-def _fingerprint(
-    job: Job, plan: HookUpPlan, expected: Mapping[str, str], results: Mapping[str, Result]
-) -> str:
+def _fingerprint(job: Job, plan: HookUpPlan, expected: Mapping[str, str], results: Mapping[str, Result]) -> str:
     """Everything a signature vouches for, as one digest: tap, load, every line and what was seen."""
     parts = [job.addition, f"{plan.added_a:g}", str(plan.chosen.pin_id if plan.chosen else "")]
     parts += [f"{key}={asked}" for key, asked in sorted(expected.items())]

@@ -57,9 +57,7 @@ def record(
 
 
 @transaction.atomic
-def sign(
-    job: Job, proof: Proof, who: AbstractBaseUser, *, temporary: str, look_again_on: dt.date | None
-) -> None:
+def sign(job: Job, proof: Proof, who: AbstractBaseUser, *, temporary: str, look_again_on: dt.date | None) -> None:
     """Put a name under the sheet as it stands.
 
     Raises

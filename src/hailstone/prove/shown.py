@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from electrics.build.sheet import STEPS
+from electrics.formats.reading_text import parse_reading
 from electrics.prove.sheet import CheckKind, Line, Outcome
 from hailstone.layers.progress import Overview
 from hailstone.layers.proof import Proof
@@ -25,6 +26,7 @@ class ShownLine:
     signal: str
     outcome: str
     result: Result | None
+    reading: str
 
 
 @dataclass(frozen=True)
@@ -43,6 +45,11 @@ class Group:
     @property
     def failed(self) -> int:
         return sum(line.outcome == Outcome.FAIL for line in self.lines)
+
+    @property
+    def latest(self) -> Result | None:
+        """The last result in the group: who tested this state, and when."""
+        return max((line.result for line in self.lines if line.result), key=lambda item: item.at, default=None)
 
     @property
     def is_done(self) -> bool:
@@ -88,9 +95,8 @@ def steps(view: Overview) -> tuple[ShownStep, ...]:
 
 
 def _line(view: Overview, proof: Proof, line: Line) -> ShownLine:
-    name = (
-        wording.lamp_name(line.lamp, view.plan.addition) if line.lamp else wording.MEASURES[line.measure.id]
-    )
+    name = wording.lamp_name(line.lamp, view.plan.addition) if line.lamp else wording.MEASURES[line.measure.id]
+    result = proof.results.get(line.key)
     return ShownLine(
         line.key,
         name,
@@ -99,5 +105,13 @@ def _line(view: Overview, proof: Proof, line: Line) -> ShownLine:
         bool(line.measure and line.measure.instrument),
         signal_name(line.expected) if line.lamp else "measure",
         str(proof.outcome(line)),
-        proof.results.get(line.key),
+        result,
+        _with_unit(line, result) if result else "",
     )
+
+
+def _with_unit(line: Line, result: Result) -> str:
+    """A stored reading with its unit, whether or not one was typed."""
+    if line.measure is None or line.measure.instrument is None or not result.reading:
+        return result.reading
+    return str(parse_reading(result.reading, line.measure.instrument))

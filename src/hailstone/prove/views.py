@@ -65,9 +65,7 @@ def record(request: HttpRequest, job_id: int) -> HttpResponse:
             lines = [
                 line
                 for line in view.proof.sheet.lines
-                if line.lamp
-                and str(line.state) == state
-                and view.proof.outcome(line) is Outcome.UNTESTED
+                if line.lamp and str(line.state) == state and view.proof.outcome(line) is Outcome.UNTESTED
             ]
     except (KeyError, ValueError) as error:
         raise Http404("no such line") from error
@@ -85,9 +83,7 @@ def record(request: HttpRequest, job_id: int) -> HttpResponse:
         problem, status = str(error), 422
     open_state = request.POST.get("state", "")
     view = job_overview(job_id)
-    return _prove(
-        request, view, open_state, problem=problem, wrong_line=request.POST.get("line", ""), status=status
-    )
+    return _prove(request, view, open_state, problem=problem, wrong_line=request.POST.get("line", ""), status=status)
 
 
 @require_POST

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import resolve_url
 from django_htmx.http import HttpResponseClientRedirect
-
-from django.conf import settings
 
 
 class FragmentsKeepTheirPage:

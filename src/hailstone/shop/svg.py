@@ -36,8 +36,7 @@ STRIPE_WIDTH, STRIPE_PITCH, STRIPE_LEAN = 7.0, 22.0, 9.0
 def rings(layers: Sequence[Layer]) -> list[Ring]:
     """Six rings in a 100 x 100 box, the first layer innermost."""
     return [
-        Ring(9.0 + 7.4 * index, round(100 * layer.share, 1), str(layer.status))
-        for index, layer in enumerate(layers)
+        Ring(9.0 + 7.4 * index, round(100 * layer.share, 1), str(layer.status)) for index, layer in enumerate(layers)
     ]
 
 

@@ -47,9 +47,7 @@ def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 @login_not_required
 def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
-    return _trouble(
-        request, 400, "That request made no sense", "Go back, reload the page and try once more."
-    )
+    return _trouble(request, 400, "That request made no sense", "Go back, reload the page and try once more.")
 
 
 @login_not_required

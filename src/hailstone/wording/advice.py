@@ -6,7 +6,6 @@ from electrics.formats.colour import parse_colour
 from electrics.identify.belief import Belief, Contradiction, Evidence, WireBelief
 from electrics.identify.plan import Step
 from electrics.vocabulary import Control, Function, Instrument, Load
-
 from hailstone.wording.words import function_name, listed, pins_text, setup_name, state_action, state_name
 
 TAPPABLE = frozenset(Function) - {

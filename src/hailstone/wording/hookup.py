@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from electrics.hookup.run import WireOption
+from electrics.hookup.run import SHOP_RANGE_MM2, WireOption
 from electrics.hookup.taps import Addition, Tap
 from electrics.vocabulary import Function
 from hailstone.wording.words import function_name, listed, percent, signal_name, state_name
@@ -16,10 +16,10 @@ MISSING = {
 
 FAULTS = {
     "tap": "The chosen wire cannot be tapped for this: see its reason.",
-    "computer": "A circuit fed or watched by a computer must not carry more. Use a relay fed from the battery: 30 on a "
-    "fuse of its own, 87 to the lamps, coil with a diode across it on this wire.",
-    "fuse_load": "Too much for this circuit's fuse: over 80 % of its rating. Never fit a larger fuse; use a relay fed "
-    "from the battery, or lamps that draw less.",
+    "computer": "A circuit fed or watched by a computer must not carry more. Use a relay fed from the battery: 30 "
+    "on a fuse of its own, 87 to the lamps, coil with a diode across it on this wire.",
+    "fuse_load": "Too much for this circuit's fuse: over 80 % of its rating. Never fit a larger fuse; use a relay "
+    "fed from the battery, or lamps that draw less.",
     "wire_load": "Too much for the factory wire. Use a relay fed from the battery, or tap nearer to the fuse.",
     "no_wire": "No size of this kind of wire keeps the drop and the fuse rule. Shorten the run or split the lamps.",
     "drop": "This wire loses more than the 0.5 V (on 12 V) that a lamp run may lose. Take a thicker one.",
@@ -61,7 +61,9 @@ def tap_reason(tap: Tap, addition: Addition) -> str:
 
 
 def option_reason(option: WireOption) -> str:
-    """Why a size of wire is wrong; empty when it is right."""
+    """Why a size of wire is wrong or passed over; empty when it is right."""
+    if option.is_right and option.conductor.area_mm2 < SHOP_RANGE_MM2:
+        return "thinner than shops use for added lamps"
     faults = [fault for fault in option.faults if not (fault == "aim" and "drop" in option.faults)]
     return listed(_OPTION_FAULTS[fault] for fault in faults)
 

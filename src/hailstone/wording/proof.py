@@ -25,17 +25,23 @@ VERDICTS = {
 STEPS = {
     "make_safe": (
         "Make safe",
-        "Key off, wait until the vehicle sleeps and the airbag reserve is empty (the maker's time, at least 3 minutes, "
-        "some 10). Then battery negative off; note radio code and window learning first.",
+        "Key off, wait until the vehicle sleeps and the airbag reserve is empty (the maker's time, at least 3 "
+        "minutes, some 10). Then battery negative off; note radio code and window learning first.",
     ),
-    "open_up": ("Open up", "Note each fastener where it came out. Look behind the panel before any drilling; drill stop on."),
+    "open_up": (
+        "Open up",
+        "Note each fastener where it came out. Look behind the panel before any drilling; drill stop on.",
+    ),
     "measure": ("Measure", "Lay a string along the factory loom for each run and compare with the cut list."),
     "route": (
         "Route",
-        "Follow the factory loom and tie to it, never to brake lines or moving cables. 15 cm from exhaust or behind a "
-        "shield. Grommet through every hole. Drip loop with the joint above the low point.",
+        "Follow the factory loom and tie to it, never to brake lines or moving cables. 15 cm from exhaust or behind "
+        "a shield. Grommet through every hole. Drip loop with the joint above the low point.",
     ),
-    "ground": ("Ground", "Bare metal, ring terminal, tight, coated afterwards. Not through hinges or painted brackets."),
+    "ground": (
+        "Ground",
+        "Bare metal, ring terminal, tight, coated afterwards. Not through hinges or painted brackets.",
+    ),
     "join": (
         "Join",
         "Sleeve on before the joint is made. Stagger joints 4 cm apart. Live half is the shrouded one. Cap every "

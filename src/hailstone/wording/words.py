@@ -93,6 +93,20 @@ INSTRUMENTS = {
     Instrument.THERMOMETER: "Thermometer",
 }
 
+UNITS = {
+    Instrument.DMM: "V",
+    Instrument.DMM_AC: "V AC",
+    Instrument.OHMS: "Ω",
+    Instrument.HERTZ: "Hz, % or /min",
+    Instrument.CLAMP: "A",
+    Instrument.TEST_LAMP: "light",
+    Instrument.TEST_LAMP_PLUS: "light",
+    Instrument.LED_PROBE: "colour",
+    Instrument.LOADED_DROP: "V",
+    Instrument.THERMOMETER: "°C",
+}
+"""What a bare number in a column is in; what a lamp or probe shows has no number."""
+
 LOADS = {
     Load.IN: "lamp in",
     Load.OUT: "lamp pulled",
@@ -155,5 +169,5 @@ def listed(items: Iterable[str]) -> str:
 
 
 def percent(probability: float) -> str:
-    """A probability in whole percent, never 100 % or 0 %."""
-    return f"{min(99, max(1, round(100 * probability)))} %"
+    """A probability in whole percent, rounded down so that nothing looks surer than it is; never 100 or 0."""
+    return f"{min(99, max(1, int(100 * probability + 1e-9)))} %"

@@ -40,6 +40,7 @@
       return;
     }
     if (event.target.matches("input, textarea, select") || document.querySelector("dialog[open]")) return;
+    if (event.key === "m") return document.querySelector("[data-more]").click();
     const pressed = document.querySelector(`[data-press="${CSS.escape(event.key.toLowerCase())}"]`);
     if (pressed) {
       event.preventDefault();
@@ -50,10 +51,9 @@
     }
   });
 
-  // the first wire that is asked for and still empty, else the first empty one
+  // the first wire that is asked for, else the first empty one
   function firstOpen() {
-    const empty = cells().filter((cell) => !cell.value);
-    return empty.find((cell) => cell.closest("tr").classList.contains("asked")) ?? empty[0] ?? cells()[0];
+    return cells().find((cell) => cell.closest("tr").classList.contains("asked")) ?? cells().find((cell) => !cell.value) ?? cells()[0];
   }
 
   document.addEventListener("focusin", (event) => {
@@ -75,6 +75,14 @@
     if (event.detail.target?.id === "why" && shown) show(shown);
   });
   document.addEventListener("htmx:afterSettle", () => { if (shown) show(shown); });
+
+  document.addEventListener("click", (event) => {
+    const button = event.target.closest?.("[data-more]");
+    if (!button) return;
+    const more = document.getElementById("more");
+    more.hidden = !more.hidden;
+    button.setAttribute("aria-expanded", String(!more.hidden));
+  });
 
   // another instrument, load or place opens another column
   document.addEventListener("change", (event) => {
