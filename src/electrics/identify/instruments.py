@@ -200,7 +200,6 @@ class LoadedDrop(Meter):
         return log10(max(abs(value) * 12.6 / supply_v, 0.003))
 
     def display(self, condition: Condition, supply_v: float) -> Display:
-        all_of_it = normal(0.9, 1.095, 0.01)
         if condition is C.GROUND:
             return Display((normal(0.7, -1.8, 0.25), uniform(0.3, -2.55, -1.25)))
         if condition is C.COLD_MAIN:
@@ -210,15 +209,20 @@ class LoadedDrop(Meter):
         if condition is C.TEST_LOAD:
             return Display((uniform(1.0, -1.1, 1.08),))
         if condition is C.LED_LAMP:
-            return Display((uniform(0.75, 0.65, 1.08), all_of_it), 0.0, {W.OPEN: 0.01})
+            return Display((uniform(0.75, 0.65, 1.08), _all_of_it(0.24)), 0.0, {W.OPEN: 0.01})
         if condition is C.LAMP_OUT:
-            return Display((all_of_it, normal(0.35, -0.8, 0.4)), 0.0, {W.OPEN: 0.02})
+            return Display((_all_of_it(0.6), normal(0.38, -0.8, 0.4)), 0.0, {W.OPEN: 0.02})
         if condition in (C.FLOATING, *_LIVE):
-            return Display((all_of_it, uniform(0.08, 1.0, 1.12)), 0.0, {W.OPEN: 0.02})
+            return Display((_all_of_it(0.9), uniform(0.08, 1.0, 1.12)), 0.0, {W.OPEN: 0.02})
         return Display((uniform(1.0, -1.0, 1.1),))
 
     def mistaken(self, supply_v: float) -> Display:
         return Display((uniform(0.5, -2.5, 1.1), normal(0.45, 1.09, 0.02)), 0.0, {W.OPEN: 0.05})
+
+
+def _all_of_it(weight: float) -> Shape:
+    """The whole battery voltage stands at the pin, because nothing pulls it down."""
+    return normal(weight, 1.095, 0.01)
 
 
 class LedProbe(Meter):
@@ -309,7 +313,7 @@ class Hertz(Meter):
         if condition in (C.PART, C.VARYING):
             return Display((normal(0.9, 2.2, 0.25), uniform(0.06, 1.0, 4.0)), 0.0, {W.NONE: 0.04})
         if condition is C.FLASH:
-            return Display((normal(0.75, 0.2, 0.15), none), 0.0, {W.FLASH: 0.15, W.NONE: 0.1})
+            return Display((normal(0.55, 0.2, 0.15), normal(0.2, -1.3, 0.1)), 0.0, {W.FLASH: 0.15, W.NONE: 0.1})
         if condition in (C.BUS_FAST, C.BUS_SINGLE, C.BUS_SLOW_HIGH, C.BUS_SLOW_LOW):
             return Display((uniform(0.85, 1.0, 6.0),), 0.0, {W.NONE: 0.15})
         return Display((none, uniform(0.03, -1.0, 4.0)), 0.0, {W.NONE: 0.47})
