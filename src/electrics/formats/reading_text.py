@@ -215,7 +215,7 @@ def _number(text: str, tidy: str, instrument: Instrument, scale: _Scale) -> Read
     if low != high and not scale.swings:
         raise ReadingError(text, scale.expected, f"swings, which the {_name(instrument)} does not")
     if not (scale.low <= low and high <= scale.high):
-        raise ReadingError(text, scale.expected, "is out of any range on a vehicle; is the point missing?")
+        raise ReadingError(text, scale.expected, "is out of any range on a vehicle (is the point missing?)")
     return Reading(low, high, unit)
 
 

@@ -12,12 +12,12 @@ from dataclasses import dataclass
 from enum import StrEnum
 from typing import TypeVar
 
-from electrics.errors import InputError, ReadingsFileError, RowProblem
+from electrics.errors import InputError, ReadingError, ReadingsFileError, RowProblem
 from electrics.formats.colour import parse_colour
 from electrics.formats.reading_text import Reading, parse_reading
 from electrics.vocabulary import DEFAULT_SUPPLY_V, Instrument, Load, State, parse_state
 
-__all__ = ["COLUMNS", "ReadingRow", "decode", "read_readings", "write_readings"]
+__all__ = ["COLUMNS", "ReadingRow", "decode", "parse_supply_v", "read_readings", "write_readings"]
 
 COLUMNS = (
     "access_point",
@@ -113,6 +113,24 @@ def read_readings(text: str) -> tuple[ReadingRow, ...]:
     return _understand(rows)
 
 
+def parse_supply_v(text: str) -> float:
+    """Read a battery voltage [V].
+
+    Raises
+    ------
+    InputError
+        No steady voltage that a 6, 12 or 24 V battery can have.
+    """
+    low, high = SUPPLY_LIMITS_V
+    try:
+        supply = parse_reading(text, Instrument.DMM)
+    except ReadingError:
+        supply = None
+    if supply is None or supply.word is not None or supply.is_swing or not low <= supply.low <= high:
+        raise InputError(f"supply “{text}” is no battery voltage. Expected {low:g} to {high:g} V")
+    return supply.low
+
+
 def write_readings(rows: Iterable[Mapping[str, str]]) -> str:
     """The file for these rows, each a mapping with the keys of `COLUMNS`."""
     out = io.StringIO(newline="")
@@ -170,7 +188,7 @@ def _row(cells: dict[str, str], last_supply_v: float | None) -> tuple[ReadingRow
         raise InputError(f"pin {cells['pin']} is read against itself")
     instrument = _choice(Instrument, cells["instrument"] or Instrument.DMM, "instrument")
     reading = parse_reading(cells["reading"], instrument)
-    supply_v = _supply_v(cells["supply"]) if cells["supply"] else last_supply_v
+    supply_v = parse_supply_v(cells["supply"]) if cells["supply"] else last_supply_v
     row = ReadingRow(
         access_point=cells["access_point"] or "main",
         pin=cells["pin"],
@@ -192,14 +210,6 @@ def _choice(kind: type[Choice], text: str, column: str) -> Choice:
         return kind(text.lower())
     except ValueError:
         raise InputError(f"{column} “{text}” is unknown. Expected one of: {', '.join(kind)}") from None
-
-
-def _supply_v(text: str) -> float:
-    supply = parse_reading(text, Instrument.DMM)
-    low, high = SUPPLY_LIMITS_V
-    if supply.word is not None or supply.is_swing or not low <= supply.low <= high:
-        raise InputError(f"supply “{text}” is no battery voltage. Expected {low:g} to {high:g} V")
-    return supply.low
 
 
 def _default_supply_v(reading: Reading) -> float:

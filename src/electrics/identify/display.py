@@ -46,10 +46,12 @@ class Shape:
 
 
 def normal(weight: float, centre: float, spread: float) -> Shape:
+    """A bump of this weight [-] around a centre, on the instrument's axis."""
     return Shape(weight, centre, spread, True)
 
 
 def uniform(weight: float, low: float, high: float) -> Shape:
+    """A plateau of this weight [-] between two ends, on the instrument's axis."""
     return Shape(weight, low, high, False)
 
 

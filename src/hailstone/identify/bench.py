@@ -8,6 +8,7 @@ from django.http import Http404, QueryDict
 
 from electrics.errors import InputError, ReadingError
 from electrics.formats.reading_text import expected_from, parse_reading
+from electrics.formats.readings_csv import parse_supply_v
 from electrics.identify.belief import Belief, Setup, WireBelief
 from electrics.identify.plan import Step
 from electrics.vocabulary import Control, Instrument, Load, State, parse_state
@@ -316,10 +317,16 @@ def _strip(state: State, controls: tuple[tuple[Control, str], ...], *, all_off: 
 
 
 def safe_supply(text: str, fallback: float) -> float:
-    """Battery voltage typed on the bench [V]; FactError-like refusal names what was expected."""
+    """Battery voltage typed on the bench [V].
+
+    Raises
+    ------
+    InputError
+        It is no battery voltage; the message says what was expected.
+    """
     if not text.strip():
         return fallback
-    reading = parse_reading(text, Instrument.DMM)
-    if reading.word is not None or reading.is_swing or not 4.5 <= reading.low <= 32:
-        raise InputError(f"Battery now: “{text}” is no battery voltage. Expected 4.5 to 32 V.")
-    return reading.low
+    try:
+        return parse_supply_v(text)
+    except InputError as error:
+        raise InputError(f"Battery now: {error}.") from error

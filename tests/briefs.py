@@ -1,0 +1,35 @@
+"""A brief and a hook-up that several test modules start from."""
+
+from __future__ import annotations
+
+BRIEF = {
+    "title": "Reverse lamps",
+    "make": "Merrow",
+    "model": "Skua",
+    "year": 2014,
+    "market": "",
+    "system_v": 12,
+    "computer": "no",
+    "addition": "reverse_lamps",
+    "added_count": 2,
+    "added_each_a": 1.2,
+    "supply_v": 12.6,
+    "arrangement": "",
+    "has_helper": True,
+}
+
+CHOICE = {
+    "fed_by": "plain",
+    "host_bulb": "P21W",
+    "host_count": "2",
+    "host_fuse_a": "10",
+    "host_wire": "18",
+    "out_m": "3,4",
+    "back_m": "0.6",
+    "ground": "wire",
+    "wire_standard": "awg",
+    "wire_size": "",
+    "joint": "crimp_butt",
+    "is_exposed": "on",
+    "version": "1",
+}

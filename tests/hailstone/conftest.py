@@ -1,0 +1,61 @@
+"""What the page tests share: a person signed in, and a job with a lamp opened."""
+
+from __future__ import annotations
+
+import pytest
+
+from briefs import BRIEF, CHOICE
+from electrics.identify.belief import Setup
+from electrics.vocabulary import parse_state
+from hailstone.identify.services import Wire, add_point, save_reading
+from hailstone.jobs.services import begin_job
+from lamps import GRID
+
+@pytest.fixture(autouse=True)
+def quick_passwords(settings):
+    """The real hasher is slow on purpose; nothing here is about it."""
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
+@pytest.fixture
+def who(django_user_model):
+    return django_user_model.objects.create_user("ina", password="low-tide")
+
+
+@pytest.fixture
+def page(client, who):
+    client.force_login(who)
+    return client
+
+
+@pytest.fixture
+def job(who):
+    return begin_job(who, BRIEF)
+
+
+@pytest.fixture
+def point(job, who):
+    wires = [Wire(str(n), colour) for n, colour in enumerate(["BK", "BN", "WH/GN", "YE", "VT"], start=1)]
+    return add_point(job, "left tail lamp", "rear_lamp", "left", wires, who)
+
+
+@pytest.fixture
+def settled(point, who):
+    """The same lamp, measured out."""
+    pins = {pin.label: pin for pin in point.pins.all()}
+    for state, readings in GRID:
+        for label, text in readings.items():
+            save_reading(pins[label], Setup(parse_state(state)), text, 12.6, who)
+    return point
+
+
+@pytest.fixture
+def choice(settled):
+    """A complete hook-up as the form sends it."""
+    return {**CHOICE, "tap": str(settled.pins.get(label="3").id)}
+
+
+@pytest.fixture
+def hooked_up(page, job, choice):
+    assert page.post(f"/jobs/{job.id}/hook-up/", choice).status_code == 200
+    return job

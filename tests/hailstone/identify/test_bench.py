@@ -1,0 +1,187 @@
+"""The bench: readings saved one by one, marked, undone, taken in from a file."""
+
+from __future__ import annotations
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from electrics.formats.readings_csv import read_readings
+from hailstone.identify.models import Reading, ReadingChange
+
+pytestmark = pytest.mark.django_db
+HTMX = {"HX-Request": "true"}
+
+
+@pytest.fixture
+def save(page, job, point):
+    def _save(label, text, state="reverse", **more):
+        sent = {"pin": point.pins.get(label=label).id, "text": text, "state": state, "supply": "12.6", **more}
+        return page.post(f"/jobs/{job.id}/identify/{point.id}/readings/", sent, headers=HTMX)
+
+    return _save
+
+
+def bench(page, job, point, query=""):
+    return page.get(f"/jobs/{job.id}/identify/{point.id}/{query}").content.decode()
+
+
+def test_a_reading_is_kept_and_every_verdict_answers(save, point):
+    response = save("3", "12,2")
+    text = response.content.decode()
+    assert Reading.objects.get().text == "12,2"
+    assert "saved" in text
+    assert all(f'id="v{pin.id}" hx-swap-oob="true"' in text for pin in point.pins.all())
+    assert 'id="advice" hx-swap-oob="true"' not in text or "Probe" in text
+    assert "Reverse" in text
+
+
+def test_a_reading_that_cannot_be_read_stays_marked_and_the_rest_is_kept(save, page, job, point):
+    save("1", "0.0")
+    response = save("3", "about twelve")
+    assert 'data-mark="bad"' in response.content.decode()
+    assert "Expected volts like 12.4" in response.content.decode()
+    text = bench(page, job, point, "?state=reverse")
+    assert 'value="about twelve"' in text
+    assert 'value="0.0"' in text
+
+
+def test_a_unit_of_another_instrument_is_marked(save):
+    assert "is in ohm" in save("3", "0.4 ohm").content.decode()
+    assert 'data-mark="bad"' not in save("3", "0.4 ohm", "rest", instrument="ohms").content.decode()
+
+
+def test_an_emptied_cell_takes_the_reading_away(save):
+    save("3", "12.2")
+    save("3", "")
+    assert not Reading.objects.exists()
+    assert [change.after for change in ReadingChange.objects.all()] == ["", "12.2"]
+
+
+@pytest.mark.parametrize(
+    ("more", "complaint"),
+    [({"supply": "flat"}, "Battery now"), ({"supply": "120"}, "Expected 4.5 to 32 V"), ({"text": "9" * 70}, "longer than 60")],
+)
+def test_what_cannot_be_kept_is_said_and_nothing_changes(save, more, complaint):
+    response = save("3", **{"text": "12.2", **more})
+    assert response.status_code == 422
+    assert complaint in response.content.decode()
+    assert not Reading.objects.exists()
+
+
+@pytest.mark.parametrize("more", [{"state": "clutch"}, {"instrument": "sundial"}, {"load": "maybe"}])
+def test_an_address_with_an_unknown_column_is_not_found(save, page, job, point, more):
+    assert save("3", "12.2", **more).status_code == 404
+
+
+def test_the_odd_reading_is_named_and_measured_again(save, page, job, settled):
+    save("2", "12.2", "low")
+    text = save("2", "0.0", "high").content.decode()
+    assert "Pin 2 read 0 V in high beam, but all else says tail: measure again." in text
+    text = save("2", "12.3", "high").content.decode()
+    assert "measure again" not in text
+
+
+def test_undo_takes_back_my_last_change_step_by_step(save, page, job, point):
+    save("3", "1.2")
+    save("3", "12.2")
+    address = f"/jobs/{job.id}/identify/{point.id}/undo/"
+    assert "back to “1.2”" in page.post(address, {"state": "reverse"}, follow=True).content.decode()
+    assert Reading.objects.get().text == "1.2"
+    page.post(address, {"state": "reverse"})
+    assert not Reading.objects.exists()
+    assert "Nothing of yours is left to undo" in page.post(address, {"state": "reverse"}, follow=True).content.decode()
+
+
+def test_undo_leaves_alone_what_somebody_else_wrote_since(save, page, job, point, django_user_model):
+    save("3", "1.2")
+    page.force_login(django_user_model.objects.create_user("odd", password="x"))
+    save("3", "12.2")
+    page.force_login(django_user_model.objects.get(username="ina"))
+    page.post(f"/jobs/{job.id}/identify/{point.id}/undo/", {"state": "reverse"})
+    assert Reading.objects.get().text == "12.2"
+
+
+def test_a_good_file_is_taken_in_whole(page, job, point):
+    text = 'pin,colour,state,reading\n3,WH/GN,reverse,"12,2"\n6,PK,reverse,0\n'
+    response = page.post(
+        f"/jobs/{job.id}/identify/{point.id}/import/",
+        {"file": SimpleUploadedFile("r.csv", text.encode())},
+        follow=True,
+    )
+    assert "2 readings taken in from r.csv" in response.content.decode()
+    assert point.pins.filter(label="6", colour="PK").exists()
+    assert Reading.objects.count() == 2
+
+
+@pytest.mark.parametrize(
+    ("data", "complaints"),
+    [
+        (b"pin,state,reading\n1,rest,x\n2,clutch,0\n3,rest,0\n", ["2 bad rows", "line 2:", "line 3:"]),
+        (b"pin,state,reading\n1,rest,\xff\n", ["is not UTF-8"]),
+        (b"\x89PNG\r\n\x1a\n", ["is not UTF-8"]),
+        (b"pin,state,reading\n" + b"1,rest,0\n" * 120_000, ["larger than 1 MB"]),
+        (None, ["No file was chosen"]),
+    ],
+)
+def test_a_bad_file_is_refused_whole_with_every_reason(page, job, point, data, complaints):
+    sent = {} if data is None else {"file": SimpleUploadedFile("r.csv", data)}
+    response = page.post(f"/jobs/{job.id}/identify/{point.id}/import/", sent)
+    assert response.status_code == 422
+    for complaint in complaints:
+        assert complaint in response.content.decode()
+    assert not Reading.objects.exists()
+
+
+def test_what_is_exported_reads_back_the_same(page, job, settled, save):
+    save("2", "no idea", "key")
+    rows = read_readings(page.get(f"/jobs/{job.id}/identify/{settled.id}/readings.csv").content.decode())
+    readable = Reading.objects.exclude(text="no idea")
+    assert len(rows) == readable.count()
+    assert {(row.pin, str(row.state), row.text) for row in rows} == {
+        (r.pin.label, r.state, r.text) for r in readable.select_related("pin")
+    }
+
+
+@pytest.mark.parametrize(
+    ("wires", "complaint"),
+    [
+        ("1 BK\n1 BN", "pin 1 stands twice"),
+        ("1 GR", "GR can mean grey or green"),
+        ("", "required"),
+        ("\n".join(f"{n} BK" for n in range(61)), "more than 60"),
+    ],
+)
+def test_wires_that_make_no_sense_are_asked_about(page, job, wires, complaint):
+    sent = {"name": "lamp", "kind": "rear_lamp", "side": "left", "wires": wires}
+    response = page.post(f"/jobs/{job.id}/identify/new/", sent)
+    assert response.status_code == 422
+    assert complaint in response.content.decode()
+
+
+def test_a_lamp_needs_its_side_and_a_name_of_its_own(page, job, point):
+    sent = {"name": "left tail lamp", "kind": "rear_lamp", "side": "", "wires": "1 BK"}
+    text = page.post(f"/jobs/{job.id}/identify/new/", sent).content.decode()
+    assert "is on the left or the right" in text
+    assert "of that name already" in text
+
+
+def test_changing_the_wires_keeps_the_readings_of_those_that_stay(page, job, settled):
+    before = Reading.objects.filter(pin__label__in="1235").count()
+    sent = {"version": "1", "name": "lamp", "kind": "rear_lamp", "side": "left", "wires": "1 BK\n2 BN\n3 WH\n5 VT"}
+    assert page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent).status_code == 302
+    assert Reading.objects.count() == before
+    assert page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent).status_code == 409
+
+
+def test_switches_lead_to_the_state_with_that_control_changed(page, job, point):
+    text = bench(page, job, point, "?state=brake%2Bleft")
+    assert 'href="?state=brake%2Bright&' in text
+    assert 'href="?state=left&' in text
+    assert 'href="?state=rest&' in text
+
+
+def test_a_large_connector_shows_every_wire(page, job, point):
+    wires = "\n".join(f"{n} BK" for n in range(1, 25))
+    sent = {"version": "1", "name": "plug", "kind": "connector", "side": "", "wires": wires}
+    page.post(f"/jobs/{job.id}/identify/{point.id}/edit/", sent)
+    assert bench(page, job, point).count('class="reading"') == 24

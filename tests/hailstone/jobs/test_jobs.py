@@ -1,0 +1,103 @@
+"""The job board and the brief."""
+
+from __future__ import annotations
+
+import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
+from briefs import BRIEF
+from hailstone.jobs.models import Job
+from hailstone.jobs.services import begin_job
+
+pytestmark = pytest.mark.django_db
+
+
+def form(**changes):
+    sent = {name: "" if value is None else str(value) for name, value in BRIEF.items()} | {"version": "1"}
+    return sent | changes
+
+
+def test_an_empty_board_says_how_to_begin(page):
+    assert b"Begin the first job" in page.get("/").content
+
+
+def test_a_new_job_goes_straight_to_its_wires(page):
+    response = page.post("/jobs/new/", form(supply_v="12,4 V"), follow=True)
+    assert response.redirect_chain[-1][0].endswith("/identify/new/")
+    assert Job.objects.get().supply_v == 12.4
+
+
+@pytest.mark.parametrize(
+    ("field", "value", "complaint"),
+    [
+        ("supply_v", "24.9", "cannot be a 12 V battery"),
+        ("supply_v", "1.26", "Expected 10.0 to 15.5 V"),
+        ("supply_v", "full", "Enter a number"),
+        ("year", "1850", "greater than or equal to 1900"),
+        ("system_v", "42", "not one of the available choices"),
+        ("added_each_a", "400", "is the point missing"),
+        ("added_each_a", "0", "Expected 0.001"),
+        ("added_count", "0", "0 lamps cannot be planned"),
+        ("added_count", "25", "Expected 1 to 20"),
+        ("make", "", "required"),
+        ("addition", "fog_machine", "not one of the available choices"),
+    ],
+)
+def test_an_impossible_vehicle_or_load_is_refused_and_what_was_typed_stays(page, field, value, complaint):
+    response = page.post("/jobs/new/", form(**{field: value}))
+    assert response.status_code == 422
+    assert complaint in response.content.decode()
+    assert 'value="Reverse lamps"' in response.content.decode()
+    assert not Job.objects.exists()
+
+
+def test_a_24_volt_lorry_has_a_24_volt_battery(page):
+    assert page.post("/jobs/new/", form(system_v="24", supply_v="25.1")).status_code == 302
+
+
+def test_a_stale_brief_is_not_stored_and_keeps_what_was_typed(page, job):
+    assert page.post(f"/jobs/{job.id}/", form(title="First")).status_code == 302
+    response = page.post(f"/jobs/{job.id}/", form(title="Second"))
+    assert response.status_code == 409
+    text = response.content.decode()
+    assert "ina changed this at" in text
+    assert 'value="Second"' in text
+    assert Job.objects.get().title == "First"
+    again = page.post(f"/jobs/{job.id}/", form(title="Second", version="2"))
+    assert again.status_code == 302
+    assert Job.objects.get().title == "Second"
+
+
+def test_a_job_is_removed_only_when_its_title_is_typed(page, job, settled):
+    page.post(f"/jobs/{job.id}/remove/", {"title": "reverse"})
+    assert Job.objects.exists()
+    page.post(f"/jobs/{job.id}/remove/", {"title": "Reverse lamps"})
+    assert not Job.objects.exists()
+
+
+@pytest.mark.parametrize(("q", "found"), [("skua", 3), ("mirror", 1), ("merrow mirror", 1), ("lorry", 0)])
+def test_the_board_is_searched_by_words(page, who, q, found):
+    for title in ("Reverse lamps", "Mirror turn", "Reverse again"):
+        begin_job(who, {**BRIEF, "title": title})
+    text = page.get("/", {"q": q}).content.decode()
+    assert text.count('class="tile"') == found
+    assert found or "No job matches" in text
+
+
+def test_no_page_needs_more_than_12_queries_whatever_the_number_of_jobs(page, who, hooked_up, settled):
+    for n in range(40):
+        begin_job(who, {**BRIEF, "title": f"Job {n}"})
+    paths = ["/", "/?page=2", "/?q=job"]
+    paths += [f"/jobs/{hooked_up.id}/{layer}" for layer in ("", "hook-up/", "correct/", "build/", "prove/", "prove/sheet/")]
+    paths += [f"/jobs/{hooked_up.id}/identify/{settled.id}/"]
+    for path in paths:
+        with CaptureQueriesContext(connection, ) as counted:
+            assert page.get(path).status_code == 200
+        assert len(counted) <= 12, path
+
+
+def test_the_tile_shows_what_to_do_next(page, settled):
+    text = page.get("/").content.decode()
+    assert "Hook up: 0 of 4" in text
+    assert "Identify: 5 of 5" in text

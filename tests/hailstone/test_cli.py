@@ -1,0 +1,118 @@
+"""The command line: its JSON contract, its refusals and its exit codes."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import jsonschema
+import pytest
+
+from hailstone.cli import main
+from hailstone.identify_file import guess_place
+
+ROOT = Path(__file__).parents[2]
+SCHEMA = json.loads((ROOT / "docs/formats/identify.schema.json").read_text())
+READINGS = """access_point,pin,colour,state,instrument,reading,load,supply,against,note
+left tail lamp,1,BK,rest,ohms,0.3 ohm,in,12.6,,
+left tail lamp,1,BK,reverse,dmm,0.0,in,12.6,,
+left tail lamp,2,GR,reverse,dmm,0.0,in,12.6,,
+left tail lamp,3,WH/GN,rest,dmm,0.0,in,12.6,,
+left tail lamp,3,WH/GN,reverse,dmm,12.2,in,12.6,,engine off
+left tail lamp,2,GR,low,dmm,12.1,in,12.6,,
+left tail lamp,2,GR,park,dmm,0.0,in,12.6,,
+left tail lamp,2,GR,high,dmm,12.2,in,12.6,,
+"""
+
+
+@pytest.fixture
+def readings(tmp_path):
+    path = tmp_path / "readings.csv"
+    path.write_text(READINGS)
+    return path
+
+
+def test_json_keeps_the_contract(readings, capsys):
+    assert main(["identify", str(readings), "--json"]) == 0
+    printed = capsys.readouterr()
+    found = json.loads(printed.out)
+    jsonschema.validate(found, SCHEMA)
+    assert printed.err == ""
+    (lamp,) = found["access_points"]
+    assert lamp["name"] == "left tail lamp"
+    assert lamp["arrangement"]["separate"] + lamp["arrangement"]["combined"] == pytest.approx(1, abs=1e-3)
+    wires = {wire["pin"]: wire for wire in lamp["wires"]}
+    assert wires["3"]["function"] == "reverse"
+    assert wires["3"]["tappable"] is wires["3"]["settled"]
+    (odd,) = lamp["contradictions"]
+    assert (odd["pin"], odd["state"], odd["reading"]) == ("2", "park", "0 V")
+    assert "all else says tail" in odd["why"]
+    assert not wires["2"]["settled"]
+    assert any("grey or green" in warning for warning in wires["2"]["warnings"])
+    assert lamp["next"][0]["pins"] == ["2"]
+
+
+def test_a_known_arrangement_is_used(readings, capsys):
+    assert main(["identify", str(readings), "--json", "--arrangement", "combined"]) == 0
+    (lamp,) = json.loads(capsys.readouterr().out)["access_points"]
+    assert lamp["arrangement"] == {"separate": 0.0, "combined": 1.0}
+
+
+def test_text_says_the_same_in_words(readings, capsys):
+    assert main(["identify", str(readings)]) == 0
+    text = capsys.readouterr().out
+    assert "Reverse" in text
+    assert "measure pin 2 again" in text
+
+
+def test_a_bad_file_is_refused_with_a_reason_a_line(tmp_path, capsys):
+    path = tmp_path / "bad.csv"
+    path.write_text("pin,state,reading\n1,rest,zero\n1,clutch,0\n2,rest,0\n")
+    assert main(["identify", str(path), "--json"]) == 1
+    printed = capsys.readouterr()
+    assert printed.out == ""
+    assert [line[:7] for line in printed.err.splitlines()] == ["line 2:", "line 3:"]
+
+
+@pytest.mark.parametrize(
+    "arguments", [["identify"], ["identify", "x.csv", "--arrangement", "sideways"], ["paint"], [], ["serve", "--port", "0"]]
+)
+def test_wrong_usage_ends_with_2(arguments):
+    with pytest.raises(SystemExit) as ended:
+        main(arguments)
+    assert ended.value.code == 2
+
+
+def test_a_file_that_is_not_there_is_wrong_usage(tmp_path, capsys):
+    assert main(["identify", str(tmp_path / "none.csv")]) == 2
+    assert "cannot be read" in capsys.readouterr().err
+
+
+def test_identify_needs_neither_django_nor_a_database(readings):
+    code = "import sys; from hailstone.cli import main; main(sys.argv[1:]); sys.exit('django' in sys.modules)"
+    done = subprocess.run([sys.executable, "-c", code, "identify", str(readings)], capture_output=True, check=False)
+    assert done.returncode == 0, done.stderr
+
+
+@pytest.mark.parametrize("command", ["identify", "demo", "serve"])
+def test_every_subcommand_has_help(command, capsys):
+    with pytest.raises(SystemExit) as ended:
+        main([command, "--help"])
+    assert ended.value.code == 0
+    assert "usage" in capsys.readouterr().out
+
+
+@pytest.mark.parametrize(
+    ("name", "place"),
+    [
+        ("left tail lamp", ("rear_lamp", "left")),
+        ("Rear light right", ("rear_lamp", "right")),
+        ("left headlamp", ("front_lamp", "left")),
+        ("main", ("connector", "")),
+        ("left loom plug", ("connector", "")),
+    ],
+)
+def test_a_name_that_says_where_it_is_is_believed(name, place):
+    assert guess_place(name) == place
