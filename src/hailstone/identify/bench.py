@@ -130,6 +130,11 @@ class Bench:
         return self.step is not None and self.step.setup == self.setup
 
     @property
+    def asked(self) -> str:
+        """Ids of the pins to probe in the open column, separated by spaces."""
+        return " ".join(str(row.pin.id) for row in self.rows if row.is_asked)
+
+    @property
     def do(self) -> str:
         return advice.do_sentence(self.step) if self.step else advice.summary_sentence(self.belief)
 

@@ -74,7 +74,19 @@
   document.addEventListener("htmx:oobAfterSwap", (event) => {
     if (event.detail.target?.id === "why" && shown) show(shown);
   });
-  document.addEventListener("htmx:afterSettle", () => { if (shown) show(shown); });
+  document.addEventListener("htmx:afterSettle", () => {
+    if (shown) show(shown);
+    markAsked();
+  });
+
+  // the advice may stay in this column and ask for other wires
+  function markAsked() {
+    const asked = document.getElementById("advice").dataset.asked.split(" ");
+    for (const row of document.querySelectorAll("tr[data-pin]")) row.classList.toggle("asked", asked.includes(row.dataset.pin));
+  }
+  document.addEventListener("click", (event) => {
+    if (event.target.closest?.("[data-to-asked]")) firstOpen()?.focus();
+  });
 
   document.addEventListener("click", (event) => {
     const button = event.target.closest?.("[data-more]");
@@ -105,6 +117,7 @@
   document.addEventListener("htmx:afterRequest", (event) => {
     const cell = event.detail.elt;
     if (!cell.matches?.("input.reading")) return;
+    markAsked();
     cell.setAttribute("aria-invalid", document.getElementById(`n${cell.closest("tr").dataset.pin}`)?.dataset.mark === "bad");
     if (event.detail.xhr.status && event.detail.xhr.status < 400) {
       if (sessionStorage.getItem(draftKey(cell)) === event.detail.requestConfig.parameters.text) sessionStorage.removeItem(draftKey(cell));

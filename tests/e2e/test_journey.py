@@ -1,0 +1,147 @@
+"""The first job from brief to signed sheet, the way a person does it: identification from the keyboard alone."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+pytestmark = pytest.mark.e2e
+
+# what the five wires carry, by control; everything else reads nothing
+TRUTH = {"park": {"2": "12.3"}, "low": {"2": "12.2"}, "high": {"2": "12.2"}, "brake": {"4": "12.2"}, "reverse": {"3": "12.2"}}
+FLASHES = {"left": "5", "hazard": "5"}
+
+
+LOADED_DROP = {"1": "0.02", "2": "1.7", "3": "0.21", "4": "0.2", "5": "0.23"}
+
+
+def reads(state: str, pin: str, instrument: str) -> str:
+    if instrument == "loaded_drop":
+        return LOADED_DROP[pin]
+    for control in state.split("+"):
+        if FLASHES.get(control) == pin:
+            return "0-12"
+        if pin in TRUTH.get(control, {}):
+            return TRUTH[control][pin]
+    return "0.0"
+
+
+def begin(page):
+    page.get_by_role("link", name="New job").click()
+    page.get_by_label("Make").fill("Merrow")
+    page.get_by_label("Model").fill("Skua")
+    page.get_by_label("Job").fill("Third book van: reverse lamps")
+    page.get_by_label("Current of each").fill("1,2")
+    page.get_by_label("A computer feeds or watches").select_option("no")
+    page.get_by_role("button", name="Begin").click()
+    page.get_by_label("Where").fill("left tail lamp")
+    page.get_by_label("Wires, one a line").fill("1 BK\n2 brown/white\n3 WH/GN\n4 YE/BK\n5 VT")
+    page.get_by_role("button", name="To the bench").click()
+
+
+def identify_by_keyboard(page):
+    """Go where N leads, type, Enter, until nothing more is advised."""
+    for _ in range(40):
+        if page.get_by_role("link", name="Hook up", exact=True).and_(page.locator(".banner a")).count():
+            return
+        page.keyboard.press("n")
+        page.locator("tr.asked input.reading:focus").wait_for()
+        state = page.locator("#bench").get_attribute("data-state")
+        instrument = page.locator("#setup [name=instrument]").input_value()
+        pin = page.locator("tr:has(input.reading:focus) th").inner_text()
+        with page.expect_response(re.compile("/readings/")):
+            page.keyboard.type(reads(state, pin, instrument))
+            page.keyboard.press("Enter")
+        expect(page.locator("[data-mark=saved]")).to_have_text("saved")
+        page.keyboard.press("Escape")
+    raise AssertionError("still advising after forty readings")
+
+
+def hook_up(page):
+    def choose(action):
+        with page.expect_response(re.compile("/hook-up/")):
+            action()
+
+    choose(lambda: page.get_by_role("radio").first.check())
+    choose(lambda: page.get_by_label("Fed by").select_option("plain"))
+    choose(lambda: page.get_by_label("Factory bulbs on it").select_option("P21W"))
+    choose(lambda: page.get_by_label("Its fuse").select_option("10"))
+    choose(lambda: page.get_by_label("Factory wire").select_option("18"))
+    for label, text in (("How many", "2"), ("Way out", "3.4"), ("Way back", "0.6")):
+        choose(lambda label=label, text=text: (page.get_by_label(label).fill(text), page.keyboard.press("Tab")))
+    expect(page.get_by_text("Pin 3, 18 AWG, 3 A fuse. Build it.")).to_be_visible()
+
+
+def prove(page):
+    for _ in range(10):
+        with page.expect_response(re.compile("/record/")):
+            page.get_by_role("button", name="All as expected").click()
+    for reading in ("0.31", "0.06", "88 /min"):
+        line = page.locator(".line-untested").filter(has=page.get_by_role("button", name="Judge")).first
+        line.get_by_label("Reading").fill(reading)
+        with page.expect_response(re.compile("/record/")):
+            line.get_by_role("button", name="Judge").click()
+    for _ in range(3):
+        with page.expect_response(re.compile("/record/")):
+            page.locator(".line-untested").get_by_role("button", name="Pass").first.click()
+
+
+def test_a_job_goes_from_brief_to_signed_sheet(server, open_page):
+    page = open_page(server)
+    begin(page)
+    identify_by_keyboard(page)
+    expect(page.locator(".verdict.settled")).to_have_count(5)
+    taken = page.locator("tbody .c-past:not(:text-is('·'))").count() + page.locator(
+        "input.reading:not(:placeholder-shown)"
+    ).count()
+    assert taken <= 22
+    page.get_by_role("link", name="Hook up", exact=True).and_(page.locator(".banner a")).click()
+    hook_up(page)
+    page.get_by_role("link", name="Build sheet").click()
+    with page.expect_response(re.compile("/tick/")):
+        page.get_by_role("button", name="Make safe").click()
+    expect(page.get_by_role("button", name="Make safe")).to_have_attribute("aria-pressed", "true")
+    page.get_by_role("link", name="To the test sheet").click()
+    prove(page)
+    page.get_by_role("button", name=re.compile("^Sign as")).click()
+    expect(page.get_by_text("Passed and signed by saltmarsh.")).to_be_visible()
+    page.get_by_role("link", name="Sheet to print").click()
+    expect(page.get_by_text("Signed: saltmarsh")).to_be_visible()
+    assert page.get_by_text("not tested").count() == 0
+
+
+def test_the_demo_names_its_odd_reading_and_measuring_again_clears_it(own_server, open_page):
+    page = open_page(own_server)
+    page.get_by_role("link", name=re.compile("^Book van")).click()
+    expect(page.get_by_text("Pin 2 read 0 V in park, but all else says tail: measure again.")).to_be_visible()
+    page.get_by_label("Pin 2, Park").fill("12.3")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("measure again")).to_have_count(0)
+    expect(page.locator("tr[data-pin]").nth(1).locator(".verdict")).to_contain_text("Tail")
+
+
+def test_the_strip_and_the_help_work_by_keys(server, open_page):
+    page = open_page(server)
+    page.get_by_role("link", name=re.compile("^Book van")).click()
+    page.keyboard.press("Escape")
+    page.locator("body").click(position={"x": 5, "y": 700})
+    for key, state in (("0", "rest"), ("b", "brake"), ("l", "brake+left"), ("r", "brake+right"), ("b", "right")):
+        page.keyboard.press(key)
+        page.locator(f"#bench[data-state='{state}']").wait_for()
+        page.keyboard.press("Escape")
+    page.keyboard.press("?")
+    expect(page.get_by_role("heading", name="Keys")).to_be_visible()
+    page.keyboard.press("Escape")
+    page.keyboard.press("3")
+    expect(page).to_have_url(re.compile("/hook-up/"))
+
+
+@pytest.mark.parametrize("width", [390, 1280])
+def test_no_page_scrolls_sideways(server, open_page, width):
+    page = open_page(server, width=width)
+    addresses = ["/", "/jobs/new/", "/jobs/2/", *[f"/jobs/2/{layer}/" for layer in ("identify", "hook-up", "build", "prove")]]
+    for address in addresses:
+        page.goto(address)
+        assert page.evaluate("document.documentElement.scrollWidth") <= width, address

@@ -1,0 +1,66 @@
+"""Nothing typed is lost: not on reload, not when the server dies, not when it cannot be read."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+pytestmark = pytest.mark.e2e
+
+
+@pytest.fixture
+def bench(own_server, open_page):
+    page = open_page(own_server)
+    page.get_by_role("link", name=re.compile("^Book van")).click()
+    page.goto(page.url.split("?")[0] + "?state=hazard")
+    return page
+
+
+def cell(page, pin):
+    return page.get_by_label(f"Pin {pin}, Hazard")
+
+
+def test_a_reading_shown_as_saved_survives_a_server_killed_at_once(own_server, bench):
+    cell(bench, 5).fill("0-12")
+    bench.keyboard.press("Enter")
+    expect(bench.locator("tr[data-pin]").nth(4).locator(".cellnote")).to_have_text("saved")
+    own_server.kill()
+    own_server.start()
+    bench.reload()
+    expect(cell(bench, 5)).to_have_value("0-12")
+
+
+def test_what_was_typed_while_the_server_was_dead_is_saved_when_it_is_back(own_server, bench):
+    own_server.kill()
+    cell(bench, 5).fill("0-12")
+    bench.keyboard.press("Enter")
+    expect(bench.get_by_text("The server does not answer.")).to_be_visible()
+    expect(cell(bench, 5)).to_have_value("0-12")
+    own_server.start()
+    with bench.expect_response(re.compile("/readings/")):
+        bench.reload()
+    expect(bench.locator("tr[data-pin]").nth(4).locator(".cellnote")).to_have_text("saved")
+    bench.reload()
+    expect(cell(bench, 5)).to_have_value("0-12")
+
+
+def test_half_typed_text_is_there_after_a_reload(bench):
+    cell(bench, 4).click()
+    bench.keyboard.type("12.")
+    with bench.expect_response(re.compile("/readings/")):
+        bench.reload()
+    expect(cell(bench, 4)).to_have_value("12.")
+
+
+def test_a_reading_that_cannot_be_read_stays_marked_while_the_next_is_kept(bench):
+    cell(bench, 4).fill("twelve")
+    bench.keyboard.press("Enter")
+    expect(bench.get_by_text("cannot be read. Expected volts like 12.4")).to_be_visible()
+    cell(bench, 5).fill("flash")
+    bench.keyboard.press("Enter")
+    expect(bench.locator("tr[data-pin]").nth(4).locator(".cellnote")).to_have_text("saved")
+    bench.reload()
+    expect(cell(bench, 4)).to_have_value("twelve")
+    expect(cell(bench, 5)).to_have_value("flash")
