@@ -12,6 +12,7 @@ from electrics.build.sheet import STEPS
 from electrics.identify.belief import Setup
 from electrics.prove.sheet import Outcome
 from electrics.vocabulary import Instrument, Load, parse_state
+from hailstone.demo_login import DEMO_PASSWORD, DEMO_USER
 from hailstone.hookup.services import decide
 from hailstone.identify.models import AccessPoint
 from hailstone.identify.services import Wire, add_point, save_reading
@@ -19,9 +20,6 @@ from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
 from hailstone.prove.services import record, sign, tick
-
-DEMO_USER = "saltmarsh"
-DEMO_PASSWORD = "low-tide-12V"  # a demo login that is printed at start, no secret
 
 Columns = tuple[tuple[str, str, str, dict[str, str]], ...]
 
@@ -66,7 +64,7 @@ def load_demo() -> None:
     _half_way(who)
 
 
-def _brief(title: str, **facts: object) -> dict[str, object]:
+def brief(title: str, **facts: object) -> dict[str, object]:
     return {
         "title": title,
         "make": "Merrow",
@@ -86,17 +84,17 @@ def _brief(title: str, **facts: object) -> dict[str, object]:
 
 
 def _just_begun(who: User) -> None:
-    begin_job(who, _brief("Mirror turn lamp, left", addition="turn_left", added_count=1, added_each_a=0.3, year=2016))
+    begin_job(who, brief("Mirror turn lamp, left", addition="turn_left", added_count=1, added_each_a=0.3, year=2016))
 
 
 def _half_way(who: User) -> None:
-    job = begin_job(who, _brief("Book van: extra reverse lamps"))
+    job = begin_job(who, brief("Book van: extra reverse lamps"))
     point = add_point(job, "left tail lamp", "rear_lamp", "left", WIRES, who)
     _read(point, HALF_WAY, who)
 
 
 def _finished(who: User) -> None:
-    job = begin_job(who, _brief("Second book van: extra reverse lamps", year=2013, arrangement="separate"))
+    job = begin_job(who, brief("Second book van: extra reverse lamps", year=2013, arrangement="separate"))
     point = add_point(job, "right tail lamp", "rear_lamp", "right", WIRES, who)
     _read(point, FINISHED, who)
     choice = {

@@ -43,7 +43,7 @@ def serve(host: str, port: int, *, with_demo_login: bool = False) -> NoReturn:
     shown = "127.0.0.1" if host == "0.0.0.0" else host
     sys.stderr.write(f"Hailstone is at http://{shown}:{port}/\n")
     if with_demo_login:
-        from hailstone.demo import DEMO_PASSWORD, DEMO_USER
+        from hailstone.demo_login import DEMO_PASSWORD, DEMO_USER
 
         sys.stderr.write(f"Demo login: {DEMO_USER}, password {DEMO_PASSWORD}\n")
     sys.stderr.write("Stop with Ctrl+C.\n")

@@ -10,7 +10,13 @@ from playwright.sync_api import expect
 pytestmark = pytest.mark.e2e
 
 # what the five wires carry, by control; everything else reads nothing
-TRUTH = {"park": {"2": "12.3"}, "low": {"2": "12.2"}, "high": {"2": "12.2"}, "brake": {"4": "12.2"}, "reverse": {"3": "12.2"}}
+TRUTH = {
+    "park": {"2": "12.3"},
+    "low": {"2": "12.2"},
+    "high": {"2": "12.2"},
+    "brake": {"4": "12.2"},
+    "reverse": {"3": "12.2"},
+}
 FLASHES = {"left": "5", "hazard": "5"}
 
 
@@ -93,9 +99,10 @@ def test_a_job_goes_from_brief_to_signed_sheet(server, open_page):
     begin(page)
     identify_by_keyboard(page)
     expect(page.locator(".verdict.settled")).to_have_count(5)
-    taken = page.locator("tbody .c-past:not(:text-is('·'))").count() + page.locator(
-        "input.reading:not(:placeholder-shown)"
-    ).count()
+    taken = (
+        page.locator("tbody .c-past:not(:text-is('·'))").count()
+        + page.locator("input.reading:not(:placeholder-shown)").count()
+    )
     assert taken <= 22
     page.get_by_role("link", name="Hook up", exact=True).and_(page.locator(".banner a")).click()
     hook_up(page)
@@ -141,7 +148,12 @@ def test_the_strip_and_the_help_work_by_keys(server, open_page):
 @pytest.mark.parametrize("width", [390, 1280])
 def test_no_page_scrolls_sideways(server, open_page, width):
     page = open_page(server, width=width)
-    addresses = ["/", "/jobs/new/", "/jobs/2/", *[f"/jobs/2/{layer}/" for layer in ("identify", "hook-up", "build", "prove")]]
+    addresses = [
+        "/",
+        "/jobs/new/",
+        "/jobs/2/",
+        *[f"/jobs/2/{layer}/" for layer in ("identify", "hook-up", "build", "prove")],
+    ]
     for address in addresses:
         page.goto(address)
         assert page.evaluate("document.documentElement.scrollWidth") <= width, address

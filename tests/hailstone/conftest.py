@@ -11,6 +11,7 @@ from hailstone.identify.services import Wire, add_point, save_reading
 from hailstone.jobs.services import begin_job
 from lamps import GRID
 
+
 @pytest.fixture(autouse=True)
 def quick_passwords(settings):
     """The real hasher is slow on purpose; nothing here is about it."""

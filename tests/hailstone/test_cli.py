@@ -77,7 +77,8 @@ def test_a_bad_file_is_refused_with_a_reason_a_line(tmp_path, capsys):
 
 
 @pytest.mark.parametrize(
-    "arguments", [["identify"], ["identify", "x.csv", "--arrangement", "sideways"], ["paint"], [], ["serve", "--port", "0"]]
+    "arguments",
+    [["identify"], ["identify", "x.csv", "--arrangement", "sideways"], ["paint"], [], ["serve", "--port", "0"]],
 )
 def test_wrong_usage_ends_with_2(arguments):
     with pytest.raises(SystemExit) as ended:

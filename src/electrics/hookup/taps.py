@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 
 from electrics.identify.belief import Belief, WireBelief
 from electrics.reference.tables import Table, read_table
@@ -124,6 +124,7 @@ def additions() -> Table[Addition]:
     )
 
 
+@lru_cache(maxsize=1024)
 def truth_table(wanted: Function, source: Function, scenario: Scenario) -> tuple[TruthRow, ...]:
     """Wanted against got in every state, for a lamp tapped straight to a circuit.
 

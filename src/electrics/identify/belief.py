@@ -307,11 +307,17 @@ def _row(evidence: Evidence, potentials: tuple[tuple[float, float], ...]) -> tup
         weight * _likelihoods(evidence.setup, evidence.reading, evidence.supply_v, level)
         for level, weight in potentials
     )
-    meter = meter_for(evidence.setup.instrument)
-    mistaken = 1.0
-    if meter.is_evidence:
-        mistaken = meter.likelihood(evidence.reading, meter.mistaken(evidence.supply_v), evidence.supply_v)
+    mistaken = _mistaken(evidence.setup.instrument, evidence.reading, evidence.supply_v)
     return evidence, np.asarray(likelihood), mistaken
+
+
+@lru_cache(maxsize=16384)
+def _mistaken(instrument: Instrument, reading: Reading, supply_v: float) -> float:
+    """Likelihood of a reading that is a mistake [-]."""
+    meter = meter_for(instrument)
+    if not meter.is_evidence:
+        return 1.0
+    return meter.likelihood(reading, meter.mistaken(supply_v), supply_v)
 
 
 @lru_cache(maxsize=16384)

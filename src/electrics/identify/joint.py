@@ -20,8 +20,10 @@ __all__ = ["EXACT_WIRES", "Joint", "most_probable", "weigh_approximately", "weig
 Array = NDArray[np.float64]
 EXACT_WIRES = 7
 ROUNDS = 60
-TOLERANCE = 1e-4
+TOLERANCE = 1e-3
 TINY = 1e-200
+COUNTED = 5
+"""Wires of one function that are counted one by one."""
 MOST_ODDS = 1e12
 """More certain than any evidence here; keeps products over a few dozen wires within floating point."""
 
@@ -131,26 +133,25 @@ def weigh_approximately(likelihood: Array, count_prior: Array) -> Joint:
     Notes
     -----
     A message says how much more likely the rest becomes when one more wire has the function. The total
-    weight is Bethe's; tests hold both against `weigh_exactly`.
+    weight is Bethe's; tests hold both against `weigh_exactly`. Beyond `COUNTED` wires of one function the
+    count prior is taken as geometric, as `kinds.count_prior` makes it.
     """
     like = np.maximum(likelihood / likelihood.max(axis=2, keepdims=True), TINY)
-    n_wires = like.shape[1]
+    counts = _Counts(count_prior)
     favour = np.ones_like(like)
     for _ in range(ROUNDS):
         odds, _ = _odds(like, favour)
-        ahead, behind = _count_messages(odds, count_prior)
-        new = np.empty_like(favour)
-        for w in range(n_wires):
-            with_it = np.einsum("gfc,gfc->gf", ahead[w][:, :, :-1], behind[w + 1][:, :, 1:])
-            without = np.einsum("gfc,gfc->gf", ahead[w], behind[w + 1])
-            new[:, w] = with_it / without
+        ahead, behind = counts.messages(odds)
+        with_it = (ahead[:-1] * counts.one_more(behind[1:])).sum(axis=3)
+        without = (ahead[:-1] * behind[1:]).sum(axis=3)
+        new = np.moveaxis(with_it / without, 0, 1)
         change = np.abs(np.log(np.maximum(new, TINY) / favour)).max()
         favour = np.maximum(np.sqrt(favour * new), TINY) if change > 0.5 else new
         if change < TOLERANCE:
             break
     odds, each = _odds(like, favour)
-    ahead, _ = _count_messages(odds, count_prior)
-    count_weight = np.einsum("gfc,gfc->gf", ahead[n_wires], count_prior)
+    ahead, _ = counts.messages(odds)
+    count_weight = (ahead[-1] * counts.prior).sum(axis=2)
     log_weight = (
         np.log(each.sum(axis=2)).sum(axis=1)
         + np.log(count_weight).sum(axis=1)
@@ -167,21 +168,40 @@ def _odds(like: Array, favour: Array) -> tuple[Array, Array]:
     return np.minimum(like / others, MOST_ODDS), each
 
 
-def _count_messages(odds: Array, count_prior: Array) -> tuple[list[Array], list[Array]]:
-    """Weights of partial counts: of the wires before each one, and of those after with the prior."""
-    n_wires = odds.shape[1]
-    ahead = [np.zeros_like(count_prior)]
-    ahead[0][:, :, 0] = 1.0
-    for w in range(n_wires):
-        step = ahead[w].copy()
-        step[:, :, 1:] += odds[:, w, :, None] * ahead[w][:, :, :-1]
-        ahead.append(step)
-    behind = [count_prior]
-    for w in reversed(range(n_wires)):
-        step = behind[0].copy()
-        step[:, :, :-1] += odds[:, w, :, None] * behind[0][:, :, 1:]
-        behind.insert(0, step)
-    return ahead, behind
+class _Counts:
+    """Partial counts 0, 1 ... `COUNTED`; the last stands for that many or more, with a geometric tail."""
+
+    def __init__(self, count_prior: Array) -> None:
+        last = min(COUNTED, count_prior.shape[2] - 1)
+        self.prior = count_prior[:, :, : last + 1]
+        self.again = np.zeros(count_prior.shape[:2])
+        if count_prior.shape[2] - 1 > last:
+            self.again = count_prior[:, :, last + 1] / count_prior[:, :, last]
+
+    def one_more(self, weights: Array) -> Array:
+        """Weights of what follows, seen from one count further on; the last axis is the count."""
+        moved = np.empty_like(weights)
+        moved[..., :-1] = weights[..., 1:]
+        moved[..., -1] = self.again * weights[..., -1]
+        return moved
+
+    def messages(self, odds: Array) -> tuple[Array, Array]:
+        """Weights of partial counts, of the wires before each one, and of those from it on with the prior.
+
+        Both are (n_wires + 1, n_scenarios, n_functions, n_counts).
+        """
+        n_wires = odds.shape[1]
+        ahead = np.zeros((n_wires + 1, *self.prior.shape))
+        behind = np.empty_like(ahead)
+        ahead[0, :, :, 0] = 1.0
+        behind[n_wires] = self.prior
+        for w in range(n_wires):
+            ahead[w + 1] = ahead[w]
+            ahead[w + 1, :, :, 1:] += odds[:, w, :, None] * ahead[w, :, :, :-1]
+            ahead[w + 1, :, :, -1] += odds[:, w] * self.again * ahead[w, :, :, -1]
+        for w in reversed(range(n_wires)):
+            behind[w] = behind[w + 1] + odds[:, w, :, None] * self.one_more(behind[w + 1])
+        return ahead, behind
 
 
 def most_probable(marginals: Array, count_prior: Array) -> NDArray[np.intp]:

@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from electrics.identify.belief import HYPOTHESES, MISTAKE_RATE, WORLDS, Belief, Setup
-from electrics.identify.conditions import conditions
+from electrics.identify.conditions import Condition, conditions
 from electrics.identify.instruments import meter_for, shown_in
 from electrics.identify.kinds import Side
 from electrics.reference.tables import Table, read_table
@@ -42,6 +42,7 @@ PULL_LAMP = 3.0
 """Effort of pulling or swapping a lamp (estimate)."""
 WORTH_TOUCHING_BITS = 0.02
 WORTH_A_WALK_BITS = 0.06
+WORTH_GOING_ON_BITS = 0.15
 DEAD_V = 0.3
 """A pin that has read under this on a 12 V system counts as dead, and ohms are then allowed."""
 
@@ -215,12 +216,14 @@ def _best_wires(belief: Belief, setup: Setup, open_wires: Sequence[int], effort:
         return None
     by_function, given = _per_function(belief, wires, setup)
     bits = _information(by_function, given)
-    order = [int(i) for i in np.argsort(-bits, kind="stable") if bits[i] >= WORTH_TOUCHING_BITS]
-    if not order or sum(bits[order]) < WORTH_A_WALK_BITS:
+    order = np.argsort(-bits, kind="stable")
+    order = order[bits[order] >= WORTH_TOUCHING_BITS]
+    total = np.cumsum(bits[order])
+    if not len(order) or total[-1] < WORTH_A_WALK_BITS:
         return None
-    ratios = [float(sum(bits[order[: n + 1]]) / (effort + n + 1)) for n in range(len(order))]
+    best = int(np.argmax(total / (effort + 1 + np.arange(len(order)))))
     # going on to a wire that still tells something is cheaper now than coming back for it
-    worth = [i for n, i in enumerate(order) if n <= int(np.argmax(ratios)) or bits[i] >= 0.15]
+    worth = [int(i) for n, i in enumerate(order) if n <= best or bits[i] >= WORTH_GOING_ON_BITS]
     pins = tuple(belief.wires[w].pin for i, w in enumerate(wires) if i in worth)
     step = Step(
         setup,
@@ -247,21 +250,23 @@ def _dead_pins(belief: Belief) -> set[str]:
 @lru_cache(maxsize=512)
 def _outcomes(setup: Setup) -> Array:
     """Chance of each kind of outcome, (n_worlds, n_hypotheses, n_outcomes) [-], mistakes included."""
-    meter = meter_for(setup.instrument)
-    supply_v = 12.6
-    mistaken = meter.mistaken(supply_v).outcomes(meter.edges)
     table = [
         [
-            shown_in(
-                setup.instrument,
-                conditions(function, variant, setup.state, scenario, lamps, setup.load),
-                supply_v,
-            ).outcomes(meter.edges)
+            _outcomes_in(setup.instrument, conditions(function, variant, setup.state, scenario, lamps, setup.load))
             for function, variant, _ in HYPOTHESES
         ]
         for scenario, lamps in WORLDS
     ]
-    return np.asarray((1 - MISTAKE_RATE) * np.array(table) + MISTAKE_RATE * mistaken)
+    return np.array(table)
+
+
+@lru_cache(maxsize=4096)
+def _outcomes_in(instrument: Instrument, where: tuple[tuple[Condition, float], ...]) -> Array:
+    """The same on a pin in known conditions, (n_outcomes,) [-]; relative to the battery, so any voltage will do."""
+    meter, supply_v = meter_for(instrument), 12.6
+    right = shown_in(instrument, where, supply_v).outcomes(meter.edges)
+    mistaken = meter.mistaken(supply_v).outcomes(meter.edges)
+    return np.asarray((1 - MISTAKE_RATE) * right + MISTAKE_RATE * mistaken)
 
 
 def _per_function(belief: Belief, wires: Sequence[int], setup: Setup) -> tuple[Array, Array]:

@@ -188,6 +188,17 @@ def find_point(job_id: int, point_id: int) -> tuple[Overview, AccessPoint]:
     raise Http404("no such access point")
 
 
+def find_pin(job_id: int, point_id: int, pin_id: str) -> Pin:
+    """One pin of a job's access point with its job, and nothing derived; 404 when it is not there."""
+    if not pin_id.isdecimal():
+        raise Http404("no such pin")
+    pins = Pin.objects.select_related("point__job").filter(point_id=point_id, point__job_id=job_id)
+    pin = pins.filter(pk=int(pin_id)).first()
+    if pin is None:
+        raise Http404("no such pin")
+    return pin
+
+
 def asked_setup(asked: QueryDict, point: AccessPoint) -> Setup:
     """The set-up that the address names, else that of the latest reading, else all off.
 

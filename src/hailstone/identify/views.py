@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
@@ -12,7 +12,7 @@ from electrics.errors import InputError, ReadingsFileError
 from electrics.formats.colour import parse_colour
 from electrics.formats.readings_csv import decode, read_readings, write_readings
 from hailstone.identify import services
-from hailstone.identify.bench import asked_setup, find_point, make_bench, safe_supply
+from hailstone.identify.bench import asked_setup, find_pin, find_point, make_bench, safe_supply
 from hailstone.identify.forms import PointForm
 from hailstone.identify.models import AccessPoint
 from hailstone.jobs.queries import job_overview
@@ -42,13 +42,10 @@ def bench(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
 @require_POST
 def save_reading(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
     """Keep one reading and answer with every verdict."""
-    view, point = find_point(job_id, point_id)
-    setup = asked_setup(request.POST, point)
-    pin = next((pin for pin in point.pins.all() if str(pin.id) == request.POST.get("pin")), None)
-    if pin is None:
-        raise Http404("no such pin")
+    pin = find_pin(job_id, point_id, request.POST.get("pin", ""))
+    setup = asked_setup(request.POST, pin.point)
     try:
-        supply_v = safe_supply(request.POST.get("supply", ""), view.job.supply_v)
+        supply_v = safe_supply(request.POST.get("supply", ""), pin.point.job.supply_v)
         services.save_reading(pin, setup, request.POST.get("text", ""), supply_v, request.user)
     except InputError as error:
         context = {"pin": pin, "why": str(error)}

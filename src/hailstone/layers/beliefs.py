@@ -15,10 +15,15 @@ from hailstone.jobs.models import Job, Vehicle
 
 
 def beliefs(job: Job) -> dict[int, core.Belief]:
-    """The belief about every access point of a job, by its id."""
-    points = list(job.points.all())
-    found = _identify(tuple(_core_point(point) for point in points), job.arrangement)
-    return dict(zip((point.id for point in points), found, strict=True))
+    """The belief about every access point of a job, by its id.
+
+    Derived once for a loaded job: its facts do not change while one request works on it.
+    """
+    if not hasattr(job, "derived_beliefs"):
+        points = list(job.points.all())
+        found = _identify(tuple(_core_point(point) for point in points), job.arrangement)
+        job.derived_beliefs = dict(zip((point.id for point in points), found, strict=True))
+    return job.derived_beliefs
 
 
 def steps(job: Job, belief: core.Belief, current: core.Setup | None) -> tuple[Step, ...]:

@@ -6,7 +6,7 @@ from django.db.models import QuerySet
 
 from hailstone.jobs.models import Job
 
-FACTS = ("points__pins__readings", "ticks", "results__who")
+FACTS = ("points__pins__readings", "ticks__who", "results__who")
 
 
 def jobs_with_facts() -> QuerySet[Job]:

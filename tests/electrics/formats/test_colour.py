@@ -38,4 +38,4 @@ def test_an_unknown_colour_is_kept_as_typed():
 
 def test_all_letters_of_iec_60757_are_there():
     """IEC 60757, without the combinations for bare, gold and silver."""
-    assert set("BK BN RD OG YE GN BU VT GY WH PK TQ".split()) <= set(colour_table().rows)
+    assert {"BK", "BN", "RD", "OG", "YE", "GN", "BU", "VT", "GY", "WH", "PK", "TQ"} <= set(colour_table().rows)

@@ -67,7 +67,17 @@ def test_every_bad_row_is_listed_with_its_line_and_reason():
     assert [line for line, _ in found] == list(range(3, 13))
     for (_, reason), word in zip(
         found,
-        ["clutch", "sundial", "twelve", "sideways", "pin is empty", "reading is empty", "3000", "itself", "further up"],
+        [
+            "clutch",
+            "sundial",
+            "twelve",
+            "sideways",
+            "pin is empty",
+            "reading is empty",
+            "3000",
+            "itself",
+            "further up",
+        ],
         strict=False,
     ):
         assert word in reason

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+
 import pytest
 
 from electrics.errors import TableError
@@ -48,7 +50,7 @@ def test_vehicle_cable_holds_up_to_15_percent_less_copper_than_its_gauge(wire):
 @pytest.mark.parametrize("standard", list(WireStandard))
 def test_thicker_wire_has_less_resistance_and_bears_no_smaller_fuse(standard):
     wires = conductors(standard)
-    for thin, thick in zip(wires, wires[1:], strict=False):
+    for thin, thick in itertools.pairwise(wires):
         assert thin.ohm_per_m_20 > thick.ohm_per_m_20
         assert thin.largest_fuse_a <= thick.largest_fuse_a
 
@@ -59,7 +61,9 @@ def test_copper_at_85_degrees_has_a_quarter_more_resistance():
     assert wire.ohm_per_m(85.0) / wire.ohm_per_m(20.0) == pytest.approx(1.255, abs=0.001)
 
 
-@pytest.mark.parametrize(("area_mm2", "fuse_a"), [(0.35, 3), (0.5, 3), (0.75, 5), (1.0, 10), (1.5, 15), (2.5, 20), (6, 30)])
+@pytest.mark.parametrize(
+    ("area_mm2", "fuse_a"), [(0.35, 3), (0.5, 3), (0.75, 5), (1.0, 10), (1.5, 15), (2.5, 20), (6, 30)]
+)
 def test_metric_fuse_limits_follow_the_next_thinner_gauge(area_mm2, fuse_a):
     assert largest_fuse_a(area_mm2).largest_fuse_a == fuse_a
 

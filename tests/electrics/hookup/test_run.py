@@ -20,7 +20,16 @@ def test_drop_counts_the_way_out_and_back():
 
 @pytest.mark.parametrize(
     ("load_a", "wire_limit_a", "fuse_a"),
-    [(2.4, 10, 3), (2.5, 10, 4), (3.0, 10, 4), (4.0, 10, 5), (4.1, 10, 7.5), (8.0, 10, 10), (8.1, 10, None), (0.01, 3, 1)],
+    [
+        (2.4, 10, 3),
+        (2.5, 10, 4),
+        (3.0, 10, 4),
+        (4.0, 10, 5),
+        (4.1, 10, 7.5),
+        (8.0, 10, 10),
+        (8.1, 10, None),
+        (0.01, 3, 1),
+    ],
 )
 def test_fuse_is_the_smallest_standard_one_that_bears_125_percent(load_a, wire_limit_a, fuse_a):
     fuse = choose_fuse(load_a, wire_limit_a)

@@ -32,9 +32,7 @@ def test_mirror_turn_from_a_combined_rear_feed_lights_under_braking():
 
 
 def test_stop_lamp_from_a_combined_feed_flashes_with_left_and_hazard():
-    assert {"left", "hazard", "brake+left", "brake+hazard"} <= wrong(
-        Function.STOP, Function.STOP_TURN_LEFT, COMBINED
-    )
+    assert {"left", "hazard", "brake+left", "brake+hazard"} <= wrong(Function.STOP, Function.STOP_TURN_LEFT, COMBINED)
 
 
 def test_marker_taken_for_turn_just_stays_lit():

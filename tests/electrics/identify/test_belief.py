@@ -14,6 +14,7 @@ from electrics.identify.kinds import Side
 from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
 from lamps import GRID, REAR, all_pins, point
 
+
 def functions(belief):
     return {wire.pin: wire.function for wire in belief.wires}
 
@@ -109,7 +110,9 @@ def test_two_wires_that_both_are_reverse_are_called_so():
 
 def test_a_dead_feed_is_found_by_pulling_the_lamp():
     """Two grounds at one bulb raise the suspicion; lamp out and ohms settles it (common practice)."""
-    columns = [(state, {"1": "0.0", "2": "0.0"}) for state in ("rest", "park", "brake", "left", "reverse", "fog_rear")]
+    columns = [
+        (state, {"1": "0.0", "2": "0.0"}) for state in ("rest", "park", "brake", "left", "reverse", "fog_rear")
+    ]
     before = identify([point(*columns, pins="12")])[0]
     columns.append(("rest", {"1": "0.2 ohm", "2": "OL"}, Instrument.OHMS, Load.OUT))
     after = identify([point(*columns, pins="12")])[0]
@@ -157,7 +160,8 @@ def test_6_and_24_volt_lamps_read_alike(supply_v, scale):
 
 def test_the_thermometer_says_nothing_about_function():
     before, after = (
-        identify([point(*columns)])[0] for columns in (GRID, (*GRID, ("brake", {"1": "85 C"}, Instrument.THERMOMETER)))
+        identify([point(*columns)])[0]
+        for columns in (GRID, (*GRID, ("brake", {"1": "85 C"}, Instrument.THERMOMETER)))
     )
     assert after.marginals == pytest.approx(before.marginals)
 

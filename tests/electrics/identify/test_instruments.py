@@ -7,8 +7,8 @@ shares no number with the display tables.
 from __future__ import annotations
 
 import pytest
-
 from bench.vehicles import MAIN, SMALL, TEST_LAMP, Filament, loaded_drop_v
+
 from electrics.formats.reading_text import Word, parse_reading
 from electrics.identify.conditions import Condition
 from electrics.identify.display import FLOOR_MASS

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from electrics.identify.joint import most_probable, weigh_approximately, weigh_exactly, weigh_jointly
 from electrics.identify.kinds import Side, count_prior
-from electrics.vocabulary import FUNCTIONS, Arrangement
+from electrics.vocabulary import FUNCTIONS, Arrangement, Function
 
 
 def random_case(seed, n_wires, n_functions, sharpness, n_scenarios=1):
@@ -52,6 +52,16 @@ def test_propagation_stays_near_the_exact_sum(sharpness):
     exact, near = weigh_exactly(likelihood, prior), weigh_approximately(likelihood, prior)
     assert np.abs(exact.marginals - near.marginals).max() < 0.05
     assert abs(np.diff(exact.log_weight) - np.diff(near.log_weight)) < np.log(1.5)
+
+
+def test_many_wires_of_one_function_are_counted_like_few():
+    """Seven spares: beyond five of a kind the geometric tail is summed, not dropped."""
+    prior = count_prior("connector", Side.NONE, Arrangement.SEPARATE, 7)[None]
+    likelihood = np.full((1, 7, len(FUNCTIONS)), 1e-3)
+    likelihood[:, :, FUNCTIONS.index(Function.SPARE)] = 1.0
+    exact, near = weigh_exactly(likelihood, prior), weigh_approximately(likelihood, prior)
+    assert near.marginals == pytest.approx(exact.marginals, abs=0.01)
+    assert near.log_weight == pytest.approx(exact.log_weight, abs=0.05)
 
 
 @settings(max_examples=30, deadline=None)

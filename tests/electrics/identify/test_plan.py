@@ -62,7 +62,9 @@ def test_the_state_already_set_is_free():
     assert str(here[0].setup.state) == "brake"
 
 
-@pytest.mark.parametrize("columns", [(), (("rest", {"1": "12.6", "2": "12.6"}),), (("rest", {"1": "12.6", "2": "0"}),)])
+@pytest.mark.parametrize(
+    "columns", [(), (("rest", {"1": "12.6", "2": "12.6"}),), (("rest", {"1": "12.6", "2": "0"}),)]
+)
 def test_ohms_are_never_offered_on_a_pin_that_has_not_read_dead(columns):
     _, steps = steps_for(*columns, pins="12", limit=60)
     ohms = [step for step in steps if step.setup.instrument is Instrument.OHMS]

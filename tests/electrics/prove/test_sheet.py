@@ -24,7 +24,9 @@ def test_every_lamp_has_a_line_in_every_state():
 
 
 def test_added_reverse_lamps_must_light_in_reverse_and_nowhere_else():
-    must = {str(line.state) for line in SHEET.lines if line.lamp and line.lamp.is_added and line.kind is CheckKind.MUST}
+    must = {
+        str(line.state) for line in SHEET.lines if line.lamp and line.lamp.is_added and line.kind is CheckKind.MUST
+    }
     assert must == {"reverse", "park+reverse"}
 
 

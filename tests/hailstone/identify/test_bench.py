@@ -59,7 +59,11 @@ def test_an_emptied_cell_takes_the_reading_away(save):
 
 @pytest.mark.parametrize(
     ("more", "complaint"),
-    [({"supply": "flat"}, "Battery now"), ({"supply": "120"}, "Expected 4.5 to 32 V"), ({"text": "9" * 70}, "longer than 60")],
+    [
+        ({"supply": "flat"}, "Battery now"),
+        ({"supply": "120"}, "Expected 4.5 to 32 V"),
+        ({"text": "9" * 70}, "longer than 60"),
+    ],
 )
 def test_what_cannot_be_kept_is_said_and_nothing_changes(save, more, complaint):
     response = save("3", **{"text": "12.2", **more})
@@ -89,7 +93,9 @@ def test_undo_takes_back_my_last_change_step_by_step(save, page, job, point):
     assert Reading.objects.get().text == "1.2"
     page.post(address, {"state": "reverse"})
     assert not Reading.objects.exists()
-    assert "Nothing of yours is left to undo" in page.post(address, {"state": "reverse"}, follow=True).content.decode()
+    assert (
+        "Nothing of yours is left to undo" in page.post(address, {"state": "reverse"}, follow=True).content.decode()
+    )
 
 
 def test_undo_leaves_alone_what_somebody_else_wrote_since(save, page, job, point, django_user_model):

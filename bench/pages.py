@@ -1,0 +1,115 @@
+"""Queries a page, and the server's time from a reading typed to every verdict, on a database of its own."""
+
+from __future__ import annotations
+
+import os
+import random
+import statistics
+import tempfile
+import time
+from typing import Any
+
+SEED = 20261124
+WIRES = 24
+MANY_JOBS = 2000
+
+
+def measure_pages() -> tuple[list[tuple[str, int, float]], float, float]:
+    """Every page with its queries and median milliseconds; then the median and the worst save of a reading.
+
+    Returns
+    -------
+    tuple
+        Rows of (address, queries, ms), median ms and largest ms of 40 readings on 24 wires.
+    """
+    with tempfile.TemporaryDirectory() as folder:
+        os.environ["HAILSTONE_DATA"] = folder
+        from hailstone.serving import prepare_demo
+
+        prepare_demo()
+        from django.conf import settings
+        from django.test import Client
+
+        settings.ALLOWED_HOSTS = ["testserver"]
+        client = Client()
+        from django.contrib.auth import get_user_model
+
+        who = get_user_model().objects.get()
+        client.force_login(who)
+        job_id, point_id = _large_job(who)
+        _many_jobs(who)
+        rows = [(path, *_page(client, path)) for path in _paths(job_id, point_id)]
+        saves = _saves(client, job_id, point_id)
+    return rows, statistics.median(saves), max(saves)
+
+
+def _paths(job_id: int, point_id: int) -> list[str]:
+    layers = ["", "hook-up/", "correct/", "build/", "prove/", "prove/sheet/"]
+    return ["/", "/?page=80", *[f"/jobs/2/{layer}" for layer in layers], f"/jobs/{job_id}/identify/{point_id}/"]
+
+
+def _large_job(who: Any) -> tuple[int, int]:
+    from hailstone.demo import brief
+    from hailstone.identify.services import Wire, add_point
+    from hailstone.jobs.services import begin_job
+
+    job = begin_job(who, brief("A plug of 24"))
+    colours = ["BK", "BN/WH", "WH/GN", "YE/BK", "VT", "RD"]
+    wires = [Wire(str(n + 1), colours[n % 6]) for n in range(WIRES)]
+    return job.id, add_point(job, "trailer plug", "connector", "", wires, who).id
+
+
+def _many_jobs(who: Any) -> None:
+    from hailstone.demo import brief
+    from hailstone.jobs.models import Job, Vehicle
+
+    facts = brief("")
+    names = ("make", "model", "year", "market", "system_v", "computer")
+    vehicles = Vehicle.objects.bulk_create(
+        [Vehicle(**{name: facts[name] for name in names}) for _ in range(MANY_JOBS)]
+    )
+    rest = {name: value for name, value in facts.items() if name not in names and name != "title"}
+    Job.objects.bulk_create(
+        [Job(vehicle=v, title=f"Job {n}", created_by=who, changed_by=who, **rest) for n, v in enumerate(vehicles)]
+    )
+
+
+def _page(client: Any, path: str) -> tuple[int, float]:
+    from django.db import connection
+    from django.test.utils import CaptureQueriesContext
+
+    client.get(path)
+    times = []
+    for _ in range(7):
+        start = time.perf_counter()
+        response = client.get(path)
+        times.append(1e3 * (time.perf_counter() - start))
+        if response.status_code != 200:
+            raise RuntimeError(f"{path} answered {response.status_code}")
+    with CaptureQueriesContext(connection) as counted:
+        client.get(path)
+    return len(counted), statistics.median(times)
+
+
+def _saves(client: Any, job_id: int, point_id: int) -> list[float]:
+    """Fill five columns of the 24-wire plug, then time 40 readings more, each with a fresh belief."""
+    from hailstone.identify.models import Pin
+
+    rng = random.Random(SEED)
+    pins = list(Pin.objects.filter(point_id=point_id).values_list("id", flat=True))
+    address = f"/jobs/{job_id}/identify/{point_id}/readings/"
+
+    def save(pin: int, state: str) -> float:
+        text = rng.choice(["0.0", "0.02", "12.2", "0-12", "0.0", "0.0"])
+        sent = {"pin": pin, "state": state, "text": text, "supply": "12.6"}
+        start = time.perf_counter()
+        response = client.post(address, sent, headers={"HX-Request": "true"})
+        elapsed = 1e3 * (time.perf_counter() - start)
+        if response.status_code != 200:
+            raise RuntimeError(f"saving answered {response.status_code}")
+        return elapsed
+
+    for state in ("rest", "park", "brake", "left", "reverse"):
+        for pin in pins:
+            save(pin, state)
+    return [save(pin, state) for state in ("right", "hazard") for pin in pins[:20]]

@@ -1,0 +1,57 @@
+"""The demo as a process on a folder of its own, for browser tests and screenshots."""
+
+from __future__ import annotations
+
+import os
+import signal
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import Page
+
+from hailstone.demo_login import DEMO_PASSWORD, DEMO_USER
+
+
+class DemoServer:
+    """`hailstone demo`, which can be started, stopped hard and started again on its data."""
+
+    def __init__(self, data: Path) -> None:
+        self.data = data
+        with socket.socket() as free:
+            free.bind(("127.0.0.1", 0))
+            self.port = free.getsockname()[1]
+        self.address = f"http://127.0.0.1:{self.port}"
+        self.process: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> None:
+        """Start it and wait until it answers."""
+        environment = {**os.environ, "HAILSTONE_DATA": str(self.data), "PORT": str(self.port), "HAILSTONE_TZ": "UTC"}
+        command = [sys.executable, "-m", "hailstone.cli", "demo"]
+        self.process = subprocess.Popen(command, env=environment, stderr=subprocess.DEVNULL, start_new_session=True)
+        for _ in range(150):
+            try:
+                urllib.request.urlopen(f"{self.address}/sign-in/", timeout=2).close()
+                return
+            except OSError:
+                time.sleep(0.1)
+        self.kill()
+        raise RuntimeError("the demo did not start")
+
+    def kill(self) -> None:
+        """Stop it as hard as a pulled plug would stop the process."""
+        if self.process is not None:
+            os.killpg(self.process.pid, signal.SIGKILL)
+            self.process.wait()
+
+
+def sign_in(page: Page) -> None:
+    """Sign in with the demo login and wait for the job board."""
+    page.goto("/sign-in/")
+    page.get_by_label("Name").fill(DEMO_USER)
+    page.get_by_label("Password").fill(DEMO_PASSWORD)
+    page.keyboard.press("Enter")
+    page.get_by_role("heading", name="Jobs").wait_for()
