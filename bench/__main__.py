@@ -32,7 +32,8 @@ def main() -> None:
     for path, queries, ms in rows:
         print(f"  {path:<28} {queries:>3} queries {ms:>7.0f} ms")
     print(
-        f"Reading typed to verdicts, on the server, 24 wires: median {median:.0f} ms, worst {worst:.0f} ms (wanted 100)"
+        "Reading typed to verdicts, on the server, 24 wires: "
+        f"median {median:.0f} ms, worst {worst:.0f} ms (wanted 100)"
     )
 
 

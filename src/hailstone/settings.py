@@ -112,7 +112,7 @@ TIME_ZONE = os.environ.get("HAILSTONE_TZ") or "UTC"
 STATIC_URL = "/static/"
 STATICFILES_DIRS = [PACKAGE / "static"]
 WHITENOISE_USE_FINDERS = True
-WHITENOISE_MAX_AGE = 3600
+WHITENOISE_MAX_AGE = 0  # asked for again each time, so an update never mixes old and new files
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2 * 1024 * 1024
 
 X_FRAME_OPTIONS = "DENY"

@@ -60,8 +60,12 @@ def _shown(view: Overview) -> dict[str, object]:
             (state_name(row.state), signal_name(row.wanted), signal_name(row.got), row.state not in shown.tap.wrong)
             for row in shown.tap.rows
         ]
+    taps = [(place, wording.tap_reason(place.tap, plan.addition)) for place in plan.taps]
     return {
-        "taps": [(place, wording.tap_reason(place.tap, plan.addition)) for place in plan.taps],
+        "taps": taps,
+        "fitting": [item for item in taps if item[0].tap.is_right],
+        "losing": [item for item in taps if not item[0].tap.is_right],
+        "lost_chosen": plan.chosen is not None and not plan.chosen.tap.is_right,
         "shown": shown,
         "table": table,
         "n_states": len(TABLE_STATES),

@@ -142,8 +142,33 @@
     }
   }
 
+  // the latest columns that fit stand beside the open one; a column cut in half would show a wrong number
+  let showsAll = false;
+  function fitColumns() {
+    const wires = document.getElementById("wires");
+    if (!wires || window.innerWidth <= 760) return;
+    const rows = [...wires.querySelectorAll("tr")];
+    const past = (row) => [...row.querySelectorAll(".c-past")];
+    for (const row of rows) for (const column of past(row)) column.hidden = false;
+    const heads = past(rows[0]);
+    let over = wires.scrollWidth - wires.clientWidth;
+    let earlier = 0;
+    while (!showsAll && over > 0 && earlier < heads.length) over -= heads[earlier++].offsetWidth;
+    for (const row of rows) past(row).slice(0, earlier).forEach((column) => { column.hidden = true; });
+    const button = document.getElementById("earlier");
+    button.hidden = !earlier && !showsAll;
+    button.textContent = showsAll ? "Only the latest columns" : `Show ${earlier} earlier column${earlier > 1 ? "s" : ""}`;
+  }
+  document.addEventListener("click", (event) => {
+    if (event.target.id !== "earlier") return;
+    showsAll = !showsAll;
+    fitColumns();
+  });
+  window.addEventListener("resize", fitColumns);
+
   function start() {
     restore();
+    fitColumns();
     const cell = firstOpen();
     if (cell && location.search.includes("state=")) cell.focus({ preventScroll: window.innerWidth < 800 });
     if (cell) show(cell.closest("tr").dataset.pin);
