@@ -64,3 +64,31 @@ def test_a_reading_that_cannot_be_read_stays_marked_while_the_next_is_kept(bench
     bench.reload()
     expect(cell(bench, 4)).to_have_value("twelve")
     expect(cell(bench, 5)).to_have_value("flash")
+
+
+def test_a_brief_half_typed_survives_a_reload(own_server, open_page):
+    page = open_page(own_server)
+    page.goto("/jobs/new/")
+    page.get_by_label("Make").fill("Merrow")
+    page.get_by_label("What is added").select_option("high_stop")
+    page.reload()
+    expect(page.get_by_label("Make")).to_have_value("Merrow")
+    expect(page.get_by_label("What is added")).to_have_value("high_stop")
+
+
+def test_typing_on_while_a_choice_is_saved_loses_nothing(own_server, open_page):
+    page = open_page(own_server)
+    page.goto("/jobs/3/hook-up/")
+    page.get_by_label("How many").fill("2")
+    page.get_by_label("Way out").click()
+    page.keyboard.type("3.45", delay=60)
+    page.keyboard.press("Tab")
+    page.keyboard.type("0.8", delay=60)
+    page.keyboard.press("Tab")
+    expect(page.get_by_text("Find out whether a computer")).to_have_count(0)
+    page.get_by_label("Fed by").select_option("plain")
+    expect(page.locator("#hookup-options table")).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    page.reload()
+    for label, value in (("How many", "2"), ("Way out", "3.45"), ("Way back", "0.8"), ("Fed by", "plain")):
+        expect(page.get_by_label(label)).to_have_value(value)

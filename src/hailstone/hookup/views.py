@@ -17,6 +17,9 @@ from hailstone.layers.progress import Overview
 from hailstone.wording import hookup as wording
 from hailstone.wording.words import signal_name, state_name
 
+PARTS = [f"hookup/_{part}.html" for part in ("banner", "taps", "load", "options", "joint", "table")]
+"""What follows from the decisions; answered alone, so that the fields are never replaced while one types."""
+
 
 @require_http_methods(["GET", "POST"])
 def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
@@ -41,7 +44,7 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
                 form.data = form.data.copy()
                 form.data["version"] = hookup_of(view.job).version
     context = {"view": view, "form": form, "layer": "hookup", "stale": stale, **_shown(view)}
-    template = "hookup/_hookup.html" if request.htmx else "hookup/hookup.html"
+    template = "hookup/_answer.html" if request.htmx else "hookup/hookup.html"
     return render(request, template, context, status=status)
 
 
@@ -62,6 +65,8 @@ def _shown(view: Overview) -> dict[str, object]:
         ]
     taps = [(place, wording.tap_reason(place.tap, plan.addition)) for place in plan.taps]
     return {
+        "parts": PARTS,
+        "size": hookup_of(view.job).wire_size,
         "taps": taps,
         "fitting": [item for item in taps if item[0].tap.is_right],
         "losing": [item for item in taps if not item[0].tap.is_right],

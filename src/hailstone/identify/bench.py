@@ -147,8 +147,13 @@ class Bench:
         return [advice.contradiction_sentence(item) for item in self.belief.contradictions]
 
     @property
-    def safety(self) -> list[str]:
-        return advice.safety_sentences(self.step)
+    def cautions(self) -> list[str]:
+        """What to mind in the open column and in the advised one."""
+        return advice.cautions(self.setup, *([self.step.setup] if self.step else []))
+
+    @property
+    def always(self) -> str:
+        return advice.ALWAYS
 
     @property
     def arrangement(self) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from electrics.formats.colour import parse_colour
-from electrics.identify.belief import Belief, Contradiction, Evidence, WireBelief
+from electrics.identify.belief import Belief, Contradiction, Evidence, Setup, WireBelief
 from electrics.identify.plan import Step
 from electrics.vocabulary import Control, Function, Instrument, Load
 from hailstone.wording.words import function_name, listed, pins_text, setup_name, state_action, state_name
@@ -59,14 +59,14 @@ def why_sentence(step: Step) -> str:
     return text
 
 
-def safety_sentences(step: Step | None) -> list[str]:
-    """The cautions that belong to a step; the standing one always."""
-    if step is None:
-        return [ALWAYS]
-    found = [_SAFETY[control] for control in step.setup.state.controls if control in _SAFETY]
-    if step.setup.instrument in _INSTRUMENT_SAFETY:
-        found.append(_INSTRUMENT_SAFETY[step.setup.instrument])
-    return [*found, ALWAYS]
+def cautions(*setups: Setup) -> list[str]:
+    """The cautions that belong to what is set or is to be set, each once; none for harmless states."""
+    found: list[str] = []
+    for setup in setups:
+        found += [_SAFETY[control] for control in setup.state.controls if control in _SAFETY]
+        if setup.instrument in _INSTRUMENT_SAFETY:
+            found.append(_INSTRUMENT_SAFETY[setup.instrument])
+    return list(dict.fromkeys(found))
 
 
 def contradiction_sentence(contradiction: Contradiction) -> str:
@@ -138,12 +138,12 @@ def repeat_note(belief: Belief) -> str:
 
 __all__ = [
     "ALWAYS",
+    "cautions",
     "contradiction_sentence",
     "do_sentence",
     "evidence_sentence",
     "is_tappable",
     "repeat_note",
-    "safety_sentences",
     "state_name",
     "summary_sentence",
     "verdict_name",

@@ -41,11 +41,7 @@
     }
     if (event.target.matches("input, textarea, select") || document.querySelector("dialog[open]")) return;
     if (event.key === "m") return document.querySelector("[data-more]").click();
-    const pressed = document.querySelector(`[data-press="${CSS.escape(event.key.toLowerCase())}"]`);
-    if (pressed) {
-      event.preventDefault();
-      pressed.click();
-    } else if ((event.key === "Enter" && !event.target.matches("a, button, summary")) || event.key === "ArrowDown") {
+    if ((event.key === "Enter" && !event.target.matches("a, button, summary")) || event.key === "ArrowDown") {
       event.preventDefault();
       firstOpen()?.focus();
     }

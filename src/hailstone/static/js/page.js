@@ -1,11 +1,18 @@
-// Keys and buttons that every page shares: `?` shows the keys, 1 to 6 go to the layers, Print prints.
+// What every page shares: `?` shows the keys, 1 to 6 go to the layers, a letter presses the button that carries it,
+// Print prints, and what is typed into a form and not sent yet survives a reload.
 "use strict";
 
 (() => {
   const typing = (target) => target.matches("input, textarea, select, [contenteditable]");
 
   document.addEventListener("keydown", (event) => {
-    if (event.ctrlKey || event.altKey || event.metaKey || typing(event.target)) return;
+    if (event.ctrlKey || event.altKey || event.metaKey || typing(event.target) || document.querySelector("dialog[open]")) return;
+    const pressed = document.querySelector(`[data-press="${CSS.escape(event.key.toLowerCase())}"]`);
+    if (pressed) {
+      event.preventDefault();
+      pressed.click();
+      return;
+    }
     if (event.key === "?") {
       document.getElementById("keys").showModal();
     } else if (/^[1-6]$/.test(event.key)) {
@@ -16,6 +23,35 @@
   document.addEventListener("click", (event) => {
     if (event.target.closest("[data-print]")) window.print();
     if (event.target.closest("[data-keys]")) document.getElementById("keys").showModal();
+  });
+
+  // drafts of forms that carry data-draft
+  const drafts = (form) => `form ${location.pathname} ${form.dataset.draft}`;
+  const drafted = (field) => field.name && !["hidden", "file", "password", "radio", "submit"].includes(field.type) && field.tagName !== "BUTTON";
+  document.addEventListener("input", (event) => {
+    const form = event.target.form;
+    if (!form?.matches("[data-draft]") || !drafted(event.target)) return;
+    const kept = JSON.parse(sessionStorage.getItem(drafts(form)) ?? "{}");
+    kept[event.target.name] = event.target.type === "checkbox" ? event.target.checked : event.target.value;
+    sessionStorage.setItem(drafts(form), JSON.stringify(kept));
+  });
+  document.addEventListener("submit", (event) => {
+    if (event.target.matches("[data-draft]")) sessionStorage.removeItem(drafts(event.target));
+  });
+  document.addEventListener("htmx:afterRequest", (event) => {
+    const form = event.detail.elt.closest?.("[data-draft]");
+    if (form && event.detail.xhr.status && event.detail.xhr.status < 400) sessionStorage.removeItem(drafts(form));
+  });
+  window.addEventListener("load", () => {
+    for (const form of document.querySelectorAll("[data-draft]")) {
+      for (const [name, value] of Object.entries(JSON.parse(sessionStorage.getItem(drafts(form)) ?? "{}"))) {
+        const field = form.elements[name];
+        if (!field?.tagName) continue;
+        if (field.type === "checkbox") field.checked = value;
+        else field.value = value;
+        field.dispatchEvent(new Event("change", { bubbles: true }));
+      }
+    }
   });
 
   // a change the server refused to answer is said, not swallowed
