@@ -11,6 +11,7 @@ import json
 import os
 import sys
 from collections.abc import Sequence
+from getpass import getpass
 from pathlib import Path
 
 from electrics.errors import InputError
@@ -54,6 +55,10 @@ def _parser() -> argparse.ArgumentParser:
     demo.add_argument("--no-serve", action="store_true", help="only prepare the database")
     demo.set_defaults(run=_demo)
 
+    user = commands.add_parser("user", help="let somebody sign in, or give them a new password")
+    user.add_argument("name", help="the name to sign in with")
+    user.set_defaults(run=_user)
+
     serve = commands.add_parser("serve", help="serve the pages, also to other devices in the workshop")
     serve.add_argument("--host", default="0.0.0.0", help="address to listen on (default: all)")
     serve.add_argument("--port", type=_port, default=_default_port(), help="default: PORT, else 8000")
@@ -95,6 +100,18 @@ def _demo(options: argparse.Namespace) -> int:
     if options.no_serve:
         return 0
     serve("127.0.0.1", _port(_default_port()), with_demo_login=True)
+
+
+def _user(options: argparse.Namespace) -> int:
+    from hailstone.serving import prepare_database
+
+    prepare_database()
+    from hailstone.shop.people import set_password
+
+    password = getpass("Password: ") if sys.stdin.isatty() else sys.stdin.readline().rstrip("\n")
+    set_password(options.name, password)
+    print(f"{options.name} can sign in.", file=sys.stderr)
+    return 0
 
 
 def _serve(options: argparse.Namespace) -> int:

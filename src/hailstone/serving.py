@@ -22,6 +22,12 @@ def prepare_database() -> None:
     call_command("migrate", verbosity=0)
 
 
+def _nobody_can_sign_in() -> bool:
+    from django.contrib.auth import get_user_model
+
+    return not get_user_model().objects.filter(is_active=True).exists()
+
+
 def prepare_demo(*, reset: bool = False) -> None:
     """The database with the demo in it; what was entered stays unless `reset`."""
     if reset:
@@ -42,6 +48,8 @@ def serve(host: str, port: int, *, with_demo_login: bool = False) -> NoReturn:
         os.environ.setdefault("HAILSTONE_HOSTS", "*")
     shown = "127.0.0.1" if host == "0.0.0.0" else host
     sys.stderr.write(f"Hailstone is at http://{shown}:{port}/\n")
+    if _nobody_can_sign_in():
+        sys.stderr.write("Nobody can sign in yet. Stop, run: hailstone user NAME, and serve again.\n")
     if with_demo_login:
         from hailstone.demo_login import DEMO_PASSWORD, DEMO_USER
 

@@ -59,6 +59,7 @@ MIDDLEWARE = [
     "hailstone.shop.middleware.FragmentsKeepTheirPage",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
+    "hailstone.shop.middleware.FormAddressesSayWhatToDo",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 
@@ -97,6 +98,10 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 WORKSHOP = os.environ.get("HAILSTONE_SHOP") or "Saltmarsh Auto Electric"
 
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+]
 LOGIN_URL = "sign_in"
 LOGIN_REDIRECT_URL = "board"
 LOGOUT_REDIRECT_URL = "sign_in"

@@ -93,6 +93,13 @@ def test_an_unknown_address_says_what_to_do(page):
     assert b"open it from there" in response.content
 
 
+@pytest.mark.parametrize("name", [name for name, row in TABLE.items() if row[1] == "post"])
+def test_an_address_for_forms_opened_by_hand_says_where_to_go(name, page, job, point):
+    response = page.get(address(name, job.id, point.id))
+    assert response.status_code == 405
+    assert b"This address only takes a form" in response.content
+
+
 def test_a_form_that_is_too_old_says_what_to_do(who):
     strict = Client(enforce_csrf_checks=True)
     strict.force_login(who)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import json
 import subprocess
 import sys
@@ -97,7 +98,7 @@ def test_identify_needs_neither_django_nor_a_database(readings):
     assert done.returncode == 0, done.stderr
 
 
-@pytest.mark.parametrize("command", ["identify", "demo", "serve"])
+@pytest.mark.parametrize("command", ["identify", "demo", "serve", "user"])
 def test_every_subcommand_has_help(command, capsys):
     with pytest.raises(SystemExit) as ended:
         main([command, "--help"])
@@ -117,3 +118,12 @@ def test_every_subcommand_has_help(command, capsys):
 )
 def test_a_name_that_says_where_it_is_is_believed(name, place):
     assert guess_place(name) == place
+
+
+@pytest.mark.django_db
+def test_a_person_is_let_in_and_a_weak_password_is_refused(monkeypatch, client, capsys):
+    for typed, code in (("short", 1), ("low-tide-12V", 0)):
+        monkeypatch.setattr("sys.stdin", io.StringIO(typed + "\n"))
+        assert main(["user", "odd"]) == code
+    assert "too short" in capsys.readouterr().err
+    assert client.login(username="odd", password="low-tide-12V")

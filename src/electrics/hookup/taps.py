@@ -125,7 +125,7 @@ def additions() -> Table[Addition]:
 
 
 @lru_cache(maxsize=1024)
-def truth_table(wanted: Function, source: Function, scenario: Scenario) -> tuple[TruthRow, ...]:
+def truth_table(wanted: Function, source: Function, scenario: Scenario, variant: str = "") -> tuple[TruthRow, ...]:
     """Wanted against got in every state, for a lamp tapped straight to a circuit.
 
     Parameters
@@ -136,6 +136,8 @@ def truth_table(wanted: Function, source: Function, scenario: Scenario) -> tuple
         What the tapped wire does.
     scenario : Scenario
         Of the vehicle.
+    variant : str
+        Which way of doing it the tapped wire has; empty for the most common one.
 
     Returns
     -------
@@ -143,7 +145,8 @@ def truth_table(wanted: Function, source: Function, scenario: Scenario) -> tuple
         One for each of `TABLE_STATES`.
     """
     return tuple(
-        TruthRow(state, signal(wanted, state, scenario), signal(source, state, scenario)) for state in TABLE_STATES
+        TruthRow(state, signal(wanted, state, scenario), signal(source, state, scenario, variant))
+        for state in TABLE_STATES
     )
 
 
@@ -166,7 +169,7 @@ def rank_taps(belief: Belief, wanted: Function) -> tuple[Tap, ...]:
 
 
 def _judge(wire: WireBelief, wanted: Function, arrangement: Arrangement) -> Tap:
-    tables = [truth_table(wanted, wire.function, Scenario(arrangement, who)) for who in BrakeWithHazard]
+    tables = [truth_table(wanted, wire.function, Scenario(arrangement, who), wire.variant) for who in BrakeWithHazard]
     wrong = _wrong_states(tables)
     refusals = [
         rule

@@ -150,6 +150,8 @@ class WireBelief:
     ----------
     function : Function
         The verdict, chosen together with the other wires'.
+    variant : str
+        The likeliest of that function's variants.
     probability : float
         Of that function [-].
     ranked : tuple of (Function, float)
@@ -161,6 +163,7 @@ class WireBelief:
     pin: str
     colour: str
     function: Function
+    variant: str
     probability: float
     ranked: tuple[tuple[Function, float], ...]
     is_settled: bool
@@ -380,6 +383,7 @@ def _conclude(
                 wire.pin,
                 wire.colour,
                 function,
+                _likeliest_variant(marginals[w], int(chosen[w])),
                 probability,
                 ranked,
                 probability >= SETTLED and not odd,
@@ -387,6 +391,10 @@ def _conclude(
             )
         )
     return Belief(point, tuple(wires), tuple(contradictions), by_arrangement, marginals, worlds)
+
+
+def _likeliest_variant(marginals: Array, chosen: int) -> str:
+    return HYPOTHESES[int(np.where(chosen == _FUNCTION_OF, marginals, -1.0).argmax())][1]
 
 
 def _contradictions(

@@ -13,6 +13,7 @@ from hailstone.identify.models import AccessPoint
 from hailstone.identify.services import Wire
 
 MOST_WIRES = 60
+EXAMPLE = "1 BK\n2 BN/WH\n3 white/green"
 
 
 class PointForm(forms.Form):
@@ -29,7 +30,9 @@ class PointForm(forms.Form):
     )
     wires = forms.CharField(
         label="Wires, one a line: pin and colour",
-        widget=forms.Textarea(attrs={"class": "form-control", "rows": 8, "spellcheck": "false"}),
+        widget=forms.Textarea(
+            attrs={"class": "form-control", "rows": 8, "spellcheck": "false", "placeholder": EXAMPLE}
+        ),
     )
 
     def __init__(self, *args: Any, others: set[str] = frozenset(), **options: Any) -> None:

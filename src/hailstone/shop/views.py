@@ -50,6 +50,15 @@ def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
     return _trouble(request, 400, "That request made no sense", "Go back, reload the page and try once more.")
 
 
+def only_forms(request: HttpRequest) -> HttpResponse:
+    return _trouble(
+        request,
+        405,
+        "There is nothing to look at here",
+        "This address only takes a form. Go back to the page with the form, or open the job from the board.",
+    )
+
+
 @login_not_required
 def failed(request: HttpRequest) -> HttpResponse:
     return _trouble(

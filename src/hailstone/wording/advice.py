@@ -64,6 +64,8 @@ def cautions(*setups: Setup) -> list[str]:
     found: list[str] = []
     for setup in setups:
         found += [_SAFETY[control] for control in setup.state.controls if control in _SAFETY]
+        if setup.instrument is Instrument.OHMS and not setup.state.is_dead:
+            found.append("Ohms need a dead circuit: switch everything off first.")
         if setup.instrument in _INSTRUMENT_SAFETY:
             found.append(_INSTRUMENT_SAFETY[setup.instrument])
     return list(dict.fromkeys(found))

@@ -78,6 +78,16 @@ def test_a_pulsed_feed_is_refused_even_where_it_seems_to_fit():
     assert "pulsed" in tap.refusals
 
 
+def test_running_lamps_are_not_tapped_to_a_tail_feed_in_pulses():
+    """A pulsed feed flickers LEDs (common practice): the wire is tail, and yet no tap."""
+    park, low = ({**all_pins(), "2": volts} for volts in ("2.9", "3.0"))
+    columns = (*(c for c in GRID if c[0] != "park"), ("park", park), ("low", low), ("fog_rear", low))
+    (belief,) = identify([point(*columns)])
+    tap = next(tap for tap in rank_taps(belief, Function.TAIL) if tap.wire.pin == "2")
+    assert (tap.wire.function, tap.wire.variant) == (Function.TAIL, "pulsed")
+    assert "pulsed" in tap.refusals
+
+
 @pytest.mark.parametrize("addition", list(additions()), ids=lambda addition: addition.id)
 def test_every_addition_wants_what_some_circuit_gives(addition):
     assert wrong(addition.wanted, addition.wanted) == set()

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import pytest
 
+from electrics.identify.belief import Setup
 from electrics.signals import DARK, FLASHING, LIT, PARTLY
-from electrics.vocabulary import Function, parse_state
+from electrics.vocabulary import Function, Instrument, parse_state
 from hailstone.layers.progress import Layer, LayerStatus
 from hailstone.shop import svg
-from hailstone.wording import words
+from hailstone.wording import advice, words
 
 
 def test_a_tracer_is_drawn_inside_the_jacket():
@@ -67,3 +68,23 @@ def test_signals_in_words():
 
 def test_every_function_has_a_name():
     assert set(words.FUNCTIONS) == set(Function)
+
+
+@pytest.mark.parametrize(
+    ("state", "instrument", "said"),
+    [
+        ("reverse", Instrument.DMM, "Chocks in"),
+        ("engine", Instrument.DMM, "ventilate"),
+        ("brake+left", Instrument.DMM, "prop that cannot slip"),
+        ("rest", Instrument.OHMS, "under 0.3 V"),
+        ("park", Instrument.OHMS, "Ohms need a dead circuit"),
+        ("rest", Instrument.LOADED_DROP, "not for airbag"),
+        ("park", Instrument.TEST_LAMP, "not for airbag"),
+    ],
+)
+def test_a_step_that_can_hurt_carries_its_caution(state, instrument, said):
+    assert said in " ".join(advice.cautions(Setup(parse_state(state), instrument)))
+
+
+def test_a_harmless_step_carries_none():
+    assert advice.cautions(Setup(parse_state("park"))) == []
