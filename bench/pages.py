@@ -30,6 +30,8 @@ def measure_pages() -> tuple[list[tuple[str, int, float]], float, float]:
         from django.conf import settings
         from django.test import Client
 
+        import hailstone.wsgi  # noqa: F401  as the server loads it
+
         settings.ALLOWED_HOSTS = ["testserver"]
         client = Client()
         from django.contrib.auth import get_user_model

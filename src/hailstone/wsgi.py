@@ -1,8 +1,13 @@
 """The WSGI entry point that gunicorn loads."""
 
+import gc
 import os
 
 from django.core.wsgi import get_wsgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "hailstone.settings")
 application = get_wsgi_application()
+
+# what is loaded now stays: the collector need not look at it again in the middle of a request
+gc.collect()
+gc.freeze()

@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 from electrics.formats.reading_text import Reading
 from electrics.identify.conditions import Condition, LampKind, conditions
 from electrics.identify.instruments import meter_for, shown_in
-from electrics.identify.joint import most_probable, weigh_jointly
+from electrics.identify.joint import Joint, most_probable, weigh_jointly
 from electrics.identify.kinds import Side, count_prior
 from electrics.signals import Scenario, variants
 from electrics.vocabulary import (
@@ -293,15 +293,28 @@ def _weigh(point: AccessPoint, mistake_rate: float) -> tuple[Array, Array, dict[
 def _solve(point: AccessPoint, rows: Mapping[str, Rows], mistake_rate: float) -> tuple[Array, Array]:
     log_like = np.zeros((len(WORLDS), len(point.wires), len(HYPOTHESES)))
     for w, wire in enumerate(point.wires):
-        for _, likelihood, mistaken in rows.get(wire.pin, ()):
-            log_like[:, w] += np.log((1 - mistake_rate) * likelihood + mistake_rate * mistaken)
+        if rows.get(wire.pin):
+            log_like[:, w] = np.log(_mixed(rows[wire.pin], mistake_rate)[0]).sum(axis=0)
     top = log_like.max(axis=(0, 2), keepdims=True)
     by_variant = np.exp(log_like - top) * _VARIANT_WEIGHT
     by_function = by_variant @ _MEMBERSHIP
     priors = np.stack([count_prior(point.kind, point.side, s.arrangement, len(point.wires)) for s, _ in WORLDS])
-    joint = weigh_jointly(by_function, priors)
+    joint = _weigh_once(by_function, priors)
     share = by_variant / np.maximum(by_function @ _MEMBERSHIP.T, 1e-300)
     return joint.log_weight, (joint.marginals @ _MEMBERSHIP.T) * share
+
+
+def _weigh_once(by_function: Array, priors: Array) -> Joint:
+    """Weigh each world; worlds that nothing measured so far tells apart are weighed once."""
+    first: dict[bytes, int] = {}
+    same = [
+        first.setdefault(like.tobytes() + prior.tobytes(), g)
+        for g, (like, prior) in enumerate(zip(by_function, priors, strict=True))
+    ]
+    kept = sorted(set(same))
+    joint = weigh_jointly(by_function[kept], priors[kept])
+    place = [kept.index(g) for g in same]
+    return Joint(joint.log_weight[place], joint.marginals[place])
 
 
 def _row(evidence: Evidence, potentials: tuple[tuple[float, float], ...]) -> tuple[Evidence, Array, float]:
@@ -397,14 +410,22 @@ def _likeliest_variant(marginals: Array, chosen: int) -> str:
     return HYPOTHESES[int(np.where(chosen == _FUNCTION_OF, marginals, -1.0).argmax())][1]
 
 
+def _mixed(rows: Rows, mistake_rate: float) -> tuple[Array, Array]:
+    """A wire's readings with mistakes mixed in, (n_readings, n_worlds, n_hypotheses), and the mistaken part of it."""
+    likelihood = np.stack([row[1] for row in rows])
+    mistaken = mistake_rate * np.array([row[2] for row in rows])[:, None, None]
+    return (1 - mistake_rate) * likelihood + mistaken, mistaken
+
+
 def _contradictions(
     rows: Rows, belief: Array, worlds: Array, function: Function, mistake_rate: float
 ) -> list[Contradiction]:
     """Readings more likely mistaken than right, unless a repeat of the same cell agrees with the rest."""
-    chances = []
-    for evidence, likelihood, mistaken in rows:
-        wrong = mistake_rate * mistaken / ((1 - mistake_rate) * likelihood + mistake_rate * mistaken)
-        chances.append((evidence, float(worlds @ (belief * wrong).sum(axis=1))))
+    if not rows:
+        return []
+    mixed, mistaken = _mixed(rows, mistake_rate)
+    wrong = ((mistaken / mixed) * belief).sum(axis=2) @ worlds
+    chances = [(row[0], float(chance)) for row, chance in zip(rows, wrong, strict=True)]
     confirmed = {evidence.cell for evidence, chance in chances if chance <= ODD}
     return [
         Contradiction(evidence, function, chance)
@@ -415,11 +436,10 @@ def _contradictions(
 
 def _weights(rows: Rows, worlds: Array, chosen: int, mistake_rate: float) -> tuple[Weight, ...]:
     """Bits each reading gives the chosen function over the average of all others, in the likeliest world."""
-    world = int(worlds.argmax())
-    weights = []
-    for evidence, likelihood, mistaken in rows:
-        mixed = (1 - mistake_rate) * likelihood[world] + mistake_rate * mistaken
-        by_function = (mixed * _VARIANT_WEIGHT) @ _MEMBERSHIP
-        others = (by_function.sum() - by_function[chosen]) / (len(FUNCTIONS) - 1)
-        weights.append(Weight(evidence, float(np.log2(by_function[chosen] / others))))
-    return tuple(weights)
+    if not rows:
+        return ()
+    mixed, _ = _mixed(rows, mistake_rate)
+    by_function = (mixed[:, int(worlds.argmax())] * _VARIANT_WEIGHT) @ _MEMBERSHIP
+    others = (by_function.sum(axis=1) - by_function[:, chosen]) / (len(FUNCTIONS) - 1)
+    bits = np.log2(by_function[:, chosen] / others)
+    return tuple(Weight(row[0], float(bit)) for row, bit in zip(rows, bits, strict=True))

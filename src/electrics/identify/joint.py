@@ -195,12 +195,18 @@ class _Counts:
         behind = np.empty_like(ahead)
         ahead[0, :, :, 0] = 1.0
         behind[n_wires] = self.prior
+        by_wire = np.moveaxis(odds, 1, 0)[..., None]
+        beyond = by_wire[..., 0] * self.again
         for w in range(n_wires):
-            ahead[w + 1] = ahead[w]
-            ahead[w + 1, :, :, 1:] += odds[:, w, :, None] * ahead[w, :, :, :-1]
-            ahead[w + 1, :, :, -1] += odds[:, w] * self.again * ahead[w, :, :, -1]
+            here, step = ahead[w], ahead[w + 1]
+            np.multiply(here[..., :-1], by_wire[w], out=step[..., 1:])
+            step[..., -1] += beyond[w] * here[..., -1]
+            step += here
         for w in reversed(range(n_wires)):
-            behind[w] = behind[w + 1] + odds[:, w, :, None] * self.one_more(behind[w + 1])
+            here, step = behind[w + 1], behind[w]
+            np.multiply(here[..., 1:], by_wire[w], out=step[..., :-1])
+            step[..., -1] = beyond[w] * here[..., -1]
+            step += here
         return ahead, behind
 
 

@@ -157,9 +157,13 @@ def next_steps(
     """
     steps = _repeats(belief)
     open_wires = [w for w, wire in enumerate(belief.wires) if not wire.is_settled]
+    done: dict[Setup, set[str]] = {}
+    for evidence in belief.point.evidence:
+        done.setdefault(evidence.setup, set()).add(evidence.pin)
     candidates = []
     for setup in _setups(belief.point.side, computer_fed):
-        candidate = _best_wires(belief, setup, open_wires, _effort(setup, current, solo=solo))
+        fresh = [w for w in open_wires if belief.wires[w].pin not in done.get(setup, ())]
+        candidate = _best_wires(belief, setup, fresh, _effort(setup, current, solo=solo))
         if candidate is not None:
             candidates.append(candidate)
     candidates.sort(key=lambda item: -item[0])
@@ -205,13 +209,11 @@ def _effort(setup: Setup, current: Setup | None, *, solo: bool) -> float:
     return effort
 
 
-def _best_wires(belief: Belief, setup: Setup, open_wires: Sequence[int], effort: float) -> tuple[float, Step] | None:
-    """The open wires to probe in one set-up, with the bits per effort; None when not worth it."""
-    done = {evidence.pin for evidence in belief.point.evidence if evidence.setup == setup}
-    dead = _dead_pins(belief) if setup.instrument is Instrument.OHMS else None
-    wires = [
-        w for w in open_wires if belief.wires[w].pin not in done and (dead is None or belief.wires[w].pin in dead)
-    ]
+def _best_wires(belief: Belief, setup: Setup, wires: Sequence[int], effort: float) -> tuple[float, Step] | None:
+    """The wires to probe in one set-up, of those open and fresh, with the bits per effort; None when not worth it."""
+    if setup.instrument is Instrument.OHMS:
+        dead = _dead_pins(belief)
+        wires = [w for w in wires if belief.wires[w].pin in dead]
     if not wires:
         return None
     by_function, given = _per_function(belief, wires, setup)

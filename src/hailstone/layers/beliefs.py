@@ -50,7 +50,7 @@ def evidence_of(pin: Pin, reading: Reading) -> core.Evidence | None:
     return core.Evidence(pin.label, setup_of(reading), parsed, reading.supply_v, reading.against)
 
 
-@lru_cache(maxsize=512)
+@lru_cache(maxsize=64)  # a belief holds thousands of small objects: more would only feed the garbage collector
 def _identify(points: tuple[core.AccessPoint, ...], arrangement: str) -> tuple[core.Belief, ...]:
     return core.identify(points, arrangement=Arrangement(arrangement) if arrangement else None)
 
