@@ -8,7 +8,7 @@ from typing import Any
 
 from electrics.formats.readings_csv import ReadingRow
 from electrics.identify.belief import AccessPoint, Belief, Evidence, Setup, Wire, identify
-from electrics.identify.kinds import Side
+from electrics.identify.kinds import Side, access_kinds
 from electrics.identify.plan import next_steps
 from electrics.vocabulary import Arrangement
 from hailstone.wording import advice
@@ -36,14 +36,25 @@ def points_from(rows: Sequence[ReadingRow]) -> tuple[AccessPoint, ...]:
     return tuple(points)
 
 
+LAMPS = {"lamp", "light", "lights", "cluster", "headlamp", "headlight"}
+PLACES: tuple[tuple[str, set[str]], ...] = (
+    ("high_stop", {"high", "third"}),
+    ("licence_lamp", {"licence", "license", "plate"}),
+    ("mirror", {"mirror"}),
+    ("rear_lamp", {"tail", "rear", "back"}),
+    ("front_lamp", {"front", "headlamp", "headlight"}),
+    ("side_lamp", {"side", "marker"}),
+)
+"""Words in a name that say what kind of lamp it is, the first that fits."""
+
+
 def guess_place(name: str) -> tuple[str, Side]:
     """Kind and side of an access point from its name: `left tail lamp` is a left rear lamp."""
     words = set(re.findall(r"[a-z]+", name.lower()))
     side = next((side for side in (Side.LEFT, Side.RIGHT) if side.value in words), Side.NONE)
-    if words & {"lamp", "light", "cluster"} and words & {"tail", "rear", "back"}:
-        return "rear_lamp", side
-    if words & {"lamp", "light", "headlamp", "headlight", "cluster"} and words & {"front", "headlamp", "headlight"}:
-        return "front_lamp", side
+    for kind, telling in PLACES:
+        if words & telling and (words & LAMPS or kind == "mirror"):
+            return kind, side if access_kinds()[kind].is_sided else Side.NONE
     return "connector", Side.NONE
 
 

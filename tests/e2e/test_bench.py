@@ -43,6 +43,26 @@ def test_undo_by_key_takes_the_last_reading_back(bench):
     expect(cell).to_have_value("")
 
 
+def test_a_pasted_block_fills_the_wires_below(bench):
+    bench.goto(bench.url.split("?")[0] + "?state=hazard")
+    cell = bench.get_by_label("Pin 3, Hazard")
+    cell.focus()
+    cell.evaluate(
+        """cell => {
+            const data = new DataTransfer();
+            data.setData("text", "0.0\\n0,02\\r\\n0-12\\nignored\\n");
+            cell.dispatchEvent(new ClipboardEvent("paste", {clipboardData: data, bubbles: true, cancelable: true}));
+        }"""
+    )
+    expect(bench.get_by_text("No wire is left for: ignored")).to_be_visible()
+    for pin, text in (("3", "0.0"), ("4", "0,02"), ("5", "0-12")):
+        expect(bench.get_by_label(f"Pin {pin}, Hazard")).to_have_value(text)
+    bench.wait_for_load_state("networkidle")
+    bench.reload()
+    for pin, text in (("2", ""), ("3", "0.0"), ("4", "0,02"), ("5", "0-12")):
+        expect(bench.get_by_label(f"Pin {pin}, Hazard")).to_have_value(text)
+
+
 def test_another_instrument_opens_another_column(bench):
     bench.get_by_label("With").select_option("led_probe")
     bench.wait_for_url(re.compile("instrument=led_probe"))

@@ -22,6 +22,7 @@ TABLE = {
     "new_point": ("job", "get", 200, 404),
     "bench": ("job point", "get", 200, 404),
     "save_reading": ("job point", "post", 404, 404),
+    "history": ("job point", "get", 200, 404),
     "undo": ("job point", "post", 302, 404),
     "import_csv": ("job point", "post", 422, 404),
     "export_csv": ("job point", "get", 200, 404),

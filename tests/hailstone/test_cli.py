@@ -113,6 +113,10 @@ def test_every_subcommand_has_help(command, capsys):
         ("Rear light right", ("rear_lamp", "right")),
         ("left headlamp", ("front_lamp", "left")),
         ("main", ("connector", "")),
+        ("high stop lamp", ("high_stop", "")),
+        ("licence plate light", ("licence_lamp", "")),
+        ("right mirror", ("mirror", "right")),
+        ("side marker lamp left", ("side_lamp", "left")),
         ("left loom plug", ("connector", "")),
     ],
 )

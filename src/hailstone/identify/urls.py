@@ -8,6 +8,7 @@ urlpatterns = [
     path("<int:point_id>/", views.bench, name="bench"),
     path("<int:point_id>/readings/", views.save_reading, name="save_reading"),
     path("<int:point_id>/undo/", views.undo, name="undo"),
+    path("<int:point_id>/history/", views.history, name="history"),
     path("<int:point_id>/import/", views.import_csv, name="import_csv"),
     path("<int:point_id>/readings.csv", views.export_csv, name="export_csv"),
     path("<int:point_id>/edit/", views.edit_point, name="edit_point"),

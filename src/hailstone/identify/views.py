@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.contrib import messages
+from django.core.paginator import Paginator
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
@@ -14,12 +15,14 @@ from electrics.formats.readings_csv import decode, read_readings, write_readings
 from hailstone.identify import services
 from hailstone.identify.bench import asked_setup, find_pin, find_point, make_bench, safe_supply
 from hailstone.identify.forms import PointForm
+from hailstone.identify.history import changes_at, show_change
 from hailstone.identify.models import AccessPoint
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import StaleError
 from hailstone.layers.progress import Overview
 
 MOST_CSV_BYTES = 1_000_000
+CHANGES_A_PAGE = 50
 
 
 @require_GET
@@ -68,6 +71,15 @@ def undo(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
     setup = asked_setup(request.POST, point)
     query = f"?state={str(setup.state).replace('+', '%2B')}&instrument={setup.instrument}&load={setup.load}"
     return redirect(reverse("bench", args=[job_id, point_id]) + query)
+
+
+@require_GET
+def history(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+    """Every change of every reading at one access point, the latest first."""
+    view, point = find_point(job_id, point_id)
+    page = Paginator(changes_at(point), CHANGES_A_PAGE).get_page(request.GET.get("page", "1"))
+    context = {"view": view, "point": point, "layer": "identify", "page": page}
+    return render(request, "identify/history.html", context | {"changes": [show_change(c) for c in page]})
 
 
 @require_POST

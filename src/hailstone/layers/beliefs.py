@@ -10,7 +10,7 @@ from electrics.identify import belief as core
 from electrics.identify.kinds import Side
 from electrics.identify.plan import Step, next_steps
 from electrics.vocabulary import Arrangement, Instrument, Load, parse_state
-from hailstone.identify.models import AccessPoint, Pin, Reading
+from hailstone.identify.models import AccessPoint, Cell, Pin, Reading
 from hailstone.jobs.models import Job, Vehicle
 
 
@@ -36,8 +36,8 @@ def steps(job: Job, belief: core.Belief, current: core.Setup | None) -> tuple[St
     )
 
 
-def setup_of(reading: Reading) -> core.Setup:
-    """The column a stored reading stands in."""
+def setup_of(reading: Cell) -> core.Setup:
+    """The column a stored reading, or a change of one, stands in."""
     return core.Setup(parse_state(reading.state), Instrument(reading.instrument), Load(reading.load))
 
 

@@ -173,6 +173,24 @@ def test_weights_say_which_reading_speaks_for_the_verdict():
     assert strongest.bits > 2
 
 
+@pytest.mark.parametrize(
+    ("kind", "columns", "function"),
+    [
+        # common practice: the high stop lamp stays a pure stop lamp in both arrangements, the licence lamp is a tail feed,
+        # a mirror's turn lamp is blind to the brake
+        ("high_stop", (("rest", {"1": "0", "2": "0"}), ("brake", {"1": "0", "2": "12.2"})), Function.STOP),
+        ("licence_lamp", (("rest", {"1": "0", "2": "0"}), ("park", {"1": "0", "2": "12.3"})), Function.TAIL),
+        ("mirror", (("rest", {"1": "0", "2": "0"}), ("left", {"1": "0", "2": "0-12"})), Function.TURN_LEFT),
+        ("side_lamp", (("park", {"1": "0", "2": "0"}), ("left", {"1": "0", "2": "flash"})), Function.TURN_LEFT),
+    ],
+)
+def test_the_kind_of_place_tells_what_to_expect(kind, columns, function):
+    (belief,) = identify([point(*columns, pins="12", kind=kind)])
+    assert belief.wire("2").function is function
+    (anywhere,) = identify([point(*columns, pins="12", kind="connector")])
+    assert belief.wire("2").probability > anywhere.wire("2").probability_of(function)
+
+
 def test_no_wires_is_no_error():
     (belief,) = identify([AccessPoint("empty", ())])
     assert belief.wires == ()

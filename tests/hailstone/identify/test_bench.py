@@ -107,6 +107,19 @@ def test_undo_leaves_alone_what_somebody_else_wrote_since(save, page, job, point
     assert Reading.objects.get().text == "12.2"
 
 
+def test_history_says_who_when_before_and_after(save, page, job, point):
+    address = f"/jobs/{job.id}/identify/{point.id}/history/"
+    assert "No reading has been typed here yet." in page.get(address).content.decode()
+    save("3", "1.2", "brake+left")
+    save("3", "12.2", "brake+left")
+    page.post(f"/jobs/{job.id}/identify/{point.id}/undo/", {"state": "rest"})
+    text = page.get(address).content.decode()
+    assert text.count("<td>ina</td>") == 2
+    assert text.index("<b>12.2</b>") < text.index("<b>1.2</b>")
+    assert "<td>Brake + left</td><td>1.2</td>" in text
+    assert text.count("<td>undone</td>") == 1
+
+
 def test_a_good_file_is_taken_in_whole(page, job, point):
     text = 'pin,colour,state,reading\n3,WH/GN,reverse,"12,2"\n6,PK,reverse,0\n'
     response = page.post(

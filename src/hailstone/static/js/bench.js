@@ -52,6 +52,25 @@
     return cells().find((cell) => cell.closest("tr").classList.contains("asked")) ?? cells().find((cell) => !cell.value) ?? cells()[0];
   }
 
+  // a block of readings pasted into a cell fills the wires below it, one a line
+  document.addEventListener("paste", (event) => {
+    const cell = event.target.closest?.("input.reading");
+    const lines = event.clipboardData.getData("text").replace(/\r/g, "").replace(/\n+$/, "").split("\n");
+    if (!cell || lines.length < 2) return;
+    event.preventDefault();
+    const below = cells().slice(cells().indexOf(cell));
+    lines.slice(0, below.length).forEach((line, n) => {
+      below[n].value = line.trim();
+      sessionStorage.setItem(draftKey(below[n]), below[n].value);
+      htmx.trigger(below[n], "change");
+    });
+    below[Math.min(lines.length, below.length) - 1].focus();
+    if (lines.length > below.length) {
+      const left = lines.slice(below.length).join(", ");
+      document.dispatchEvent(new CustomEvent("hailstone:say", { detail: `No wire is left for: ${left}` }));
+    }
+  });
+
   document.addEventListener("focusin", (event) => {
     const row = event.target.closest?.("tr[data-pin]");
     if (row) show(row.dataset.pin);

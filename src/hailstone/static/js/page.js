@@ -25,6 +25,13 @@
     if (event.target.closest("[data-keys]")) document.getElementById("keys").showModal();
   });
 
+  // on a phone the layers scroll sideways: bring the current one into sight
+  window.addEventListener("load", () => {
+    const current = document.querySelector(".layer[aria-current]");
+    const list = current?.closest("ol");
+    if (list && list.scrollWidth > list.clientWidth) list.scrollLeft = current.offsetLeft - list.offsetLeft - 40;
+  });
+
   // drafts of forms that carry data-draft
   const drafts = (form) => `form ${location.pathname} ${form.dataset.draft}`;
   const drafted = (field) => field.name && !["hidden", "file", "password", "radio", "submit"].includes(field.type) && field.tagName !== "BUTTON";
@@ -55,6 +62,7 @@
   });
 
   // a change the server refused to answer is said, not swallowed
+  document.addEventListener("hailstone:say", (event) => say(event.detail));
   document.addEventListener("htmx:sendError", () => say("The server does not answer. What you typed stays here; try again."));
   document.addEventListener("htmx:responseError", (event) => {
     if (event.detail.xhr.status === 403) say("This page is too old to save. Reload it; what you typed stays here.");
