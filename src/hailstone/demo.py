@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from dataclasses import replace
 
 from django.contrib.auth import get_user_model
 from django.contrib.auth.models import User
@@ -24,6 +25,9 @@ from hailstone.prove.services import record, sign, tick
 Columns = tuple[tuple[str, str, str, dict[str, str]], ...]
 
 WIRES = (Wire("1", "BK"), Wire("2", "BN/WH"), Wire("3", "WH/GN"), Wire("4", "YE/BK"), Wire("5", "VT"))
+
+CHART = {"3": "battery", "5": "turn_left"}
+"""What came with the lamps: half of it is wrong."""
 
 HALF_WAY = (
     ("rest", "dmm", "in", {"1": "0.0", "2": "0.02", "3": "0.0", "4": "0", "5": "0,01"}),
@@ -89,7 +93,8 @@ def _just_begun(who: User) -> None:
 
 def _half_way(who: User) -> None:
     job = begin_job(who, brief("Book van: extra reverse lamps"))
-    point = add_point(job, "left tail lamp", "rear_lamp", "left", WIRES, who)
+    wires = [replace(wire, claim=CHART.get(wire.label, "")) for wire in WIRES]
+    point = add_point(job, "left tail lamp", "rear_lamp", "left", wires, who, claims_from="the seller's chart")
     _read(point, HALF_WAY, who)
 
 

@@ -33,6 +33,7 @@ from electrics.vocabulary import (
 )
 
 __all__ = [
+    "CLAIM_FACTOR",
     "HYPOTHESES",
     "MISTAKE_RATE",
     "SCENARIOS",
@@ -54,6 +55,10 @@ MISTAKE_RATE = 0.04
 """Share of readings taken on the wrong pin, with the control off or without contact (estimate)."""
 SETTLED = 0.95
 """Probability from which a verdict counts as settled, unless a reading contradicts it."""
+CLAIM_FACTOR = 12.0
+"""How much likelier a function becomes because a chart or a person says so, before any reading (estimate).
+
+Charts are wrong often enough that two or three readings must be able to overrule one."""
 ODD = 0.5
 """A reading that is more likely a mistake than not is a contradiction."""
 
@@ -81,10 +86,11 @@ _MEMBERSHIP = (_FUNCTION_OF[:, None] == np.arange(len(FUNCTIONS))).astype(float)
 
 @dataclass(frozen=True)
 class Wire:
-    """One pin of an access point."""
+    """One pin of an access point; `claim` is what a chart or somebody says it does."""
 
     pin: str
     colour: str = ""
+    claim: Function | None = None
 
 
 @dataclass(frozen=True)
@@ -158,6 +164,8 @@ class WireBelief:
         Every function with its probability, most likely first.
     weights : tuple of Weight
         What each reading of this wire says for the verdict.
+    claim : Function or None
+        What was claimed of this wire; a prior, never evidence.
     """
 
     pin: str
@@ -168,6 +176,12 @@ class WireBelief:
     ranked: tuple[tuple[Function, float], ...]
     is_settled: bool
     weights: tuple[Weight, ...]
+    claim: Function | None
+
+    @property
+    def disputes_claim(self) -> bool:
+        """Whether the measurements have settled on something else than was claimed."""
+        return self.is_settled and self.claim is not None and self.claim is not self.function
 
     def probability_of(self, function: Function) -> float:
         return dict(self.ranked)[function]
@@ -295,6 +309,8 @@ def _solve(point: AccessPoint, rows: Mapping[str, Rows], mistake_rate: float) ->
     for w, wire in enumerate(point.wires):
         if rows.get(wire.pin):
             log_like[:, w] = np.log(_mixed(rows[wire.pin], mistake_rate)[0]).sum(axis=0)
+        if wire.claim in FUNCTIONS:
+            log_like[:, w, FUNCTIONS.index(wire.claim) == _FUNCTION_OF] += np.log(CLAIM_FACTOR)
     top = log_like.max(axis=(0, 2), keepdims=True)
     by_variant = np.exp(log_like - top) * _VARIANT_WEIGHT
     by_function = by_variant @ _MEMBERSHIP
@@ -401,6 +417,7 @@ def _conclude(
                 ranked,
                 probability >= SETTLED and not odd,
                 _weights(rows.get(wire.pin, []), worlds, int(chosen[w]), mistake_rate),
+                wire.claim,
             )
         )
     return Belief(point, tuple(wires), tuple(contradictions), by_arrangement, marginals, worlds)

@@ -105,6 +105,7 @@ class Row:
     rival: str
     because: tuple[Because, ...]
     warnings: tuple[str, ...]
+    claim: str
 
 
 @dataclass(frozen=True)
@@ -144,7 +145,9 @@ class Bench:
 
     @property
     def odd(self) -> list[str]:
-        return [advice.contradiction_sentence(item) for item in self.belief.contradictions]
+        """Readings against all else, and claims against what was measured."""
+        odd = [advice.contradiction_sentence(item) for item in self.belief.contradictions]
+        return odd + [row.claim for row in self.rows if row.wire.disputes_claim]
 
     @property
     def cautions(self) -> list[str]:
@@ -313,6 +316,7 @@ def _row(
         f"{words.function_name(rival)} {words.percent(chance)}" if chance >= 0.01 else "",
         tuple(because[:6]),
         tuple(advice.warnings(belief, wire)),
+        advice.claim_sentence(wire, pin.point.claims_from),
     )
 
 

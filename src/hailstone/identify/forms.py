@@ -9,11 +9,13 @@ from django import forms
 
 from electrics.formats.colour import parse_colour
 from electrics.identify.kinds import Side, access_kinds
-from hailstone.identify.models import AccessPoint
+from electrics.vocabulary import Function
+from hailstone.identify.models import AccessPoint, Pin
 from hailstone.identify.services import Wire
+from hailstone.wording.words import function_called, function_name
 
 MOST_WIRES = 60
-EXAMPLE = "1 BK\n2 BN/WH\n3 white/green"
+EXAMPLE = "1 BK\n2 BN/WH = tail\n3 white/green"
 
 
 class PointForm(forms.Form):
@@ -29,10 +31,17 @@ class PointForm(forms.Form):
         widget=forms.Select(attrs={"class": "form-select"}),
     )
     wires = forms.CharField(
-        label="Wires, one a line: pin and colour",
+        label="Wires, one a line: pin, colour, = what a chart says",
         widget=forms.Textarea(
             attrs={"class": "form-control", "rows": 8, "spellcheck": "false", "placeholder": EXAMPLE}
         ),
+    )
+
+    claims_from = forms.CharField(
+        label="Who says so",
+        max_length=40,
+        required=False,
+        widget=forms.TextInput(attrs={"class": "form-control", "placeholder": "the chart"}),
     )
 
     def __init__(self, *args: Any, others: set[str] = frozenset(), **options: Any) -> None:
@@ -52,6 +61,7 @@ class PointForm(forms.Form):
         for number, line in enumerate(self.cleaned_data["wires"].splitlines(), start=1):
             if not line.strip():
                 continue
+            line, _, claimed = line.partition("=")
             label, _, colour = re.sub(r"[,;\t]", " ", line).strip().partition(" ")
             parsed = parse_colour(colour)
             if parsed.question:
@@ -60,7 +70,13 @@ class PointForm(forms.Form):
                 problems.append(f"Line {number}: pin {label} stands twice.")
             if max(len(label), len(colour)) > 60:
                 problems.append(f"Line {number} is too long.")
-            wires.append(Wire(label, parsed.text))
+            claim = function_called(claimed)
+            if claimed.strip() and claim is None:
+                problems.append(
+                    f"Line {number}: “{claimed.strip()}” is no function of a wire. Say tail, stop, turn left, "
+                    "stop and turn left, reverse, ground, battery feed ..."
+                )
+            wires.append(Wire(label, parsed.text, claim or ""))
         if len(wires) > MOST_WIRES:
             problems.append(f"{len(wires)} wires are more than {MOST_WIRES}. Split them over access points.")
         if problems:
@@ -82,5 +98,11 @@ class PointForm(forms.Form):
             "name": point.name,
             "kind": point.kind,
             "side": point.side,
-            "wires": "\n".join(f"{pin.label} {pin.colour}".strip() for pin in point.pins.all()),
+            "claims_from": point.claims_from,
+            "wires": "\n".join(_line(pin) for pin in point.pins.all()),
         }
+
+
+def _line(pin: Pin) -> str:
+    claim = f" = {function_name(Function(pin.claim), mid_sentence=True)}" if pin.claim else ""
+    return f"{pin.label} {pin.colour}".strip() + claim

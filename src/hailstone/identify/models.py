@@ -19,6 +19,7 @@ class AccessPoint(models.Model):
     side = models.CharField(
         max_length=5, blank=True, choices=[(Side.NONE, "No side"), (Side.LEFT, "Left"), (Side.RIGHT, "Right")]
     )
+    claims_from = models.CharField(max_length=40, blank=True)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -35,6 +36,7 @@ class Pin(models.Model):
     point = models.ForeignKey(AccessPoint, on_delete=models.CASCADE, related_name="pins")
     label = models.CharField(max_length=60)
     colour = models.CharField(max_length=60, blank=True)
+    claim = models.CharField(max_length=40, blank=True)
     position = models.PositiveSmallIntegerField()
 
     class Meta:

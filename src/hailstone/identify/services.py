@@ -28,6 +28,7 @@ class Wire:
 
     label: str
     colour: str
+    claim: str = ""
 
 
 @transaction.atomic
@@ -116,9 +117,18 @@ def import_rows(job: Job, here: AccessPoint | None, rows: Sequence[ReadingRow], 
 
 
 @transaction.atomic
-def add_point(job: Job, name: str, kind: str, side: str, wires: Sequence[Wire], who: AbstractBaseUser) -> AccessPoint:
+def add_point(
+    job: Job,
+    name: str,
+    kind: str,
+    side: str,
+    wires: Sequence[Wire],
+    who: AbstractBaseUser,
+    *,
+    claims_from: str = "",
+) -> AccessPoint:
     """A new access point with its wires."""
-    point = AccessPoint.objects.create(job=job, name=name, kind=kind, side=side)
+    point = AccessPoint.objects.create(job=job, name=name, kind=kind, side=side, claims_from=claims_from)
     _lay_out(point, wires)
     touch(job.id, who)
     return point
@@ -126,10 +136,17 @@ def add_point(job: Job, name: str, kind: str, side: str, wires: Sequence[Wire], 
 
 @transaction.atomic
 def change_point(
-    point: AccessPoint, name: str, kind: str, side: str, wires: Sequence[Wire], who: AbstractBaseUser
+    point: AccessPoint,
+    name: str,
+    kind: str,
+    side: str,
+    wires: Sequence[Wire],
+    who: AbstractBaseUser,
+    *,
+    claims_from: str = "",
 ) -> None:
     """Change the facts and wires of an access point; wires that are no longer listed go with their readings."""
-    point.name, point.kind, point.side = name, kind, side
+    point.name, point.kind, point.side, point.claims_from = name, kind, side, claims_from
     point.version += 1
     point.save()
     point.pins.exclude(label__in=[wire.label for wire in wires]).delete()
@@ -147,7 +164,7 @@ def remove_point(point: AccessPoint, who: AbstractBaseUser) -> None:
 def _lay_out(point: AccessPoint, wires: Sequence[Wire]) -> None:
     for position, wire in enumerate(wires):
         Pin.objects.update_or_create(
-            point=point, label=wire.label, defaults={"colour": wire.colour, "position": position}
+            point=point, label=wire.label, defaults={"colour": wire.colour, "claim": wire.claim, "position": position}
         )
 
 

@@ -137,7 +137,13 @@ def new_point(request: HttpRequest, job_id: int) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         facts = form.cleaned_data
         point = services.add_point(
-            view.job, facts["name"], facts["kind"], facts["side"], facts["wires"], request.user
+            view.job,
+            facts["name"],
+            facts["kind"],
+            facts["side"],
+            facts["wires"],
+            request.user,
+            claims_from=facts["claims_from"],
         )
         return redirect("bench", job_id=job_id, point_id=point.id)
     context = {"view": view, "form": form, "layer": "identify", "point": None}
@@ -157,7 +163,13 @@ def edit_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
             try:
                 services.check_point_version(point, facts["version"], view.job)
                 services.change_point(
-                    point, facts["name"], facts["kind"], facts["side"], facts["wires"], request.user
+                    point,
+                    facts["name"],
+                    facts["kind"],
+                    facts["side"],
+                    facts["wires"],
+                    request.user,
+                    claims_from=facts["claims_from"],
                 )
                 return redirect("bench", job_id=job_id, point_id=point_id)
             except StaleError as error:

@@ -9,7 +9,7 @@ from electrics.formats.reading_text import parse_reading
 from electrics.identify import belief as core
 from electrics.identify.kinds import Side
 from electrics.identify.plan import Step, next_steps
-from electrics.vocabulary import Arrangement, Instrument, Load, parse_state
+from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
 from hailstone.identify.models import AccessPoint, Cell, Pin, Reading
 from hailstone.jobs.models import Job, Vehicle
 
@@ -60,7 +60,7 @@ def _core_point(point: AccessPoint) -> core.AccessPoint:
     evidence = [evidence_of(pin, reading) for pin in pins for reading in pin.readings.all()]
     return core.AccessPoint(
         point.name,
-        tuple(core.Wire(pin.label, pin.colour) for pin in pins),
+        tuple(core.Wire(pin.label, pin.colour, Function(pin.claim) if pin.claim else None) for pin in pins),
         tuple(item for item in evidence if item is not None),
         point.kind,
         Side(point.side),

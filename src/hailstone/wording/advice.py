@@ -86,6 +86,18 @@ def evidence_sentence(evidence: Evidence) -> str:
     return f"{evidence.reading} · {where.lower()}" + (f" against pin {evidence.against}" if evidence.against else "")
 
 
+def claim_sentence(wire: WireBelief, claims_from: str) -> str:
+    """Claim against measurement: `The chart says pin 4 is tail; it measures as turn left.`; empty without a claim."""
+    if wire.claim is None:
+        return ""
+    who = claims_from or "the chart"
+    claimed = function_name(wire.claim, mid_sentence=True)
+    says = f"{who[0].upper()}{who[1:]} says pin {wire.pin} is {claimed}"
+    if wire.disputes_claim:
+        return f"{says}; it measures as {function_name(wire.function, mid_sentence=True)}. Trust the measurement."
+    return says + "."
+
+
 def verdict_name(wire: WireBelief) -> str:
     """`Reverse`, or `Stop, or stop and turn left` while two are still close."""
     rival, chance = wire.rival
@@ -141,6 +153,7 @@ def repeat_note(belief: Belief) -> str:
 __all__ = [
     "ALWAYS",
     "cautions",
+    "claim_sentence",
     "contradiction_sentence",
     "do_sentence",
     "evidence_sentence",

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from electrics.formats.reading_text import parse_reading
-from electrics.identify.belief import SETTLED, AccessPoint, Evidence, Setup, identify
+from electrics.identify.belief import CLAIM_FACTOR, SETTLED, AccessPoint, Evidence, Setup, Wire, identify
 from electrics.identify.kinds import Side
 from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
 from lamps import GRID, REAR, all_pins, point
@@ -189,6 +189,33 @@ def test_the_kind_of_place_tells_what_to_expect(kind, columns, function):
     assert belief.wire("2").function is function
     (anywhere,) = identify([point(*columns, pins="12", kind="connector")])
     assert belief.wire("2").probability > anywhere.wire("2").probability_of(function)
+
+
+def claimed(base, claims):
+    wires = tuple(Wire(wire.pin, claim=claims.get(wire.pin)) for wire in base.wires)
+    return AccessPoint(base.name, wires, base.evidence, base.kind, base.side)
+
+
+def test_a_claim_is_a_starting_belief_of_stated_strength():
+    """Before any reading the odds of the claimed function rise by about `CLAIM_FACTOR`."""
+    base = point(pins="1", kind="connector", side=Side.NONE)
+    chances = [
+        identify([claimed(base, claims)])[0].wire("1").probability_of(Function.REVERSE)
+        for claims in ({}, {"1": Function.REVERSE})
+    ]
+    odds = [chance / (1 - chance) for chance in chances]
+    assert odds[1] / odds[0] == pytest.approx(CLAIM_FACTOR, rel=0.01)
+
+
+def test_the_measurement_wins_over_a_wrong_claim():
+    (belief,) = identify([claimed(point(*GRID), {"4": Function.TAIL, "3": Function.REVERSE})])
+    assert functions(belief) == REAR
+    assert [wire.pin for wire in belief.wires if wire.disputes_claim] == ["4"]
+
+
+def test_a_claim_alone_never_settles_a_wire():
+    (belief,) = identify([claimed(point(("rest", all_pins())), dict(REAR))])
+    assert not any(wire.is_settled for wire in belief.wires)
 
 
 def test_no_wires_is_no_error():

@@ -6,7 +6,10 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from electrics.formats.readings_csv import read_readings
+from hailstone.demo import load_demo
 from hailstone.identify.models import Reading, ReadingChange
+from hailstone.jobs.models import Job
+from hailstone.jobs.queries import job_overview
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -182,6 +185,56 @@ def test_a_lamp_needs_its_side_and_a_name_of_its_own(page, job, point):
     text = page.post(f"/jobs/{job.id}/identify/new/", sent).content.decode()
     assert "is on the left or the right" in text
     assert "of that name already" in text
+
+
+def test_a_claim_is_kept_with_its_origin_and_disputed_loudly_when_wrong(page, job, settled):
+    wires = "1 BK\n2 BN = Tail\n3 WH/GN = backup\n4 YE = park\n5 VT"
+    sent = {
+        "version": "1",
+        "name": "lamp",
+        "kind": "rear_lamp",
+        "side": "left",
+        "wires": wires,
+        "claims_from": "the chart",
+    }
+    assert page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent).status_code == 302
+    text = bench(page, job, settled)
+    assert text.count("The chart says pin 4 is tail; it measures as stop. Trust the measurement.") == 2
+    assert "The chart says pin 3 is reverse." in text
+    assert text.count("≠ not as claimed") == 1
+    form = page.get(f"/jobs/{job.id}/identify/{settled.id}/edit/").content.decode()
+    assert "4 YE = tail" in form
+    assert 'value="the chart"' in form
+
+
+def test_a_new_place_takes_its_wires_with_their_claims(page, job):
+    sent = {
+        "name": "lamp",
+        "kind": "rear_lamp",
+        "side": "left",
+        "wires": "1 BK\n2 BN = tail",
+        "claims_from": "a sheet",
+    }
+    response = page.post(f"/jobs/{job.id}/identify/new/", sent, follow=True)
+    assert "A sheet says pin 2 is tail." in response.content.decode()
+
+
+def test_the_demo_loads_into_an_empty_database_and_leaves_a_full_one_alone(db):
+    load_demo()
+    view = next(view for view in (job_overview(job.id) for job in Job.objects.all()) if view.proof)
+    assert view.proof.is_proven
+    notes = {layer.note for job in Job.objects.all() for layer in job_overview(job.id).layers}
+    assert {"signed", "no wires"} <= notes
+    assert any("1 odd" in note for note in notes)
+    load_demo()
+    assert Job.objects.count() == 3
+
+
+def test_a_claim_that_is_no_function_is_asked_about(page, job):
+    sent = {"name": "lamp", "kind": "rear_lamp", "side": "left", "wires": "1 BK = disco"}
+    response = page.post(f"/jobs/{job.id}/identify/new/", sent)
+    assert response.status_code == 422
+    assert "“disco” is no function of a wire" in response.content.decode()
 
 
 def test_changing_the_wires_keeps_the_readings_of_those_that_stay(page, job, settled):
