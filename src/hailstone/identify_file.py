@@ -72,7 +72,7 @@ def identify_rows(
 
 def as_text(belief: Belief, found: dict[str, Any]) -> str:
     """The same for a person at a terminal."""
-    lines = [f"{belief.point.name}: {advice.repeat_note(belief)}"]
+    lines = [f"{belief.point.name}: {advice.arrangement_note(belief)}"]
     for wire in belief.wires:
         settled = "settled" if wire.is_settled else "open"
         lines.append(

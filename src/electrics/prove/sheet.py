@@ -7,7 +7,7 @@ from being passed.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -222,11 +222,6 @@ def judge_reading(measure: Measure, text: str) -> Outcome:
     if reading.word is not None or reading.is_swing or reading.unit != measure.unit:
         raise ReadingError(text, f"a steady number in {measure.unit}")
     return Outcome.PASS if measure.low <= reading.low <= measure.high else Outcome.FAIL
-
-
-def results_by_key(pairs: Sequence[tuple[str, str]]) -> dict[str, Outcome]:
-    """Stored outcomes by line key."""
-    return {key: Outcome(outcome) for key, outcome in pairs}
 
 
 def _lamp_line(state: State, lamp: Lamp, scenario: Scenario) -> Line:

@@ -79,7 +79,6 @@ class CellView:
     text: str
     mark: str = ""
     why: str = ""
-    by: str = ""
 
 
 @dataclass(frozen=True)
@@ -141,7 +140,7 @@ class Bench:
 
     @property
     def why(self) -> str:
-        return advice.why_sentence(self.step) if self.step else advice.repeat_note(self.belief)
+        return advice.why_sentence(self.step) if self.step else advice.arrangement_note(self.belief)
 
     @property
     def odd(self) -> list[str]:
@@ -160,7 +159,7 @@ class Bench:
 
     @property
     def arrangement(self) -> str:
-        return advice.repeat_note(self.belief)
+        return advice.arrangement_note(self.belief)
 
     @property
     def setup_name(self) -> str:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from electrics.build.sheet import STEPS
 from electrics.formats.reading_text import parse_reading
-from electrics.prove.sheet import CheckKind, Line, Outcome
+from electrics.prove.sheet import Line, Outcome
 from hailstone.layers.progress import Overview
 from hailstone.layers.proof import Proof
 from hailstone.prove.models import BuildTick, Result
@@ -21,7 +21,6 @@ class ShownLine:
     key: str
     name: str
     asks: str
-    is_negative: bool
     needs_reading: bool
     signal: str
     outcome: str
@@ -54,10 +53,6 @@ class Group:
     @property
     def is_done(self) -> bool:
         return self.tested == len(self.lines)
-
-    @property
-    def share(self) -> float:
-        return self.tested / len(self.lines)
 
 
 @dataclass(frozen=True)
@@ -101,7 +96,6 @@ def _line(view: Overview, proof: Proof, line: Line) -> ShownLine:
         line.key,
         name,
         wording.line_asks(line),
-        line.kind is CheckKind.MUST_NOT,
         bool(line.measure and line.measure.instrument),
         signal_name(line.expected) if line.lamp else "measure",
         str(proof.outcome(line)),

@@ -6,7 +6,7 @@ from electrics.formats.colour import parse_colour
 from electrics.identify.belief import Belief, Contradiction, Evidence, Setup, WireBelief
 from electrics.identify.plan import Step
 from electrics.vocabulary import Control, Function, Instrument, Load
-from hailstone.wording.words import function_name, listed, pins_text, setup_name, state_action, state_name
+from hailstone.wording.words import function_name, listed, pins_text, setup_name, state_action
 
 TAPPABLE = frozenset(Function) - {
     Function.DATA,
@@ -141,27 +141,10 @@ def summary_sentence(belief: Belief) -> str:
     return f"No further reading would tell more about {pins_text(open_wires)}. Trace it, or look at its lamp."
 
 
-def repeat_note(belief: Belief) -> str:
+def arrangement_note(belief: Belief) -> str:
     """How sure the arrangement is, in words."""
     arrangement, chance = max(belief.arrangement.items(), key=lambda item: item[1])
     if chance < 0.9:
         return "Separate or combined signals: not known yet"
     kind = "brake and turn on separate wires" if arrangement == "separate" else "brake and turn on one wire"
     return f"{arrangement.capitalize()} signals: {kind}"
-
-
-__all__ = [
-    "ALWAYS",
-    "cautions",
-    "claim_sentence",
-    "contradiction_sentence",
-    "do_sentence",
-    "evidence_sentence",
-    "is_tappable",
-    "repeat_note",
-    "state_name",
-    "summary_sentence",
-    "verdict_name",
-    "warnings",
-    "why_sentence",
-]
