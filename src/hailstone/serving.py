@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import os
+import socket
 import sys
 from typing import NoReturn
+
+from electrics.errors import InputError
 
 
 def _setup() -> None:
@@ -20,6 +23,18 @@ def prepare_database() -> None:
     from django.core.management import call_command
 
     call_command("migrate", verbosity=0)
+
+
+def _check_free(host: str, port: int) -> None:
+    with socket.socket() as trial:
+        trial.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            trial.bind((host, port))
+        except OSError as error:
+            raise InputError(
+                f"Nothing can listen on {host}:{port} ({error.strerror}). Is Hailstone running there already? "
+                "Choose another port: PORT=9000 make demo."
+            ) from error
 
 
 def _nobody_can_sign_in() -> bool:
@@ -43,7 +58,14 @@ def prepare_demo(*, reset: bool = False) -> None:
 
 
 def serve(host: str, port: int, *, with_demo_login: bool = False) -> NoReturn:
-    """Run gunicorn on this address until it is stopped."""
+    """Run gunicorn on this address until it is stopped.
+
+    Raises
+    ------
+    InputError
+        Something else listens there already.
+    """
+    _check_free(host, port)
     if host not in ("127.0.0.1", "localhost"):
         os.environ.setdefault("HAILSTONE_HOSTS", "*")
     shown = "127.0.0.1" if host == "0.0.0.0" else host

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import socket
 import subprocess
 import sys
 from pathlib import Path
@@ -131,3 +132,13 @@ def test_a_person_is_let_in_and_a_weak_password_is_refused(monkeypatch, client, 
         assert main(["user", "odd"]) == code
     assert "too short" in capsys.readouterr().err
     assert client.login(username="odd", password="low-tide-12V")
+
+
+@pytest.mark.django_db
+def test_a_port_that_is_taken_is_named(capsys):
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = str(taken.getsockname()[1])
+        assert main(["serve", "--host", "127.0.0.1", "--port", port]) == 1
+    assert f"127.0.0.1:{port}" in capsys.readouterr().err

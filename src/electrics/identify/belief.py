@@ -199,7 +199,7 @@ class Contradiction:
     Attributes
     ----------
     function : Function
-        What all else says of this wire.
+        What all else says of this wire: the likeliest function if the reading is a mistake.
     chance_mistaken : float
         Probability that the reading is a mistake [-].
     """
@@ -402,7 +402,7 @@ def _conclude(
     wires, contradictions = [], []
     for w, wire in enumerate(point.wires):
         function = FUNCTIONS[chosen[w]]
-        odd = _contradictions(rows.get(wire.pin, []), by_hypothesis[:, w], worlds, function, mistake_rate)
+        odd = _contradictions(rows.get(wire.pin, []), by_hypothesis[:, w], worlds, mistake_rate)
         contradictions += odd
         order = np.argsort(-by_function[w], kind="stable")
         ranked = tuple((FUNCTIONS[f], float(by_function[w, f])) for f in order)
@@ -434,20 +434,21 @@ def _mixed(rows: Rows, mistake_rate: float) -> tuple[Array, Array]:
     return (1 - mistake_rate) * likelihood + mistaken, mistaken
 
 
-def _contradictions(
-    rows: Rows, belief: Array, worlds: Array, function: Function, mistake_rate: float
-) -> list[Contradiction]:
-    """Readings more likely mistaken than right, unless a repeat of the same cell agrees with the rest."""
+def _contradictions(rows: Rows, belief: Array, worlds: Array, mistake_rate: float) -> list[Contradiction]:
+    """Readings more likely mistaken than right, unless a repeat of the same cell agrees with the rest.
+
+    What all else says is the likeliest function given that the reading is a mistake.
+    """
     if not rows:
         return []
     mixed, mistaken = _mixed(rows, mistake_rate)
-    wrong = ((mistaken / mixed) * belief).sum(axis=2) @ worlds
-    chances = [(row[0], float(chance)) for row, chance in zip(rows, wrong, strict=True)]
-    confirmed = {evidence.cell for evidence, chance in chances if chance <= ODD}
+    wrong = np.einsum("g,rgh->rh", worlds, (mistaken / mixed) * belief)
+    chances = [float(chance) for chance in wrong.sum(axis=1)]
+    confirmed = {row[0].cell for row, chance in zip(rows, chances, strict=True) if chance <= ODD}
     return [
-        Contradiction(evidence, function, chance)
-        for evidence, chance in chances
-        if chance > ODD and evidence.cell not in confirmed
+        Contradiction(row[0], FUNCTIONS[int((by_hypothesis @ _MEMBERSHIP).argmax())], chance)
+        for row, by_hypothesis, chance in zip(rows, wrong, chances, strict=True)
+        if chance > ODD and row[0].cell not in confirmed
     ]
 
 

@@ -41,7 +41,7 @@ _INSTRUMENT_SAFETY = {
 def do_sentence(step: Step) -> str:
     """What to do, as a person would call it out."""
     if step.is_repeat:
-        return f"{state_action(step.setup.state)} and measure {pins_text(step.pins)} again."
+        return f"{state_action(step.setup.state)}, then measure {pins_text(step.pins)} again."
     pull = {Load.OUT: " and pull the lamp", Load.LED: " and fit the LED lamp", Load.TEST: " and clip on a test load"}
     how = _HOW[step.setup.instrument].format(pins=pins_text(step.pins))
     return f"{state_action(step.setup.state)}{pull.get(step.setup.load, '')}. {how}"

@@ -86,6 +86,19 @@ def test_one_odd_reading_is_named_and_does_not_settle():
     assert not belief.wire("2").is_settled
 
 
+def test_what_all_else_says_is_never_what_the_odd_reading_says():
+    """Nothing in brake but battery in brake and left: one of the two is wrong, and the sentence must not eat itself."""
+    columns = [(state, all_pins(p4="0.0")) for state in ("rest", "key", "park", "brake", "left", "right", "hazard")]
+    columns += [("brake+left", all_pins(p4="12.2", p5="0-12")), ("reverse", all_pins(p3="12.2"))]
+    (belief,) = identify([point(*columns, kind="connector", side=Side.NONE)])
+    named = {
+        str(item.evidence.setup.state): item.function for item in belief.contradictions if item.evidence.pin == "4"
+    }
+    assert named.get("brake+left", Function.GROUND) not in (Function.STOP, Function.BATTERY)
+    assert named.get("brake", Function.STOP) is Function.STOP
+    assert not belief.wire("4").is_settled
+
+
 def test_measuring_the_odd_cell_again_closes_the_contradiction():
     again = (*GRID, ("low", {"2": "12.2"}), ("high", {"2": "0.0"}), ("high", {"2": "12.3"}))
     (belief,) = identify([point(*again)])
