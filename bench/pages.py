@@ -52,13 +52,13 @@ def _paths(job_id: int, point_id: int) -> list[str]:
 
 def _large_job(who: Any) -> tuple[int, int]:
     from hailstone.demo import brief
-    from hailstone.identify.services import Wire, add_point
+    from hailstone.identify.services import Place, Wire, add_point
     from hailstone.jobs.services import begin_job
 
     job = begin_job(who, brief("A plug of 24"))
     colours = ["BK", "BN/WH", "WH/GN", "YE/BK", "VT", "RD"]
     wires = [Wire(str(n + 1), colours[n % 6]) for n in range(WIRES)]
-    return job.id, add_point(job, "trailer plug", "connector", "", wires, who).id
+    return job.id, add_point(job, Place("trailer plug", "connector", "", wires), who).id
 
 
 def _many_jobs(who: Any) -> None:

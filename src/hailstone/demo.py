@@ -16,7 +16,7 @@ from electrics.vocabulary import Instrument, Load, parse_state
 from hailstone.demo_login import DEMO_PASSWORD, DEMO_USER
 from hailstone.hookup.services import decide
 from hailstone.identify.models import AccessPoint
-from hailstone.identify.services import Wire, add_point, save_reading
+from hailstone.identify.services import Place, Wire, add_point, save_reading
 from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
@@ -94,13 +94,13 @@ def _just_begun(who: User) -> None:
 def _half_way(who: User) -> None:
     job = begin_job(who, brief("Book van: extra reverse lamps"))
     wires = [replace(wire, claim=CHART.get(wire.label, "")) for wire in WIRES]
-    point = add_point(job, "left tail lamp", "rear_lamp", "left", wires, who, claims_from="the seller's chart")
+    point = add_point(job, Place("left tail lamp", "rear_lamp", "left", wires, "the seller's chart"), who)
     _read(point, HALF_WAY, who)
 
 
 def _finished(who: User) -> None:
     job = begin_job(who, brief("Second book van: extra reverse lamps", year=2013, arrangement="separate"))
-    point = add_point(job, "right tail lamp", "rear_lamp", "right", WIRES, who)
+    point = add_point(job, Place("right tail lamp", "rear_lamp", "right", WIRES), who)
     _read(point, FINISHED, who)
     choice = {
         "tap": point.pins.get(label="3").id,

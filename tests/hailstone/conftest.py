@@ -7,7 +7,7 @@ import pytest
 from briefs import BRIEF, CHOICE
 from electrics.identify.belief import Setup
 from electrics.vocabulary import parse_state
-from hailstone.identify.services import Wire, add_point, save_reading
+from hailstone.identify.services import Place, Wire, add_point, save_reading
 from hailstone.jobs.services import begin_job
 from lamps import GRID
 
@@ -37,7 +37,7 @@ def job(who):
 @pytest.fixture
 def point(job, who):
     wires = [Wire(str(n), colour) for n, colour in enumerate(["BK", "BN", "WH/GN", "YE", "VT"], start=1)]
-    return add_point(job, "left tail lamp", "rear_lamp", "left", wires, who)
+    return add_point(job, Place("left tail lamp", "rear_lamp", "left", wires), who)
 
 
 @pytest.fixture

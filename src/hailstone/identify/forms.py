@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Set
 from typing import Any
 
 from django import forms
@@ -11,8 +12,8 @@ from electrics.formats.colour import parse_colour
 from electrics.identify.kinds import Side, access_kinds
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint, Pin
-from hailstone.identify.services import Wire
-from hailstone.wording.words import function_called, function_name
+from hailstone.identify.services import Place, Wire
+from hailstone.wording.words import function_called, function_name, pins_text
 
 MOST_WIRES = 60
 EXAMPLE = "1 BK\n2 BN/WH = tail\n3 white/green"
@@ -44,9 +45,19 @@ class PointForm(forms.Form):
         widget=forms.TextInput(attrs={"class": "form-control", "placeholder": "the chart"}),
     )
 
-    def __init__(self, *args: Any, others: set[str] = frozenset(), **options: Any) -> None:
+    let_go = forms.BooleanField(label="Remove these wires with their readings", required=False)
+
+    def __init__(
+        self,
+        *args: Any,
+        others: Set[str] = frozenset(),
+        measured: Set[str] = frozenset(),
+        **options: Any,
+    ) -> None:
+        """`others` are the names of the job's other places, `measured` the pins here that have readings."""
         super().__init__(*args, **options)
-        self.others = others
+        self.others, self.measured = others, measured
+        self.fields["let_go"].widget.attrs["class"] = "form-check-input"
         self.fields["kind"].choices = [(kind.id, kind.name.capitalize()) for kind in access_kinds()]
 
     def clean_name(self) -> str:
@@ -88,7 +99,17 @@ class PointForm(forms.Form):
         kind = facts.get("kind")
         if kind and access_kinds()[kind].is_sided and not facts.get("side"):
             self.add_error("side", f"A {access_kinds()[kind].name} is on the left or the right. Which?")
+        gone = sorted(self.measured - {wire.label for wire in facts["wires"]}) if "wires" in facts else []
+        if gone and not facts.get("let_go"):
+            self.add_error(
+                "wires", f"{pins_text(gone).capitalize()} would go with the readings taken there. Tick below if so."
+            )
         return facts
+
+    def place(self) -> Place:
+        """A valid form as the services take it."""
+        facts = self.cleaned_data
+        return Place(facts["name"], facts["kind"], facts["side"], facts["wires"], facts["claims_from"])
 
     @staticmethod
     def facts_of(point: AccessPoint) -> dict[str, Any]:

@@ -31,6 +31,17 @@ class Wire:
     claim: str = ""
 
 
+@dataclass(frozen=True)
+class Place:
+    """An access point as the person described it: its wires, and who says what they do."""
+
+    name: str
+    kind: str
+    side: str
+    wires: Sequence[Wire]
+    claims_from: str = ""
+
+
 @transaction.atomic
 def save_reading(
     pin: Pin, setup: Setup, text: str, supply_v: float, who: AbstractBaseUser, *, against: str = "", note: str = ""
@@ -117,40 +128,19 @@ def import_rows(job: Job, here: AccessPoint | None, rows: Sequence[ReadingRow], 
 
 
 @transaction.atomic
-def add_point(
-    job: Job,
-    name: str,
-    kind: str,
-    side: str,
-    wires: Sequence[Wire],
-    who: AbstractBaseUser,
-    *,
-    claims_from: str = "",
-) -> AccessPoint:
+def add_point(job: Job, place: Place, who: AbstractBaseUser) -> AccessPoint:
     """A new access point with its wires."""
-    point = AccessPoint.objects.create(job=job, name=name, kind=kind, side=side, claims_from=claims_from)
-    _lay_out(point, wires)
+    point = AccessPoint(job=job)
+    _lay_out(point, place)
     touch(job.id, who)
     return point
 
 
 @transaction.atomic
-def change_point(
-    point: AccessPoint,
-    name: str,
-    kind: str,
-    side: str,
-    wires: Sequence[Wire],
-    who: AbstractBaseUser,
-    *,
-    claims_from: str = "",
-) -> None:
+def change_point(point: AccessPoint, place: Place, who: AbstractBaseUser) -> None:
     """Change the facts and wires of an access point; wires that are no longer listed go with their readings."""
-    point.name, point.kind, point.side, point.claims_from = name, kind, side, claims_from
     point.version += 1
-    point.save()
-    point.pins.exclude(label__in=[wire.label for wire in wires]).delete()
-    _lay_out(point, wires)
+    _lay_out(point, place)
     touch(point.job_id, who)
 
 
@@ -161,11 +151,13 @@ def remove_point(point: AccessPoint, who: AbstractBaseUser) -> None:
     point.delete()
 
 
-def _lay_out(point: AccessPoint, wires: Sequence[Wire]) -> None:
-    for position, wire in enumerate(wires):
-        Pin.objects.update_or_create(
-            point=point, label=wire.label, defaults={"colour": wire.colour, "claim": wire.claim, "position": position}
-        )
+def _lay_out(point: AccessPoint, place: Place) -> None:
+    point.name, point.kind, point.side, point.claims_from = place.name, place.kind, place.side, place.claims_from
+    point.save()
+    point.pins.exclude(label__in=[wire.label for wire in place.wires]).delete()
+    for position, wire in enumerate(place.wires):
+        values = {"colour": wire.colour, "claim": wire.claim, "position": position}
+        Pin.objects.update_or_create(point=point, label=wire.label, defaults=values)
 
 
 def _pin(point: AccessPoint, label: str) -> Pin:

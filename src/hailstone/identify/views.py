@@ -135,16 +135,7 @@ def new_point(request: HttpRequest, job_id: int) -> HttpResponse:
     initial = {"name": "", "kind": "rear_lamp", "side": "left", "wires": ""}
     form = PointForm(request.POST or None, initial=initial, others=others)
     if request.method == "POST" and form.is_valid():
-        facts = form.cleaned_data
-        point = services.add_point(
-            view.job,
-            facts["name"],
-            facts["kind"],
-            facts["side"],
-            facts["wires"],
-            request.user,
-            claims_from=facts["claims_from"],
-        )
+        point = services.add_point(view.job, form.place(), request.user)
         return redirect("bench", job_id=job_id, point_id=point.id)
     context = {"view": view, "form": form, "layer": "identify", "point": None}
     return render(request, "identify/point.html", context, status=422 if form.is_bound else 200)
@@ -154,23 +145,15 @@ def edit_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
     """Change an access point's name, kind, side and wires."""
     view, point = find_point(job_id, point_id)
     others = {other.name for other in view.job.points.all() if other.id != point.id}
-    form = PointForm(request.POST or None, initial=PointForm.facts_of(point), others=others)
+    measured = {pin.label for pin in point.pins.all() if pin.readings.all()}
+    form = PointForm(request.POST or None, initial=PointForm.facts_of(point), others=others, measured=measured)
     status, stale = 200, ""
     if request.method == "POST":
         status = 422
         if form.is_valid():
-            facts = form.cleaned_data
             try:
-                services.check_point_version(point, facts["version"], view.job)
-                services.change_point(
-                    point,
-                    facts["name"],
-                    facts["kind"],
-                    facts["side"],
-                    facts["wires"],
-                    request.user,
-                    claims_from=facts["claims_from"],
-                )
+                services.check_point_version(point, form.cleaned_data["version"], view.job)
+                services.change_point(point, form.place(), request.user)
                 return redirect("bench", job_id=job_id, point_id=point_id)
             except StaleError as error:
                 status, stale = 409, str(error)

@@ -238,8 +238,14 @@ def test_a_claim_that_is_no_function_is_asked_about(page, job):
 
 
 def test_changing_the_wires_keeps_the_readings_of_those_that_stay(page, job, settled):
+    everything = Reading.objects.count()
     before = Reading.objects.filter(pin__label__in="1235").count()
     sent = {"version": "1", "name": "lamp", "kind": "rear_lamp", "side": "left", "wires": "1 BK\n2 BN\n3 WH\n5 VT"}
+    refused = page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent)
+    assert refused.status_code == 422
+    assert "Pin 4 would go with the readings taken there." in refused.content.decode()
+    assert Reading.objects.count() == everything
+    sent["let_go"] = "on"
     assert page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent).status_code == 302
     assert Reading.objects.count() == before
     assert page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent).status_code == 409

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from django import template
+from django.template import Library
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
@@ -13,7 +13,7 @@ from hailstone.layers.progress import Layer
 from hailstone.shop import svg
 from hailstone.wording import advice, words
 
-register = template.Library()
+register = Library()
 
 
 @register.filter
