@@ -2,6 +2,11 @@
 
 from __future__ import annotations
 
+import os
+import shutil
+import subprocess
+import sys
+
 import pytest
 
 from browser import browser
@@ -9,17 +14,31 @@ from demo_server import DemoServer, sign_in
 
 
 @pytest.fixture(scope="session")
-def server(tmp_path_factory):
-    started = DemoServer(tmp_path_factory.mktemp("data"))
-    started.start()
+def prepared(tmp_path_factory):
+    """The demo's database, made once; every server gets a copy."""
+    data = tmp_path_factory.mktemp("prepared")
+    command = [sys.executable, "-m", "hailstone.cli", "demo", "--no-serve"]
+    subprocess.run(command, env={**os.environ, "HAILSTONE_DATA": str(data)}, check=True)
+    return data
+
+
+def _started(prepared, data):
+    shutil.copytree(prepared, data, dirs_exist_ok=True)
+    server = DemoServer(data)
+    server.start()
+    return server
+
+
+@pytest.fixture(scope="session")
+def server(prepared, tmp_path_factory):
+    started = _started(prepared, tmp_path_factory.mktemp("data"))
     yield started
     started.kill()
 
 
 @pytest.fixture
-def own_server(tmp_path):
-    started = DemoServer(tmp_path)
-    started.start()
+def own_server(prepared, tmp_path):
+    started = _started(prepared, tmp_path)
     yield started
     started.kill()
 
