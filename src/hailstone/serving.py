@@ -89,6 +89,7 @@ def serve(host: str, port: int, *, with_demo_login: bool = False) -> NoReturn:
         "2",
         "--threads",
         "4",
+        "--preload",
         "--log-level",
         "warning",
     ]
