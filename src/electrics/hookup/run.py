@@ -85,11 +85,6 @@ class WireOption:
     def is_right(self) -> bool:
         return not self.faults
 
-    @property
-    def is_bearable(self) -> bool:
-        """Right, or only over what one aims at."""
-        return set(self.faults) <= {"aim"}
-
 
 def drop_v(conductor: Conductor, run: Run, temperature_c: float = HOT_C) -> float:
     """Voltage lost out and back [V], conductor at `temperature_c` [C]."""

@@ -107,7 +107,8 @@ def plan_hookup(job: Job) -> HookUpPlan:
             ("fuse_load", host is not None and not host.fits_fuse),
             ("wire_load", host is not None and not host.fits_wire),
             ("no_wire", bool(options) and option is None),
-            ("drop", option is not None and not option.is_bearable),
+            ("drop", option is not None and "drop" in option.faults),
+            ("no_fuse", option is not None and "fuse" in option.faults),
         )
         if is_broken
     ]
@@ -138,7 +139,7 @@ def plan_build(job: Job, plan: HookUpPlan) -> BuildPlan | None:
     choice = hookup_of(job)
     if not plan.is_complete or plan.option is None or plan.joint is None or plan.fuse is None:
         return None
-    runs = cut_list(plan.option.conductor, choice.out_m or 0.0, _back_m(choice))
+    runs = cut_list(plan.option.conductor, choice.out_m or 0.0, choice.back_m or 0.0)
     return BuildPlan(runs, parts(job.added_count, runs, plan.fuse, plan.joint))
 
 
@@ -163,12 +164,8 @@ def _host(choice: HookUp, added_a: float, host_wire: wires.Conductor, voltage_v:
 def _options(choice: HookUp, added_a: float, voltage_v: float) -> tuple[WireOption, ...]:
     if choice.out_m is None or choice.back_m is None:
         return ()
-    run = Run(choice.out_m, _back_m(choice), added_a, voltage_v)
+    run = Run(choice.out_m, choice.back_m, added_a, voltage_v)
     return wire_options(run, wires.WireStandard(choice.wire_standard))
-
-
-def _back_m(choice: HookUp) -> float:
-    return choice.back_m or 0.0
 
 
 def _chosen_option(options: tuple[WireOption, ...], size: str) -> WireOption | None:

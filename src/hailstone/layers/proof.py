@@ -82,8 +82,10 @@ def _signature(job: Job) -> Signature | None:
 
 
 def _fingerprint(job: Job, plan: HookUpPlan, expected: Mapping[str, str], results: Mapping[str, Result]) -> str:
-    """Everything a signature vouches for, as one digest: tap, load, every line and what was seen."""
+    """Everything a signature vouches for, as one digest: tap, load, wire, fuse, every line and what was seen."""
     parts = [job.addition, f"{plan.added_a:g}", str(plan.chosen.pin_id if plan.chosen else "")]
+    parts += [plan.option.conductor.name if plan.option else "", f"{plan.fuse.rating_a:g}" if plan.fuse else ""]
+    parts += [*plan.missing, *plan.faults]
     parts += [f"{key}={asked}" for key, asked in sorted(expected.items())]
     parts += [f"{key}:{r.outcome}:{r.reading}:{r.note}" for key, r in sorted(results.items())]
     return hashlib.sha256("\n".join(parts).encode()).hexdigest()

@@ -23,6 +23,7 @@ FAULTS = {
     "wire_load": "Too much for the factory wire. Use a relay fed from the battery, or tap nearer to the fuse.",
     "no_wire": "No size of this kind of wire keeps the drop and the fuse rule. Shorten the run or split the lamps.",
     "drop": "This wire loses more than the 0.5 V (on 12 V) that a lamp run may lose. Take a thicker one.",
+    "no_fuse": "No standard fuse both carries this load and protects this wire. Take a thicker one.",
     "joint": "This way of joining does not fit here: it is not for spray, vibration or unlike gauges.",
 }
 

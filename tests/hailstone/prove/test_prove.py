@@ -119,3 +119,24 @@ def test_a_changed_plan_makes_its_lines_untested_again(page, hooked_up, all_pass
 def test_lines_and_states_that_do_not_exist_are_not_found(record):
     assert record(line="moon|added", outcome="pass").status_code == 404
     assert record(line="rest|added", outcome="splendid").status_code == 404
+
+
+@pytest.mark.parametrize("changes", [{"wire_size": "16"}, {"fed_by": "computer"}])
+def test_a_signature_does_not_outlive_another_wire_or_a_forbidden_hook_up(
+    page, hooked_up, all_passed, choice, changes
+):
+    page.post(f"/jobs/{hooked_up.id}/prove/sign/", {})
+    assert "Signed: <b>ina</b>" in sheet_text(page, hooked_up)
+    page.post(f"/jobs/{hooked_up.id}/hook-up/", choice | changes)
+    assert "was for another plan or other results" in sheet_text(page, hooked_up)
+
+
+def test_the_sheet_opens_where_no_fuse_protects_the_wire(page, job, hooked_up, choice):
+    """2 x 1.25 A wants 3.125 A and 22 AWG bears 3 A: the drop over 0.6 m is fine, the fuse is not."""
+    job.added_each_a = 1.25
+    job.save()
+    short = {"wire_size": "22", "out_m": "0.5", "back_m": "0.1"}
+    text = page.post(f"/jobs/{job.id}/hook-up/", choice | short).content.decode()
+    assert "No standard fuse both carries this load and protects this wire." in text
+    assert "loses more than the 0.5 V" not in text
+    assert "22 AWG" in sheet_text(page, job)
