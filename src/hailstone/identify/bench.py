@@ -195,6 +195,15 @@ def find_point(job_id: int, point_id: int) -> tuple[Overview, AccessPoint]:
     raise Http404("no such access point")
 
 
+def only_point(job_id: int, point_id: int) -> AccessPoint:
+    """One access point with its readings, and nothing derived; 404 when it is not there."""
+    points = AccessPoint.objects.select_related("job").prefetch_related("pins__readings")
+    point = points.filter(pk=point_id, job_id=job_id).first()
+    if point is None:
+        raise Http404("no such access point")
+    return point
+
+
 def find_pin(job_id: int, point_id: int, pin_id: str) -> Pin:
     """One pin of a job's access point with its job, and nothing derived; 404 when it is not there."""
     if not pin_id.isdecimal():

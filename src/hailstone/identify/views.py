@@ -13,7 +13,7 @@ from electrics.errors import InputError, ReadingsFileError
 from electrics.formats.colour import parse_colour
 from electrics.formats.readings_csv import decode, read_readings, write_readings
 from hailstone.identify import services
-from hailstone.identify.bench import asked_setup, find_pin, find_point, make_bench, safe_supply
+from hailstone.identify.bench import asked_setup, find_pin, find_point, make_bench, only_point, safe_supply
 from hailstone.identify.forms import PointForm
 from hailstone.identify.history import changes_at, show_change
 from hailstone.identify.models import AccessPoint
@@ -61,7 +61,7 @@ def save_reading(request: HttpRequest, job_id: int, point_id: int) -> HttpRespon
 @require_POST
 def undo(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
     """Take back this person's last reading and show where it was."""
-    _, point = find_point(job_id, point_id)
+    point = only_point(job_id, point_id)
     change = services.undo_last(point, request.user)
     if change is None:
         messages.info(request, "Nothing of yours is left to undo here.")
@@ -105,7 +105,7 @@ def import_csv(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
 @require_GET
 def export_csv(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
     """The readings of one access point as a readings file; what cannot be read is left out."""
-    _, point = find_point(job_id, point_id)
+    point = only_point(job_id, point_id)
     rows = [
         {
             "access_point": point.name,
@@ -166,7 +166,7 @@ def edit_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
 @require_POST
 def remove_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
     """Delete an access point after the person typed its name."""
-    _, point = find_point(job_id, point_id)
+    point = only_point(job_id, point_id)
     if request.POST.get("name", "").strip() != point.name:
         messages.error(request, "Not removed: the name typed is not this access point's.")
         return redirect("edit_point", job_id=job_id, point_id=point_id)
