@@ -11,9 +11,21 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
-from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function, State
+from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function, Polarity, State
 
-__all__ = ["DARK", "FLASHING", "LIT", "PARTLY", "Level", "Scenario", "Signal", "signal", "variants"]
+__all__ = [
+    "DARK",
+    "FLASHING",
+    "GROUND_SWITCHED",
+    "LIT",
+    "PARTLY",
+    "Level",
+    "Scenario",
+    "Signal",
+    "polarity_of",
+    "signal",
+    "variants",
+]
 
 
 class Level(StrEnum):
@@ -47,6 +59,7 @@ DARK = Signal(Level.OFF, Level.OFF)
 LIT = Signal(Level.ON, Level.ON)
 PARTLY = Signal(Level.PART, Level.PART)
 FLASHING = Signal(Level.ON, Level.OFF)
+OUT_OF_STEP = Signal(Level.OFF, Level.ON)
 VARYING = Signal(Level.VARYING, Level.VARYING)
 BUS = Signal(Level.BUS, Level.BUS)
 
@@ -59,14 +72,53 @@ class Scenario:
     brake_with_hazard: BrakeWithHazard = BrakeWithHazard.FLASH_WINS
 
 
-_VARIANTS: dict[Function, tuple[tuple[str, float], ...]] = {
+GROUND_SWITCHED = "ground_switched"
+"""The variant of a lamp that has battery voltage always and whose wire here is pulled to ground when on."""
+
+_GROUND_SWITCHED_SHARE = 0.02
+"""Motorcycles, older makes, doors: few of all lamps (estimate)."""
+
+_FEED_VARIANTS: dict[Function, tuple[tuple[str, float], ...]] = {
     Function.TAIL: (("plain", 0.92), ("pulsed", 0.08)),
-    Function.DRL: (("key", 0.4), ("key_dims", 0.3), ("engine", 0.2), ("engine_dims", 0.1)),
     Function.LOW_BEAM: (("stays", 0.5), ("leaves", 0.5)),
+    **{
+        function: (("plain", 1.0),)
+        for function in (
+            Function.TAIL_LEFT,
+            Function.TAIL_RIGHT,
+            Function.STOP,
+            Function.TURN_LEFT,
+            Function.TURN_RIGHT,
+            Function.STOP_TURN_LEFT,
+            Function.STOP_TURN_RIGHT,
+            Function.REVERSE,
+            Function.HIGH_BEAM,
+            Function.FOG_FRONT,
+            Function.FOG_REAR,
+        )
+    },
+}
+"""Lamp circuits that are switched in the feed, or now and then in the ground."""
+
+_VARIANTS: dict[Function, tuple[tuple[str, float], ...]] = {
+    Function.DRL: (("key", 0.4), ("key_dims", 0.3), ("engine", 0.2), ("engine_dims", 0.1)),
     Function.DATA: (("fast", 0.6), ("single", 0.25), ("slow_high", 0.075), ("slow_low", 0.075)),
     Function.DEAD_FEED: (("main", 0.7), ("small", 0.3)),
+    Function.MARKER_BETWEEN: (("left", 0.5), ("right", 0.5)),
+    **{
+        function: (
+            *((name, weight * (1 - _GROUND_SWITCHED_SHARE)) for name, weight in feeds),
+            (GROUND_SWITCHED, _GROUND_SWITCHED_SHARE),
+        )
+        for function, feeds in _FEED_VARIANTS.items()
+    },
 }
 """Ways in which one function behaves on different vehicles, with a prior weight each (our estimate)."""
+
+
+def polarity_of(variant: str) -> Polarity:
+    """Which side of the lamp a variant switches."""
+    return Polarity.GROUND if variant == GROUND_SWITCHED else Polarity.POSITIVE
 
 
 def variants(function: Function) -> tuple[tuple[str, float], ...]:
@@ -104,7 +156,9 @@ def signal(function: Function, state: State, scenario: Scenario, variant: str = 
     Notes
     -----
     In a combined lamp the flash of its own indicator always wins over the brake; with the hazards the
-    scenario decides (common practice; older vehicles burn steady).
+    scenario decides (common practice; older vehicles burn steady). A ground-switched circuit has the signal
+    of its lamp: on is the wire at ground. The signal of `marker_between` is its lamp's as well: it has no
+    ground of its own, so it goes dark while the turn lamp that it returns through is lit.
     """
     return _RULES[function](state, scenario, variant or variants(function)[0][0])
 
@@ -162,6 +216,13 @@ def _low_beam(state: State, scenario: Scenario, variant: str) -> Signal:
     return LIT if is_on else DARK
 
 
+def _marker_between(state: State, scenario: Scenario, variant: str) -> Signal:
+    parked = state.on(Control.PARK, Control(f"park_{variant}"))
+    if state.on(Control(variant), Control.HAZARD):
+        return OUT_OF_STEP if parked else FLASHING
+    return LIT if parked else DARK
+
+
 _NEVER = _on_with()
 _PART_WITH_PARK = _on_with(Control.PARK, on=PARTLY)
 _STOP = _on_with(Control.BRAKE)
@@ -182,6 +243,7 @@ _RULES: dict[Function, Rule] = {
     Function.TAIL_STOP_TURN_DIMMED_RIGHT: _over(_stop_turn(Control.RIGHT), _PART_WITH_PARK),
     Function.TURN_PARK_DIMMED_LEFT: _over(_turn(Control.LEFT), _PART_WITH_PARK),
     Function.TURN_PARK_DIMMED_RIGHT: _over(_turn(Control.RIGHT), _PART_WITH_PARK),
+    Function.MARKER_BETWEEN: _marker_between,
     Function.DRL: _drl,
     Function.LOW_BEAM: _low_beam,
     Function.HIGH_BEAM: _on_with(Control.HIGH),

@@ -23,6 +23,7 @@ __all__ = [
     "Function",
     "Instrument",
     "Load",
+    "Polarity",
     "State",
     "parse_state",
     "supply_default_v",
@@ -183,9 +184,15 @@ class Function(StrEnum):
     DEAD_FEED = "dead_feed"
 
 
-FUNCTIONS: tuple[Function, ...] = tuple(f for f in Function if f is not Function.MARKER_BETWEEN)
-"""The functions the belief engine weighs. `marker_between` needs the phase against the turn lamp, which no
-instrument here reports yet; ground-switched polarity is likewise not weighed yet."""
+FUNCTIONS: tuple[Function, ...] = tuple(Function)
+"""The functions the belief engine weighs, in one order everywhere."""
+
+
+class Polarity(StrEnum):
+    """Which side of the lamp is switched: its feed, or its way to ground."""
+
+    POSITIVE = "positive"
+    GROUND = "ground"
 
 
 class Arrangement(StrEnum):

@@ -128,7 +128,14 @@ _SCALES = {
         True,
         "120 Hz, 22 %, 92 /min or none",
     ),
-    Instrument.CLAMP: _Scale(("A",), (Word.OFF, Word.FLASH), -500, 500, True, "amps like 1.8 A or 180 mA"),
+    Instrument.CLAMP: _Scale(
+        ("A",),
+        (Word.ON, Word.OFF, Word.FLASH),
+        -500,
+        500,
+        True,
+        "amps like 1.8 A or 180 mA, or how its lamp burns: on, off or flash",
+    ),
     Instrument.TEST_LAMP: _Scale((), (*_LIT, Word.NONE), 0, 0, False, "lit, dim, dark or flash"),
     Instrument.TEST_LAMP_PLUS: _Scale((), (*_LIT, Word.NONE), 0, 0, False, "lit, dim, dark or flash"),
     Instrument.LED_PROBE: _Scale(

@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 from functools import lru_cache
 
 import numpy as np
@@ -20,8 +21,8 @@ from electrics.formats.reading_text import Reading
 from electrics.identify.conditions import Condition, LampKind, conditions
 from electrics.identify.instruments import meter_for, shown_in
 from electrics.identify.joint import Joint, most_probable, weigh_jointly
-from electrics.identify.kinds import Side, count_prior
-from electrics.signals import Scenario, variants
+from electrics.identify.kinds import Side, count_prior, pin_out
+from electrics.signals import Scenario, polarity_of, variants
 from electrics.vocabulary import (
     FUNCTIONS,
     Arrangement,
@@ -29,11 +30,12 @@ from electrics.vocabulary import (
     Function,
     Instrument,
     Load,
+    Polarity,
     State,
 )
 
 __all__ = [
-    "CLAIM_FACTOR",
+    "CLAIM_FACTORS",
     "HYPOTHESES",
     "MISTAKE_RATE",
     "SCENARIOS",
@@ -41,8 +43,10 @@ __all__ = [
     "WORLDS",
     "AccessPoint",
     "Belief",
+    "Claim",
     "Contradiction",
     "Evidence",
+    "Origin",
     "Setup",
     "Wire",
     "WireBelief",
@@ -55,10 +59,23 @@ MISTAKE_RATE = 0.04
 """Share of readings taken on the wrong pin, with the control off or without contact (estimate)."""
 SETTLED = 0.95
 """Probability from which a verdict counts as settled, unless a reading contradicts it."""
-CLAIM_FACTOR = 12.0
-"""How much likelier a function becomes because a chart or a person says so, before any reading (estimate).
 
-Charts are wrong often enough that two or three readings must be able to overrule one."""
+
+class Origin(StrEnum):
+    """Who says what a wire does before anything is measured."""
+
+    SAID = "said"
+    PIN_OUT = "pin_out"
+    OTHER_SIDE = "other_side"
+    WIRE_BOOK = "wire_book"
+
+
+CLAIM_FACTORS = {Origin.SAID: 12.0, Origin.PIN_OUT: 10.0, Origin.OTHER_SIDE: 4.0, Origin.WIRE_BOOK: 25.0}
+"""How much likelier a function becomes because of a claim, before any reading (estimates).
+
+Charts and standards are wrong often enough that two or three readings must be able to overrule one. The
+other side of a vehicle has the same functions, not always at the same pins. What this shop has proven on
+the same kind of vehicle weighs most, and is still only a prior."""
 ODD = 0.5
 """A reading that is more likely a mistake than not is a contradiction."""
 
@@ -85,12 +102,26 @@ _MEMBERSHIP = (_FUNCTION_OF[:, None] == np.arange(len(FUNCTIONS))).astype(float)
 
 
 @dataclass(frozen=True)
+class Claim:
+    """What is said of a wire before it is measured: a prior of stated strength, never evidence."""
+
+    function: Function
+    origin: Origin = Origin.SAID
+    who: str = ""
+
+    @property
+    def factor(self) -> float:
+        """How much likelier it makes the function [-]."""
+        return CLAIM_FACTORS[self.origin]
+
+
+@dataclass(frozen=True)
 class Wire:
-    """One pin of an access point; `claim` is what a chart or somebody says it does."""
+    """One pin of an access point, with what is claimed of it besides a standard pin-out."""
 
     pin: str
     colour: str = ""
-    claim: Function | None = None
+    claims: tuple[Claim, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -164,8 +195,10 @@ class WireBelief:
         Every function with its probability, most likely first.
     weights : tuple of Weight
         What each reading of this wire says for the verdict.
-    claim : Function or None
-        What was claimed of this wire; a prior, never evidence.
+    polarity : Polarity
+        Which side of the lamp this wire switches, as far as is known.
+    claims : tuple of Claim
+        What was claimed of this wire, a standard pin-out included.
     """
 
     pin: str
@@ -176,12 +209,13 @@ class WireBelief:
     ranked: tuple[tuple[Function, float], ...]
     is_settled: bool
     weights: tuple[Weight, ...]
-    claim: Function | None
+    polarity: Polarity
+    claims: tuple[Claim, ...]
 
     @property
-    def disputes_claim(self) -> bool:
-        """Whether the measurements have settled on something else than was claimed."""
-        return self.is_settled and self.claim is not None and self.claim is not self.function
+    def disputed(self) -> tuple[Claim, ...]:
+        """The claims that the measurements have settled against."""
+        return tuple(claim for claim in self.claims if self.is_settled and claim.function is not self.function)
 
     def probability_of(self, function: Function) -> float:
         return dict(self.ranked)[function]
@@ -309,8 +343,8 @@ def _solve(point: AccessPoint, rows: Mapping[str, Rows], mistake_rate: float) ->
     for w, wire in enumerate(point.wires):
         if rows.get(wire.pin):
             log_like[:, w] = np.log(_mixed(rows[wire.pin], mistake_rate)[0]).sum(axis=0)
-        if wire.claim in FUNCTIONS:
-            log_like[:, w, FUNCTIONS.index(wire.claim) == _FUNCTION_OF] += np.log(CLAIM_FACTOR)
+        for claim in _claims(point, wire):
+            log_like[:, w, FUNCTIONS.index(claim.function) == _FUNCTION_OF] += np.log(claim.factor)
     top = log_like.max(axis=(0, 2), keepdims=True)
     by_variant = np.exp(log_like - top) * _VARIANT_WEIGHT
     by_function = by_variant @ _MEMBERSHIP
@@ -318,6 +352,12 @@ def _solve(point: AccessPoint, rows: Mapping[str, Rows], mistake_rate: float) ->
     joint = _weigh_once(by_function, priors)
     share = by_variant / np.maximum(by_function @ _MEMBERSHIP.T, 1e-300)
     return joint.log_weight, (joint.marginals @ _MEMBERSHIP.T) * share
+
+
+def _claims(point: AccessPoint, wire: Wire) -> tuple[Claim, ...]:
+    """What is claimed of a wire, the standard pin-out of its plug first."""
+    standard = [Claim(pin.function, Origin.PIN_OUT) for pin in pin_out(point.kind) if pin.pin == wire.pin]
+    return (*standard, *wire.claims)
 
 
 def _weigh_once(by_function: Array, priors: Array) -> Joint:
@@ -407,6 +447,7 @@ def _conclude(
         order = np.argsort(-by_function[w], kind="stable")
         ranked = tuple((FUNCTIONS[f], float(by_function[w, f])) for f in order)
         probability = float(by_function[w, chosen[w]])
+        polarity, sure = _polarity(marginals[w], int(chosen[w]))
         wires.append(
             WireBelief(
                 wire.pin,
@@ -415,12 +456,22 @@ def _conclude(
                 _likeliest_variant(marginals[w], int(chosen[w])),
                 probability,
                 ranked,
-                probability >= SETTLED and not odd,
+                sure >= SETTLED and not odd,
                 _weights(rows.get(wire.pin, []), worlds, int(chosen[w]), mistake_rate),
-                wire.claim,
+                polarity,
+                _claims(point, wire),
             )
         )
     return Belief(point, tuple(wires), tuple(contradictions), by_arrangement, marginals, worlds)
+
+
+def _polarity(marginals: Array, chosen: int) -> tuple[Polarity, float]:
+    """The likelier polarity of the chosen function, and the probability of both together [-]."""
+    own = {polarity: 0.0 for polarity in Polarity}
+    for (function, variant, _), chance in zip(HYPOTHESES, marginals, strict=True):
+        if function is FUNCTIONS[chosen]:
+            own[polarity_of(variant)] += float(chance)
+    return max(own.items(), key=lambda item: item[1])
 
 
 def _likeliest_variant(marginals: Array, chosen: int) -> str:

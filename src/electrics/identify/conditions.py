@@ -9,7 +9,7 @@ from __future__ import annotations
 from enum import StrEnum
 from functools import lru_cache
 
-from electrics.signals import Level, Scenario, signal
+from electrics.signals import DARK, GROUND_SWITCHED, OUT_OF_STEP, Level, Scenario, Signal, signal
 from electrics.vocabulary import Control, Function, Load, State
 
 __all__ = ["Condition", "LampKind", "conditions"]
@@ -40,6 +40,10 @@ class Condition(StrEnum):
     FLASH = "flashing"
     PART = "part voltage in pulses"
     VARYING = "varying voltage"
+    PULLED_UP = "battery through a cold filament"
+    PULLED_UP_LED = "battery through an LED lamp"
+    BETWEEN_LIT = "battery, lamp out of step with the turn"
+    BETWEEN_FED_BACK = "turn feed through the marker"
     BUS_FAST = "fast bus"
     BUS_SINGLE = "single-wire bus"
     BUS_SLOW_HIGH = "slow bus, high wire"
@@ -84,6 +88,13 @@ def conditions(
     if function is Function.SPARE:
         return ((Condition.FLOATING, 1.0),)
     now = signal(function, state, scenario, variant)
+    is_small = function in _SMALL or variant == "small"
+    if function is Function.MARKER_BETWEEN:
+        return _between(now, lamps, load)
+    if variant == GROUND_SWITCHED and not now.is_flashing:
+        if now != DARK:
+            return ((Condition.GROUND, 1.0),)
+        return ((Condition.CHARGING, 1.0),) if state.on(Control.ENGINE) else _pulled_up(lamps, load)
     if now.is_flashing:
         return ((Condition.FLASH, 1.0),)
     if now.lit is Level.ON:
@@ -96,7 +107,7 @@ def conditions(
         return ((_BUS[variant], 1.0),)
     if function is Function.DATA:
         return ((Condition.BATTERY if variant == "single" else Condition.FLOATING, 1.0),)
-    return _resting(function in _SMALL or variant == "small", lamps, load)
+    return _resting(is_small, lamps, load)
 
 
 def _resting(is_small: bool, lamps: LampKind, load: Load) -> tuple[tuple[Condition, float], ...]:
@@ -110,3 +121,26 @@ def _resting(is_small: bool, lamps: LampKind, load: Load) -> tuple[tuple[Conditi
     filament = Condition.COLD_SMALL if is_small else Condition.COLD_MAIN
     led = ODD_LAMP_SHARE if lamps is LampKind.FILAMENT else 1.0 - ODD_LAMP_SHARE
     return ((filament, 1.0 - led), (Condition.LED_LAMP, led))
+
+
+def _pulled_up(lamps: LampKind, load: Load) -> tuple[tuple[Condition, float], ...]:
+    """A ground-switched lamp that is off: its wire hangs on battery through the lamp."""
+    if load is Load.OUT:  # other lamps of the circuit may still hold it up
+        return ((Condition.LAMP_OUT, 0.65), (Condition.PULLED_UP, 0.35))
+    if load is Load.LED:
+        return ((Condition.PULLED_UP_LED, 1.0),)
+    if load is Load.TEST:
+        return ((Condition.PULLED_UP, 1.0),)
+    led = ODD_LAMP_SHARE if lamps is LampKind.FILAMENT else 1.0 - ODD_LAMP_SHARE
+    return ((Condition.PULLED_UP, 1.0 - led), (Condition.PULLED_UP_LED, led))
+
+
+def _between(now: Signal, lamps: LampKind, load: Load) -> tuple[tuple[Condition, float], ...]:
+    """The park feed of a marker that returns through the turn lamp."""
+    if now == OUT_OF_STEP and load is not Load.OUT:
+        return ((Condition.BETWEEN_LIT, 1.0),)
+    if now.dark is Level.ON:
+        return ((Condition.BATTERY, 1.0),)
+    if now.is_flashing and load is not Load.OUT:
+        return ((Condition.BETWEEN_FED_BACK, 1.0),)
+    return _resting(True, lamps, load)

@@ -22,7 +22,8 @@ W = Word
 
 _FEED_OFF = (C.COLD_MAIN, C.COLD_SMALL, C.TEST_LOAD)
 _AFLOAT = (C.LED_LAMP, C.LAMP_OUT, C.FLOATING)
-_LIVE = (C.BATTERY, C.CHARGING, C.BUS_SINGLE, C.BUS_SLOW_HIGH)
+_AT_BATTERY = (C.BATTERY, C.PULLED_UP, C.BETWEEN_LIT)
+_LIVE = (*_AT_BATTERY, C.CHARGING, C.PULLED_UP_LED, C.BUS_SINGLE, C.BUS_SLOW_HIGH)
 
 
 class Meter:
@@ -107,8 +108,12 @@ def _volts_dc(condition: Condition, supply_v: float) -> Display:
             0.0,
             {W.OPEN: 0.08, W.OFF: 0.02},
         )
-    if condition is C.BATTERY:
+    if condition in _AT_BATTERY:
         return Display((*_battery(0.96), uniform(0.01, 0.3, 0.95)), 0.0, {W.ON: 0.03})
+    if condition is C.PULLED_UP_LED:  # an LED lamp drops its own threshold on the way
+        return Display((*_battery(0.4), uniform(0.5, 0.3, 1.02), *_zero(0.08)), 0.0, {W.ON: 0.01, W.OPEN: 0.01})
+    if condition is C.BETWEEN_FED_BACK:  # through filaments next to nothing is left, through LED tail lamps all of it
+        return Display((*_zero(0.65), uniform(0.2, 0.0, 0.15)), 0.13, {W.FLASH: 0.02})
     if condition is C.CHARGING:
         return Display((*_charging(0.96), uniform(0.01, 0.3, 0.95)), 0.0, {W.ON: 0.03})
     if condition is C.FLASH:
@@ -236,9 +241,13 @@ class LedProbe(Meter):
     def display(self, condition: Condition, supply_v: float) -> Display:
         if condition in (C.GROUND, *_FEED_OFF):
             return Display(words={W.GREEN: 0.97, W.NONE: 0.02, W.BOTH: 0.005})
+        if condition is C.BETWEEN_FED_BACK:
+            return Display(words={W.GREEN: 0.8, W.RED_GREEN: 0.15, W.NONE: 0.05})
+        if condition is C.PULLED_UP_LED:
+            return Display(words={W.RED: 0.72, W.NONE: 0.25, W.BOTH: 0.03})
         if condition in _AFLOAT:
             return Display(words={W.NONE: 0.88, W.GREEN: 0.07, W.RED: 0.04, W.BOTH: 0.01})
-        if condition in (C.BATTERY, C.CHARGING):
+        if condition in (*_AT_BATTERY, C.CHARGING):
             return Display(words={W.RED: 0.97, W.NONE: 0.02})
         if condition is C.FLASH:
             return Display(words={W.RED_GREEN: 0.72, W.RED_NONE: 0.16, W.RED: 0.06, W.GREEN: 0.03, W.BOTH: 0.03})
@@ -260,8 +269,10 @@ class FilamentLamp(Meter):
     instrument = Instrument.TEST_LAMP
 
     def display(self, condition: Condition, supply_v: float) -> Display:
-        if condition in (C.BATTERY, C.CHARGING):
+        if condition in (C.BATTERY, C.CHARGING, C.BETWEEN_LIT):
             return Display(words={W.ON: 0.96, W.DIM: 0.02, W.OFF: 0.02})
+        if condition is C.PULLED_UP:  # 94 % of its light through a cold 21 W filament, less through a small one
+            return Display(words={W.ON: 0.8, W.DIM: 0.18, W.OFF: 0.02})
         if condition is C.FLASH:
             return Display(words={W.FLASH: 0.92, W.ON: 0.05, W.OFF: 0.02})
         if condition is C.PART:
@@ -284,7 +295,7 @@ class FilamentLampPlus(FilamentLamp):
             return Display(words={W.ON: 0.98, W.OFF: 0.02})
         if condition is C.COLD_MAIN:
             return Display(words={W.ON: 0.95, W.DIM: 0.03, W.OFF: 0.02})
-        if condition in (C.COLD_SMALL, C.TEST_LOAD):
+        if condition in (C.COLD_SMALL, C.TEST_LOAD, C.BETWEEN_FED_BACK):
             return Display(words={W.ON: 0.6, W.DIM: 0.35, W.OFF: 0.05})
         if condition is C.LAMP_OUT:
             return Display(words={W.OFF: 0.6, W.ON: 0.3, W.DIM: 0.1})
@@ -337,9 +348,12 @@ class Clamp(Meter):
     def display(self, condition: Condition, supply_v: float) -> Display:
         none = normal(0.93, 0.0, 0.02)
         if condition in (C.BATTERY, C.CHARGING, C.PART, C.VARYING):
-            return Display((uniform(0.55, 0.02, 2.5), uniform(0.35, 0.02, 8.0), normal(0.1, 0.0, 0.02)))
+            lit = (uniform(0.5, 0.02, 2.5), uniform(0.33, 0.02, 8.0), normal(0.1, 0.0, 0.02))
+            return Display(lit, 0.0, {W.ON: 0.07})
         if condition is C.FLASH:
             return Display((uniform(0.3, 0.0, 4.0),), 0.55, {W.FLASH: 0.15})
+        if condition in (C.BETWEEN_LIT, C.BETWEEN_FED_BACK):  # a small lamp, dark in one of the phases
+            return Display((uniform(0.3, 0.0, 0.5),), 0.45, {W.FLASH: 0.25})
         if condition is C.GROUND:
             return Display((normal(0.5, 0.0, 0.02), uniform(0.5, 0.0, 8.0)))
         return Display((none, uniform(0.02, 0.0, 2.0)), 0.0, {W.OFF: 0.05})

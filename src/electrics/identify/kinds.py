@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from electrics.reference.tables import Table, read_table
 from electrics.vocabulary import FUNCTIONS, Arrangement, Function
 
-__all__ = ["AccessKind", "Side", "access_kinds", "count_prior"]
+__all__ = ["AccessKind", "PlugPin", "Side", "access_kinds", "count_prior", "pin_out", "plug_pins"]
 
 
 class Side(StrEnum):
@@ -34,6 +34,24 @@ class AccessKind:
     id: str
     name: str
     is_sided: bool
+    pin_word: str
+    """What one wire's place is called: pin, or position in a fuse box."""
+    face: str
+    """Which half a drawing of a standard plug shows, and from where; empty without a standard face."""
+    outline: str
+    """`round`, `flat`, `grid` of rows and columns, or empty: not drawn."""
+
+
+@dataclass(frozen=True)
+class PlugPin:
+    """One contact of a standard plug: what the standard puts there, and where on the face (0 to 100)."""
+
+    plug: str
+    pin: str
+    function: Function
+    colour: str
+    x: float
+    y: float
 
 
 @dataclass(frozen=True)
@@ -48,9 +66,29 @@ def access_kinds() -> Table[AccessKind]:
     """The kinds of access point there are."""
     return read_table(
         "access_points",
-        ("kind", "name", "sided"),
-        lambda row: AccessKind(row["kind"], row["name"], row["sided"] == "yes"),
+        ("kind", "name", "sided", "pin_word", "face", "outline"),
+        lambda row: AccessKind(
+            row["kind"], row["name"], row["sided"] == "yes", row["pin_word"], row["face"], row["outline"]
+        ),
     )
+
+
+@cache
+def plug_pins() -> Table[PlugPin]:
+    """Every contact of every standard plug."""
+    return read_table(
+        "plug_pins",
+        ("key", "plug", "pin", "function", "colour", "x", "y"),
+        lambda row: PlugPin(
+            row["plug"], row["pin"], Function(row["function"]), row["colour"], float(row["x"]), float(row["y"])
+        ),
+    )
+
+
+@cache
+def pin_out(kind: str) -> tuple[PlugPin, ...]:
+    """The contacts of a standard plug in their order; none for any other kind of place."""
+    return tuple(pin for pin in plug_pins() if pin.plug == kind)
 
 
 @cache
@@ -83,11 +121,27 @@ def count_prior(kind: str, side: Side, arrangement: Arrangement, n_wires: int) -
     """
     prior = np.empty((len(FUNCTIONS), n_wires + 1))
     for index, function in enumerate(FUNCTIONS):
-        content = _contents()[f"{kind}:{_seen_from(function, side)}"]
-        present = content.separate if arrangement is Arrangement.SEPARATE else content.combined
+        present, again = _expected(kind, function, side, arrangement)
         prior[index, 0] = 1 - present
-        prior[index, 1:] = present * (1 - content.again) * content.again ** np.arange(n_wires)
+        prior[index, 1:] = present * (1 - again) * again ** np.arange(n_wires)
     return prior
+
+
+PIN_OUT_KEPT = 0.9
+"""How often a function of a plug's standard is there at all (estimate)."""
+
+
+def _expected(kind: str, function: Function, side: Side, arrangement: Arrangement) -> tuple[float, float]:
+    """Chance that a function is there, and of another one after each."""
+    standard = [pin.function for pin in pin_out(kind)]
+    content = _contents()[f"{'connector' if standard else kind}:{_seen_from(function, side)}"]
+    present = content.separate if arrangement is Arrangement.SEPARATE else content.combined
+    if not standard:
+        return present, content.again
+    n_standard = standard.count(function)
+    if n_standard:
+        return PIN_OUT_KEPT, max(content.again, 1 - 1 / n_standard)
+    return present / 3, content.again
 
 
 def _seen_from(function: Function, side: Side) -> str:
