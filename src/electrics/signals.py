@@ -81,9 +81,8 @@ _GROUND_SWITCHED_SHARE = 0.02
 _FEED_VARIANTS: dict[Function, tuple[tuple[str, float], ...]] = {
     Function.TAIL: (("plain", 0.92), ("pulsed", 0.08)),
     Function.LOW_BEAM: (("stays", 0.5), ("leaves", 0.5)),
-    **{
-        function: (("plain", 1.0),)
-        for function in (
+    **dict.fromkeys(
+        (
             Function.TAIL_LEFT,
             Function.TAIL_RIGHT,
             Function.STOP,
@@ -95,8 +94,9 @@ _FEED_VARIANTS: dict[Function, tuple[tuple[str, float], ...]] = {
             Function.HIGH_BEAM,
             Function.FOG_FRONT,
             Function.FOG_REAR,
-        )
-    },
+        ),
+        (("plain", 1.0),),
+    ),
 }
 """Lamp circuits that are switched in the feed, or now and then in the ground."""
 

@@ -37,6 +37,20 @@ def points_from(rows: Sequence[ReadingRow]) -> tuple[AccessPoint, ...]:
 
 
 LAMPS = {"lamp", "light", "lights", "cluster", "headlamp", "headlight"}
+PLUGS: tuple[tuple[str, str], ...] = (
+    ("flat_4", r"\b4[- ]?flat\b"),
+    ("flat_5", r"\b5[- ]?flat\b"),
+    ("blade_7", r"\b7[- ]?blade\b"),
+    ("heavy_7", r"\bheavy 7[- ]?pin\b"),
+    ("plug_12n", r"\b12n\b"),
+    ("plug_12s", r"\b12s\b"),
+    ("plug_24n", r"\b24n\b"),
+    ("plug_13", r"\b13[- ]?pin\b"),
+    ("fuse_box", r"\bfuse ?box\b"),
+    ("turn_switch_loom", r"\b(turn|column)[- ]switch\b"),
+)
+"""Names that are no lamps: trailer plugs, fuse boxes, looms."""
+
 PLACES: tuple[tuple[str, set[str]], ...] = (
     ("high_stop", {"high", "third"}),
     ("licence_lamp", {"licence", "license", "plate"}),
@@ -50,6 +64,9 @@ PLACES: tuple[tuple[str, set[str]], ...] = (
 
 def guess_place(name: str) -> tuple[str, Side]:
     """Kind and side of an access point from its name: `left tail lamp` is a left rear lamp."""
+    for kind, telling_name in PLUGS:
+        if re.search(telling_name, name.lower()):
+            return kind, Side.NONE
     words = set(re.findall(r"[a-z]+", name.lower()))
     side = next((side for side in (Side.LEFT, Side.RIGHT) if side.value in words), Side.NONE)
     for kind, telling in PLACES:
@@ -95,6 +112,7 @@ def _as_json(belief: Belief, steps: Sequence[Any]) -> dict[str, Any]:
                 "pin": wire.pin,
                 "colour": wire.colour,
                 "function": str(wire.function),
+                "polarity": str(wire.polarity),
                 "probability": round(wire.probability, 4),
                 "alternatives": [
                     {"function": str(function), "probability": round(chance, 4)}

@@ -11,7 +11,6 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from enum import StrEnum
 from functools import lru_cache
 
 import numpy as np
@@ -19,9 +18,10 @@ from numpy.typing import NDArray
 
 from electrics.formats.reading_text import Reading
 from electrics.identify.conditions import Condition, LampKind, conditions
+from electrics.identify.facts import CLAIM_FACTORS, AccessPoint, Claim, Evidence, Origin, Setup, Wire
 from electrics.identify.instruments import meter_for, shown_in
 from electrics.identify.joint import Joint, most_probable, weigh_jointly
-from electrics.identify.kinds import Side, count_prior, pin_out
+from electrics.identify.kinds import count_prior, pin_out
 from electrics.signals import Scenario, polarity_of, variants
 from electrics.vocabulary import (
     FUNCTIONS,
@@ -29,9 +29,7 @@ from electrics.vocabulary import (
     BrakeWithHazard,
     Function,
     Instrument,
-    Load,
     Polarity,
-    State,
 )
 
 __all__ = [
@@ -61,21 +59,6 @@ SETTLED = 0.95
 """Probability from which a verdict counts as settled, unless a reading contradicts it."""
 
 
-class Origin(StrEnum):
-    """Who says what a wire does before anything is measured."""
-
-    SAID = "said"
-    PIN_OUT = "pin_out"
-    OTHER_SIDE = "other_side"
-    WIRE_BOOK = "wire_book"
-
-
-CLAIM_FACTORS = {Origin.SAID: 12.0, Origin.PIN_OUT: 10.0, Origin.OTHER_SIDE: 4.0, Origin.WIRE_BOOK: 25.0}
-"""How much likelier a function becomes because of a claim, before any reading (estimates).
-
-Charts and standards are wrong often enough that two or three readings must be able to overrule one. The
-other side of a vehicle has the same functions, not always at the same pins. What this shop has proven on
-the same kind of vehicle weighs most, and is still only a prior."""
 ODD = 0.5
 """A reading that is more likely a mistake than not is a contradiction."""
 
@@ -99,73 +82,6 @@ HYPOTHESES: tuple[tuple[Function, str, float], ...] = tuple(
 _FUNCTION_OF = np.array([FUNCTIONS.index(function) for function, _, _ in HYPOTHESES])
 _VARIANT_WEIGHT = np.array([weight for _, _, weight in HYPOTHESES])
 _MEMBERSHIP = (_FUNCTION_OF[:, None] == np.arange(len(FUNCTIONS))).astype(float)
-
-
-@dataclass(frozen=True)
-class Claim:
-    """What is said of a wire before it is measured: a prior of stated strength, never evidence."""
-
-    function: Function
-    origin: Origin = Origin.SAID
-    who: str = ""
-
-    @property
-    def factor(self) -> float:
-        """How much likelier it makes the function [-]."""
-        return CLAIM_FACTORS[self.origin]
-
-
-@dataclass(frozen=True)
-class Wire:
-    """One pin of an access point, with what is claimed of it besides a standard pin-out."""
-
-    pin: str
-    colour: str = ""
-    claims: tuple[Claim, ...] = ()
-
-
-@dataclass(frozen=True)
-class Setup:
-    """How a reading is taken: what is on, with what instrument, with what on the wire."""
-
-    state: State
-    instrument: Instrument = Instrument.DMM
-    load: Load = Load.IN
-
-
-@dataclass(frozen=True)
-class Evidence:
-    """One reading of one pin.
-
-    Attributes
-    ----------
-    against : str
-        Second pin when not read against proven ground; empty otherwise.
-    supply_v : float
-        Battery voltage at that time [V].
-    """
-
-    pin: str
-    setup: Setup
-    reading: Reading
-    supply_v: float
-    against: str = ""
-
-    @property
-    def cell(self) -> tuple[str, Setup, str]:
-        """Readings of the same cell are repeats of one measurement."""
-        return self.pin, self.setup, self.against
-
-
-@dataclass(frozen=True)
-class AccessPoint:
-    """A place where wires are reached: its wires, what is known of the place, and its readings."""
-
-    name: str
-    wires: tuple[Wire, ...]
-    evidence: tuple[Evidence, ...] = ()
-    kind: str = "connector"
-    side: Side = Side.NONE
 
 
 @dataclass(frozen=True)
@@ -467,7 +383,7 @@ def _conclude(
 
 def _polarity(marginals: Array, chosen: int) -> tuple[Polarity, float]:
     """The likelier polarity of the chosen function, and the probability of both together [-]."""
-    own = {polarity: 0.0 for polarity in Polarity}
+    own = dict.fromkeys(Polarity, 0.0)
     for (function, variant, _), chance in zip(HYPOTHESES, marginals, strict=True):
         if function is FUNCTIONS[chosen]:
             own[polarity_of(variant)] += float(chance)

@@ -3,87 +3,42 @@
 For every candidate set-up (state, instrument, what hangs on the wire) and every open wire, the mutual
 information between the wire's function and the reading it would give is computed from the same displays
 that weigh readings; a walk to the controls costs, touching one more wire costs little, and the state
-already set is free. One step is the wires of one set-up with the best ratio of bits to effort.
+already set is free. One step is the wires of one set-up with the best ratio of bits to effort. A plan of
+several states looks at what the earlier ones will have told, averaged over what they may read.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from functools import cache, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.identify.belief import HYPOTHESES, MISTAKE_RATE, WORLDS, Belief, Setup
-from electrics.identify.conditions import Condition, conditions
-from electrics.identify.instruments import meter_for, shown_in
-from electrics.identify.kinds import Side
-from electrics.reference.tables import Table, read_table
-from electrics.vocabulary import (
-    FUNCTIONS,
-    Control,
-    Function,
-    Instrument,
-    Load,
-    State,
-    parse_state,
+from electrics.identify.belief import Belief, Setup
+from electrics.identify.setups import (
+    FIRST_OF,
+    dead_pins,
+    effort_of,
+    information,
+    open_wires,
+    per_function,
+    pins_done,
+    possible_setups,
+    wants_helper,
 )
+from electrics.vocabulary import FUNCTIONS, Function, Instrument
 
-__all__ = ["Effort", "Step", "control_efforts", "next_steps", "wants_helper"]
+__all__ = ["Step", "next_steps", "plan_ahead"]
 
 Array = NDArray[np.float64]
 
-_FIRST_OF = [next(h for h, item in enumerate(HYPOTHESES) if item[0] is f) for f in FUNCTIONS]
 
-WALK = 2.0
-"""Effort of going to the controls and back, in wires touched (estimate)."""
-PULL_LAMP = 3.0
-"""Effort of pulling or swapping a lamp (estimate)."""
 WORTH_TOUCHING_BITS = 0.02
+
 WORTH_A_WALK_BITS = 0.06
+
 WORTH_GOING_ON_BITS = 0.15
-DEAD_V = 0.3
-"""A pin that has read under this on a 12 V system counts as dead, and ohms are then allowed."""
-
-STATES = (
-    "rest",
-    "key",
-    "engine",
-    "park",
-    "park_left",
-    "park_right",
-    "low",
-    "high",
-    "brake",
-    "left",
-    "right",
-    "hazard",
-    "reverse",
-    "fog_front",
-    "fog_rear",
-    "trailer_lever",
-    "asleep",
-    "brake+left",
-    "brake+right",
-    "brake+hazard",
-    "brake+reverse",
-    "park+left",
-    "park+right",
-    "low+fog_rear",
-    "low+fog_front",
-)
-"""States worth considering: every control alone, and the pairs that save a walk."""
-
-
-@dataclass(frozen=True)
-class Effort:
-    """What setting one control costs, in wires touched; alone and with a helper."""
-
-    control: Control
-    solo: float
-    helped: float
-    wants_helper: bool
 
 
 @dataclass(frozen=True)
@@ -106,26 +61,6 @@ class Step:
     needs_helper: bool
     tells: tuple[Function, ...]
     is_repeat: bool = False
-
-
-@cache
-def control_efforts() -> Table[Effort]:
-    """What setting each control costs."""
-    return read_table(
-        "control_effort",
-        ("control", "solo_effort", "helped_effort", "wants_helper"),
-        lambda row: Effort(
-            Control(row["control"]),
-            float(row["solo_effort"]),
-            float(row["helped_effort"]),
-            row["wants_helper"] == "yes",
-        ),
-    )
-
-
-def wants_helper(state: State) -> bool:
-    """Whether a second person, or a prop, is needed to hold this state while probing."""
-    return any(control_efforts()[control].wants_helper for control in state.controls)
 
 
 def next_steps(
@@ -156,14 +91,12 @@ def next_steps(
         Best first; empty when every wire is settled or no further reading would tell anything.
     """
     steps = _repeats(belief)
-    open_wires = [w for w, wire in enumerate(belief.wires) if not wire.is_settled]
-    done: dict[Setup, set[str]] = {}
-    for evidence in belief.point.evidence:
-        done.setdefault(evidence.setup, set()).add(evidence.pin)
+    still_open = open_wires(belief)
+    done = pins_done(belief)
     candidates = []
-    for setup in _setups(belief.point.side, computer_fed):
-        fresh = [w for w in open_wires if belief.wires[w].pin not in done.get(setup, ())]
-        candidate = _best_wires(belief, setup, fresh, _effort(setup, current, solo=solo))
+    for setup in possible_setups(belief.point.side, computer_fed):
+        fresh = [w for w in still_open if belief.wires[w].pin not in done.get(setup, ())]
+        candidate = _best_wires(belief, setup, fresh, effort_of(setup, current, solo=solo))
         if candidate is not None:
             candidates.append(candidate)
     candidates.sort(key=lambda item: -item[0])
@@ -171,6 +104,82 @@ def next_steps(
         if step.setup.state not in {s.setup.state for s in steps}:
             steps.append(step)
     return tuple(steps[:limit])
+
+
+def plan_ahead(
+    belief: Belief,
+    *,
+    solo: bool = False,
+    current: Setup | None = None,
+    computer_fed: bool = True,
+    count: int = 3,
+) -> tuple[Step, ...]:
+    """The next few states to set, in order, decided at once: a list to take along to the vehicle.
+
+    Parameters
+    ----------
+    belief, solo, current, computer_fed
+        As for `next_steps`.
+    count : int
+        How many steps at most [-].
+
+    Returns
+    -------
+    tuple of Step
+        Each chosen for what it tells beyond the steps before it, averaged over what those may read; their
+        bits add up. Fewer than `count` when the rest would tell nothing.
+    """
+    steps = _repeats(belief)[:count]
+    still_open = open_wires(belief)
+    done = pins_done(belief)
+    branches = {w: _Branches.start(belief, w) for w in still_open}
+    while len(steps) < count:
+        at = steps[-1].setup if steps else current
+        candidates = []
+        for setup in possible_setups(belief.point.side, computer_fed):
+            fresh = [w for w in still_open if belief.wires[w].pin not in done.get(setup, ())]
+            effort = effort_of(setup, at, solo=solo)
+            candidate = _best_wires(belief, setup, fresh, effort, branches)
+            if candidate is not None:
+                candidates.append(candidate)
+        if not candidates:
+            break
+        _, step = max(candidates, key=lambda item: item[0])
+        steps.append(step)
+        done.setdefault(step.setup, set()).update(step.pins)
+        chosen = [w for w in still_open if belief.wires[w].pin in step.pins]
+        _, given = per_function(belief, still_open, step.setup)
+        for w in chosen:
+            branches[w] = branches[w].after(given)
+    return tuple(steps)
+
+
+@dataclass(frozen=True)
+class _Branches:
+    """What one wire may turn out to be after readings not taken yet: (n,) chances, (n, n_functions) beliefs."""
+
+    chance: Array
+    by_function: Array
+
+    @classmethod
+    def start(cls, belief: Belief, w: int) -> _Branches:
+        return cls(np.ones(1), np.add.reduceat(belief.marginals[w][None, :], FIRST_OF, axis=1))
+
+    def bits(self, given: Array) -> float:
+        return float(self.chance @ information(self.by_function, given))
+
+    def after(self, given: Array) -> _Branches:
+        """One more reading: every branch splits by outcome; rare ones are dropped."""
+        joint = self.by_function[:, :, None] * given[None, :, :]
+        outcome = joint.sum(axis=1)
+        chance = (self.chance[:, None] * outcome).ravel()
+        by_function = np.moveaxis(joint / np.maximum(outcome, 1e-300)[:, None, :], 1, 2).reshape(-1, joint.shape[1])
+        kept = chance >= RAREST_BRANCH
+        return _Branches(chance[kept] / chance[kept].sum(), by_function[kept])
+
+
+RAREST_BRANCH = 2e-3
+"""Chance under which an imagined course of readings is not followed further."""
 
 
 def _repeats(belief: Belief) -> list[Step]:
@@ -185,39 +194,23 @@ def _repeats(belief: Belief) -> list[Step]:
     ]
 
 
-def _setups(side: Side, computer_fed: bool) -> Iterable[Setup]:
-    other = {Side.LEFT: "right", Side.RIGHT: "left"}.get(side)
-    for text in STATES:
-        if other is None or not text.endswith(f"+{other}"):
-            yield Setup(parse_state(text))
-    rest = parse_state("rest")
-    yield Setup(rest, Instrument.OHMS, Load.OUT)
-    yield Setup(rest, Instrument.OHMS, Load.IN)
-    if not computer_fed:
-        yield Setup(rest, Instrument.LOADED_DROP)
-
-
-def _effort(setup: Setup, current: Setup | None, *, solo: bool) -> float:
-    effort = 0.0
-    if current is None or setup.state != current.state:
-        efforts = [control_efforts()[control] for control in setup.state.controls]
-        effort = WALK + sum(item.solo if solo else item.helped for item in efforts)
-    if setup.load is not (current.load if current else Load.IN):
-        effort += PULL_LAMP
-    if current is not None and setup.instrument is not current.instrument:
-        effort += 1.0
-    return effort
-
-
-def _best_wires(belief: Belief, setup: Setup, wires: Sequence[int], effort: float) -> tuple[float, Step] | None:
+def _best_wires(
+    belief: Belief,
+    setup: Setup,
+    wires: Sequence[int],
+    effort: float,
+    branches: Mapping[int, _Branches] | None = None,
+) -> tuple[float, Step] | None:
     """The wires to probe in one set-up, of those open and fresh, with the bits per effort; None when not worth it."""
     if setup.instrument is Instrument.OHMS:
-        dead = _dead_pins(belief)
+        dead = dead_pins(belief)
         wires = [w for w in wires if belief.wires[w].pin in dead]
     if not wires:
         return None
-    by_function, given = _per_function(belief, wires, setup)
-    bits = _information(by_function, given)
+    by_function, given = per_function(belief, wires, setup)
+    bits = information(by_function, given)
+    if branches is not None:
+        bits = np.array([branches[w].bits(given) for w in wires])
     order = np.argsort(-bits, kind="stable")
     order = order[bits[order] >= WORTH_TOUCHING_BITS]
     total = np.cumsum(bits[order])
@@ -235,61 +228,6 @@ def _best_wires(belief: Belief, setup: Setup, wires: Sequence[int], effort: floa
         _parted(by_function[worth], given),
     )
     return float(sum(bits[worth]) / (effort + len(worth))), step
-
-
-def _dead_pins(belief: Belief) -> set[str]:
-    """Pins that have read nothing with everything off."""
-    return {
-        evidence.pin
-        for evidence in belief.point.evidence
-        if evidence.setup.state.is_dead
-        and evidence.setup.instrument is Instrument.DMM
-        and evidence.reading.word is None
-        and max(abs(evidence.reading.low), abs(evidence.reading.high)) < DEAD_V * evidence.supply_v / 12.6
-    }
-
-
-@lru_cache(maxsize=512)
-def _outcomes(setup: Setup) -> Array:
-    """Chance of each kind of outcome, (n_worlds, n_hypotheses, n_outcomes) [-], mistakes included."""
-    table = [
-        [
-            _outcomes_in(setup.instrument, conditions(function, variant, setup.state, scenario, lamps, setup.load))
-            for function, variant, _ in HYPOTHESES
-        ]
-        for scenario, lamps in WORLDS
-    ]
-    return np.array(table)
-
-
-@lru_cache(maxsize=4096)
-def _outcomes_in(instrument: Instrument, where: tuple[tuple[Condition, float], ...]) -> Array:
-    """The same on a pin in known conditions, (n_outcomes,) [-]; relative to the battery, so any voltage will do."""
-    meter, supply_v = meter_for(instrument), 12.6
-    right = shown_in(instrument, where, supply_v).outcomes(meter.edges)
-    mistaken = meter.mistaken(supply_v).outcomes(meter.edges)
-    return np.asarray((1 - MISTAKE_RATE) * right + MISTAKE_RATE * mistaken)
-
-
-def _per_function(belief: Belief, wires: Sequence[int], setup: Setup) -> tuple[Array, Array]:
-    """Each function's probability per wire, and its outcomes: (n_wires, n_functions), (n_functions, n_outcomes).
-
-    Variants of one function are averaged: telling them apart is worth nothing here.
-    """
-    outcomes = np.einsum("g,gho->ho", belief.worlds, _outcomes(setup))
-    weight = belief.marginals[list(wires)].sum(axis=0)
-    given = np.add.reduceat(weight[:, None] * outcomes, _FIRST_OF, axis=0)
-    given /= np.maximum(np.add.reduceat(weight, _FIRST_OF), 1e-300)[:, None]
-    return np.add.reduceat(belief.marginals[list(wires)], _FIRST_OF, axis=1), given
-
-
-def _information(by_function: Array, given: Array) -> Array:
-    """Bits that a reading tells about each wire's function, (n_wires,)."""
-    return np.asarray(_entropy(by_function @ given) - by_function @ _entropy(given))
-
-
-def _entropy(chances: Array) -> Array:
-    return np.asarray(-(chances * np.log2(np.maximum(chances, 1e-300))).sum(axis=-1))
 
 
 def _parted(by_function: Array, given: Array) -> tuple[Function, ...]:

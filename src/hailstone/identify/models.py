@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
+from electrics.identify.facts import Origin
 from electrics.identify.kinds import Side
 from electrics.vocabulary import Instrument, Load
 from hailstone.jobs.models import Job
@@ -19,7 +20,12 @@ class AccessPoint(models.Model):
     side = models.CharField(
         max_length=5, blank=True, choices=[(Side.NONE, "No side"), (Side.LEFT, "Left"), (Side.RIGHT, "Right")]
     )
-    claims_from = models.CharField(max_length=40, blank=True)
+    claims_from = models.CharField(max_length=60, blank=True)
+    claims_origin = models.CharField(max_length=10, default=Origin.SAID)
+    face_rows = models.PositiveSmallIntegerField(default=0)
+    seen_from = models.CharField(
+        max_length=6, default="mating", choices=[("mating", "Into the contacts"), ("wires", "From the wires")]
+    )
     version = models.PositiveIntegerField(default=1)
 
     class Meta:
@@ -37,6 +43,7 @@ class Pin(models.Model):
     label = models.CharField(max_length=60)
     colour = models.CharField(max_length=60, blank=True)
     claim = models.CharField(max_length=40, blank=True)
+    claim_from = models.CharField(max_length=60, blank=True)
     position = models.PositiveSmallIntegerField()
 
     class Meta:
@@ -90,9 +97,30 @@ class ReadingChange(Cell):
     changed_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     changed_at = models.DateTimeField()
     is_undone = models.BooleanField(default=False)
+    overruled = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+", null=True, blank=True
+    )
+    is_told = models.BooleanField(default=True)
 
     class Meta:
         ordering = ["-changed_at", "-id"]
 
     def __str__(self) -> str:
         return f"{self.pin} {self.state}: {self.before or '-'} to {self.after or '-'}"
+
+
+class Photo(models.Model):
+    """A picture of the connector, re-encoded without anything that the camera added.
+
+    Kept in the database beside the readings: one file to back up, and it goes when its access point goes.
+    """
+
+    point = models.OneToOneField(AccessPoint, on_delete=models.CASCADE, related_name="photo")
+    jpeg = models.BinaryField()
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+    added_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    added_at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"photo of {self.point}"

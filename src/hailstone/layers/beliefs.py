@@ -60,8 +60,14 @@ def _core_point(point: AccessPoint) -> core.AccessPoint:
     evidence = [evidence_of(pin, reading) for pin in pins for reading in pin.readings.all()]
     return core.AccessPoint(
         point.name,
-        tuple(core.Wire(pin.label, pin.colour, Function(pin.claim) if pin.claim else None) for pin in pins),
+        tuple(core.Wire(pin.label, pin.colour, _claims(point, pin)) for pin in pins),
         tuple(item for item in evidence if item is not None),
         point.kind,
         Side(point.side),
     )
+
+
+def _claims(point: AccessPoint, pin: Pin) -> tuple[core.Claim, ...]:
+    if not pin.claim:
+        return ()
+    return (core.Claim(Function(pin.claim), core.Origin(point.claims_origin), pin.claim_from or point.claims_from),)

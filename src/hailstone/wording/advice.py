@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from math import inf
+
 from electrics.formats.colour import parse_colour
-from electrics.identify.belief import Belief, Contradiction, Evidence, Setup, WireBelief
+from electrics.identify.belief import Belief, Contradiction, Evidence, Origin, Setup, WireBelief
+from electrics.identify.change import Change
 from electrics.identify.plan import Step
-from electrics.vocabulary import Control, Function, Instrument, Load
+from electrics.vocabulary import Control, Function, Instrument, Load, Polarity
 from hailstone.wording.words import function_name, listed, pins_text, setup_name, state_action
 
 TAPPABLE = frozenset(Function) - {
@@ -21,6 +24,8 @@ _HOW = {
     Instrument.DMM: "Probe {pins}.",
     Instrument.OHMS: "Measure ohms from {pins} to ground, circuit dead.",
     Instrument.LOADED_DROP: "Pull {pins} to battery positive with a test lamp and read the volts there.",
+    Instrument.HERTZ: "Read the frequency on {pins}.",
+    Instrument.CLAMP: "Clamp the wire at {pins}, or watch its lamp: does it go dark while the turn is lit (flash)?",
 }
 
 _SAFETY = {
@@ -86,29 +91,76 @@ def evidence_sentence(evidence: Evidence) -> str:
     return f"{evidence.reading} · {where.lower()}" + (f" against pin {evidence.against}" if evidence.against else "")
 
 
-def claim_sentence(wire: WireBelief, claims_from: str) -> str:
-    """Claim against measurement: `The chart says pin 4 is tail; it measures as turn left.`; empty without a claim."""
-    if wire.claim is None:
-        return ""
-    who = claims_from or "the chart"
-    claimed = function_name(wire.claim, mid_sentence=True)
-    says = f"{who[0].upper()}{who[1:]} says pin {wire.pin} is {claimed}"
-    if wire.disputes_claim:
-        return f"{says}; it measures as {function_name(wire.function, mid_sentence=True)}. Trust the measurement."
-    return says + "."
+_SAYS = {
+    Origin.SAID: "{who} says pin {pin} is {function}",
+    Origin.PIN_OUT: "The plug's standard puts {function} on {pin}",
+    Origin.OTHER_SIDE: "{who} has {function} on {pin}",
+    Origin.WIRE_BOOK: "The wire book has {function} on {pin}{proven}",
+}
+
+
+def claim_sentences(wire: WireBelief) -> list[tuple[str, bool]]:
+    """Each claim, and whether it is disputed: `The chart says pin 4 is tail; it measures as turn left.`"""
+    found = []
+    for claim in wire.claims:
+        who = claim.who or {Origin.OTHER_SIDE: "the other side"}.get(claim.origin, "the chart")
+        text = _SAYS[claim.origin].format(
+            who=who[0].upper() + who[1:],
+            pin=wire.pin if claim.origin is Origin.SAID else f"pin {wire.pin}",
+            function=function_name(claim.function, mid_sentence=True),
+            proven=f" ({claim.who})" if claim.who else "",
+        )
+        is_disputed = claim in wire.disputed
+        if is_disputed:
+            text += f"; it measures as {function_name(wire.function, mid_sentence=True)}. Trust the measurement"
+        found.append((text + ".", is_disputed))
+    return found
+
+
+def change_sentence(change: Change, supply_v: float) -> str:
+    """The reading that would change a verdict: `Reading about 12.2 V with brake would make it stop.`"""
+    where = setup_name(change.setup)
+    seen = outcome_text(change, supply_v)
+    rival = function_name(change.rival, mid_sentence=True)
+    return f"{seen[0].upper()}{seen[1:]} in {where[0].lower()}{where[1:]} would make it {rival}."
+
+
+def outcome_text(change: Change, supply_v: float) -> str:
+    """What would be read: a range in the instrument's unit, a swing or a word."""
+    if change.word is not None:
+        return f"“{change.word}”"
+    if change.swings:
+        return "a display that swings"
+    instrument = change.setup.instrument
+    low, high = change.low, change.high
+    if instrument in (Instrument.DMM, Instrument.DMM_AC):
+        low, high, unit = low * supply_v, high * supply_v, "V"
+    elif instrument in (Instrument.OHMS, Instrument.LOADED_DROP, Instrument.HERTZ):
+        low, high = 10**low, 10**high
+        unit = {Instrument.OHMS: "Ω", Instrument.HERTZ: "Hz"}.get(instrument, "V")
+    else:
+        unit = "A"
+    if low <= 0 or low == -inf:
+        return f"under {high:.2g} {unit}"
+    if high == inf:
+        return f"over {low:.2g} {unit}"
+    return f"{low:.3g} to {high:.3g} {unit}"
 
 
 def verdict_name(wire: WireBelief) -> str:
     """`Reverse`, or `Stop, or stop and turn left` while two are still close."""
     rival, chance = wire.rival
+    name = function_name(wire.function)
+    if wire.polarity is Polarity.GROUND:
+        name += ", ground-switched"
     if wire.probability < 0.85 and chance > 0.25 * wire.probability:
-        return f"{function_name(wire.function)}, or {function_name(rival, mid_sentence=True)}"
-    return function_name(wire.function)
+        return f"{name}, or {function_name(rival, mid_sentence=True)}"
+    return name
 
 
 def is_tappable(wire: WireBelief) -> bool:
     """Whether a settled wire may be offered as a tap: never a data line, a spare or a dead feed."""
-    return wire.is_settled and wire.function in TAPPABLE
+    return wire.is_settled and wire.function in TAPPABLE and wire.polarity is Polarity.POSITIVE
 
 
 def warnings(belief: Belief, wire: WireBelief) -> list[str]:
@@ -124,6 +176,13 @@ def warnings(belief: Belief, wire: WireBelief) -> list[str]:
     if wire.function is Function.GROUND and len(grounds) > 1 and not wire.is_settled:
         pins = listed(other.pin for other in grounds)
         found.append(f"Pins {pins} both look like ground; one may be a dead feed. Pull the lamp and measure ohms.")
+    if wire.polarity is Polarity.GROUND:
+        found.append(
+            "Ground-switched: the lamp has battery voltage always and this wire is pulled to ground when on. "
+            "A lamp added here takes its feed from battery and its ground from this wire."
+        )
+    if wire.function is Function.MARKER_BETWEEN:
+        found.append("This marker returns through the turn lamp: it needs that filament. Do not tap it.")
     if "dimmed" in wire.function:
         found.append("Part voltage in pulses: flickers LEDs, chatters relays, no plain diodes.")
     if parse_colour(wire.colour).question:

@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from electrics.formats.reading_text import parse_reading
-from electrics.identify.belief import CLAIM_FACTOR, SETTLED, AccessPoint, Evidence, Setup, Wire, identify
+from electrics.identify.belief import CLAIM_FACTORS, SETTLED, AccessPoint, Claim, Evidence, Origin, Setup, Wire, identify
 from electrics.identify.kinds import Side
 from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
 from lamps import GRID, REAR, all_pins, point
@@ -205,25 +205,27 @@ def test_the_kind_of_place_tells_what_to_expect(kind, columns, function):
 
 
 def claimed(base, claims):
-    wires = tuple(Wire(wire.pin, claim=claims.get(wire.pin)) for wire in base.wires)
+    wires = tuple(
+        Wire(wire.pin, claims=(Claim(claims[wire.pin]),) if wire.pin in claims else ()) for wire in base.wires
+    )
     return AccessPoint(base.name, wires, base.evidence, base.kind, base.side)
 
 
 def test_a_claim_is_a_starting_belief_of_stated_strength():
-    """Before any reading the odds of the claimed function rise by about `CLAIM_FACTOR`."""
+    """Before any reading the odds of the claimed function rise by about its factor."""
     base = point(pins="1", kind="connector", side=Side.NONE)
     chances = [
         identify([claimed(base, claims)])[0].wire("1").probability_of(Function.REVERSE)
         for claims in ({}, {"1": Function.REVERSE})
     ]
     odds = [chance / (1 - chance) for chance in chances]
-    assert odds[1] / odds[0] == pytest.approx(CLAIM_FACTOR, rel=0.01)
+    assert odds[1] / odds[0] == pytest.approx(CLAIM_FACTORS[Origin.SAID], rel=0.01)
 
 
 def test_the_measurement_wins_over_a_wrong_claim():
     (belief,) = identify([claimed(point(*GRID), {"4": Function.TAIL, "3": Function.REVERSE})])
     assert functions(belief) == REAR
-    assert [wire.pin for wire in belief.wires if wire.disputes_claim] == ["4"]
+    assert [wire.pin for wire in belief.wires if wire.disputed] == ["4"]
 
 
 def test_a_claim_alone_never_settles_a_wire():

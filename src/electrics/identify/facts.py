@@ -1,0 +1,96 @@
+"""What is known of an access point before anything is concluded: its wires, claims and readings."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from electrics.formats.reading_text import Reading
+from electrics.identify.kinds import Side
+from electrics.vocabulary import Function, Instrument, Load, State
+
+__all__ = ["CLAIM_FACTORS", "AccessPoint", "Claim", "Evidence", "Origin", "Setup", "Wire"]
+
+
+class Origin(StrEnum):
+    """Who says what a wire does before anything is measured."""
+
+    SAID = "said"
+    PIN_OUT = "pin_out"
+    OTHER_SIDE = "other_side"
+    WIRE_BOOK = "wire_book"
+
+
+CLAIM_FACTORS = {Origin.SAID: 12.0, Origin.PIN_OUT: 10.0, Origin.OTHER_SIDE: 4.0, Origin.WIRE_BOOK: 25.0}
+"""How much likelier a function becomes because of a claim, before any reading (estimates).
+
+Charts and standards are wrong often enough that two or three readings must be able to overrule one. The
+other side of a vehicle has the same functions, not always at the same pins. What this shop has proven on
+the same kind of vehicle weighs most, and is still only a prior."""
+
+
+@dataclass(frozen=True)
+class Claim:
+    """What is said of a wire before it is measured: a prior of stated strength, never evidence."""
+
+    function: Function
+    origin: Origin = Origin.SAID
+    who: str = ""
+
+    @property
+    def factor(self) -> float:
+        """How much likelier it makes the function [-]."""
+        return CLAIM_FACTORS[self.origin]
+
+
+@dataclass(frozen=True)
+class Wire:
+    """One pin of an access point, with what is claimed of it besides a standard pin-out."""
+
+    pin: str
+    colour: str = ""
+    claims: tuple[Claim, ...] = ()
+
+
+@dataclass(frozen=True)
+class Setup:
+    """How a reading is taken: what is on, with what instrument, with what on the wire."""
+
+    state: State
+    instrument: Instrument = Instrument.DMM
+    load: Load = Load.IN
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """One reading of one pin.
+
+    Attributes
+    ----------
+    against : str
+        Second pin when not read against proven ground; empty otherwise.
+    supply_v : float
+        Battery voltage at that time [V].
+    """
+
+    pin: str
+    setup: Setup
+    reading: Reading
+    supply_v: float
+    against: str = ""
+
+    @property
+    def cell(self) -> tuple[str, Setup, str]:
+        """Readings of the same cell are repeats of one measurement."""
+        return self.pin, self.setup, self.against
+
+
+@dataclass(frozen=True)
+class AccessPoint:
+    """A place where wires are reached: its wires, what is known of the place, and its readings."""
+
+    name: str
+    wires: tuple[Wire, ...]
+    evidence: tuple[Evidence, ...] = ()
+    kind: str = "connector"
+    side: Side = Side.NONE

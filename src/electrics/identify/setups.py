@@ -1,0 +1,203 @@
+"""What could be measured at all, what it costs in effort, and what each function would show.
+
+Shared by the plan (what to measure next) and by what would change a verdict.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import cache, lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from electrics.identify.belief import HYPOTHESES, MISTAKE_RATE, WORLDS, Belief, Setup
+from electrics.identify.conditions import Condition, conditions
+from electrics.identify.instruments import meter_for, shown_in
+from electrics.identify.kinds import Side
+from electrics.reference.tables import Table, read_table
+from electrics.vocabulary import FUNCTIONS, Control, Instrument, Load, State, parse_state
+
+__all__ = [
+    "FIRST_OF",
+    "Effort",
+    "control_efforts",
+    "dead_pins",
+    "effort_of",
+    "information",
+    "open_wires",
+    "per_function",
+    "pins_done",
+    "possible_setups",
+    "wants_helper",
+]
+
+Array = NDArray[np.float64]
+
+
+FIRST_OF = [next(h for h, item in enumerate(HYPOTHESES) if item[0] is f) for f in FUNCTIONS]
+
+WALK = 2.0
+"""Effort of going to the controls and back, in wires touched (estimate)."""
+
+PULL_LAMP = 3.0
+"""Effort of pulling or swapping a lamp (estimate)."""
+
+DEAD_V = 0.3
+"""A pin that has read under this on a 12 V system counts as dead, and ohms are then allowed."""
+
+
+STATES = (
+    "rest",
+    "key",
+    "engine",
+    "park",
+    "park_left",
+    "park_right",
+    "low",
+    "high",
+    "brake",
+    "left",
+    "right",
+    "hazard",
+    "reverse",
+    "fog_front",
+    "fog_rear",
+    "trailer_lever",
+    "asleep",
+    "brake+left",
+    "brake+right",
+    "brake+hazard",
+    "brake+reverse",
+    "park+left",
+    "park+right",
+    "low+fog_rear",
+    "low+fog_front",
+)
+"""States worth considering: every control alone, and the pairs that save a walk."""
+
+
+@dataclass(frozen=True)
+class Effort:
+    """What setting one control costs, in wires touched; alone and with a helper."""
+
+    control: Control
+    solo: float
+    helped: float
+    wants_helper: bool
+
+
+@cache
+def control_efforts() -> Table[Effort]:
+    """What setting each control costs."""
+    return read_table(
+        "control_effort",
+        ("control", "solo_effort", "helped_effort", "wants_helper"),
+        lambda row: Effort(
+            Control(row["control"]),
+            float(row["solo_effort"]),
+            float(row["helped_effort"]),
+            row["wants_helper"] == "yes",
+        ),
+    )
+
+
+def wants_helper(state: State) -> bool:
+    """Whether a second person, or a prop, is needed to hold this state while probing."""
+    return any(control_efforts()[control].wants_helper for control in state.controls)
+
+
+def possible_setups(side: Side, computer_fed: bool) -> Iterable[Setup]:
+    other = {Side.LEFT: "right", Side.RIGHT: "left"}.get(side)
+    for text in STATES:
+        if other is None or not text.endswith(f"+{other}"):
+            yield Setup(parse_state(text))
+    for text in ("park+left", "park+right"):  # a marker without a ground of its own: dark while the turn is lit
+        if other is None or not text.endswith(f"+{other}"):
+            yield Setup(parse_state(text), Instrument.CLAMP)
+    rest = parse_state("rest")
+    yield Setup(rest, Instrument.HERTZ)  # a battery feed from a single-wire bus
+    yield Setup(rest, Instrument.OHMS, Load.OUT)
+    yield Setup(rest, Instrument.OHMS, Load.IN)
+    if not computer_fed:
+        yield Setup(rest, Instrument.LOADED_DROP)
+
+
+def effort_of(setup: Setup, current: Setup | None, *, solo: bool) -> float:
+    effort = 0.0
+    if current is None or setup.state != current.state:
+        efforts = [control_efforts()[control] for control in setup.state.controls]
+        effort = WALK + sum(item.solo if solo else item.helped for item in efforts)
+    if setup.load is not (current.load if current else Load.IN):
+        effort += PULL_LAMP
+    if current is not None and setup.instrument is not current.instrument:
+        effort += 1.0
+    return effort
+
+
+def open_wires(belief: Belief) -> list[int]:
+    return [w for w, wire in enumerate(belief.wires) if not wire.is_settled]
+
+
+def pins_done(belief: Belief) -> dict[Setup, set[str]]:
+    """The pins already read in each set-up."""
+    done: dict[Setup, set[str]] = {}
+    for evidence in belief.point.evidence:
+        done.setdefault(evidence.setup, set()).add(evidence.pin)
+    return done
+
+
+def dead_pins(belief: Belief) -> set[str]:
+    """Pins that have read nothing with everything off."""
+    return {
+        evidence.pin
+        for evidence in belief.point.evidence
+        if evidence.setup.state.is_dead
+        and evidence.setup.instrument is Instrument.DMM
+        and evidence.reading.word is None
+        and max(abs(evidence.reading.low), abs(evidence.reading.high)) < DEAD_V * evidence.supply_v / 12.6
+    }
+
+
+@lru_cache(maxsize=512)
+def _outcomes(setup: Setup) -> Array:
+    """Chance of each kind of outcome, (n_worlds, n_hypotheses, n_outcomes) [-], mistakes included."""
+    table = [
+        [
+            _outcomes_in(setup.instrument, conditions(function, variant, setup.state, scenario, lamps, setup.load))
+            for function, variant, _ in HYPOTHESES
+        ]
+        for scenario, lamps in WORLDS
+    ]
+    return np.array(table)
+
+
+@lru_cache(maxsize=4096)
+def _outcomes_in(instrument: Instrument, where: tuple[tuple[Condition, float], ...]) -> Array:
+    """The same on a pin in known conditions, (n_outcomes,) [-]; relative to the battery, so any voltage will do."""
+    meter, supply_v = meter_for(instrument), 12.6
+    right = shown_in(instrument, where, supply_v).outcomes(meter.edges)
+    mistaken = meter.mistaken(supply_v).outcomes(meter.edges)
+    return np.asarray((1 - MISTAKE_RATE) * right + MISTAKE_RATE * mistaken)
+
+
+def per_function(belief: Belief, wires: Sequence[int], setup: Setup) -> tuple[Array, Array]:
+    """Each function's probability per wire, and its outcomes: (n_wires, n_functions), (n_functions, n_outcomes).
+
+    Variants of one function are averaged: telling them apart is worth nothing here.
+    """
+    outcomes = np.einsum("g,gho->ho", belief.worlds, _outcomes(setup))
+    weight = belief.marginals[list(wires)].sum(axis=0) + 1e-12
+    given = np.add.reduceat(weight[:, None] * outcomes, FIRST_OF, axis=0)
+    given /= np.maximum(np.add.reduceat(weight, FIRST_OF), 1e-300)[:, None]
+    return np.add.reduceat(belief.marginals[list(wires)], FIRST_OF, axis=1), given
+
+
+def information(by_function: Array, given: Array) -> Array:
+    """Bits that a reading tells about each wire's function, (n_wires,)."""
+    return np.asarray(_entropy(by_function @ given) - by_function @ _entropy(given))
+
+
+def _entropy(chances: Array) -> Array:
+    return np.asarray(-(chances * np.log2(np.maximum(chances, 1e-300))).sum(axis=-1))
