@@ -1,41 +1,82 @@
-"""How often Identify is right, how many readings its advice saves, and how long a verdict takes."""
+"""How often Identify is right and how sure it may be, how many readings advice saves, how long a verdict takes."""
 
 from __future__ import annotations
 
 import random
 import statistics
 import time
+from dataclasses import dataclass, field
 
-from bench.vehicles import TrueAccessPoint, generate, measure
-from electrics.identify.belief import AccessPoint, Belief, Evidence, identify
+from bench.vehicles import LAMPS, TrueAccessPoint, generate, measure
+from electrics.identify.belief import AccessPoint, Belief, Claim, Evidence, Setup, Wire, identify
+from electrics.identify.kinds import access_kinds
 from electrics.identify.plan import next_steps
+from electrics.vocabulary import FUNCTIONS, parse_state
 
 SEED = 20261124
 GRIDS = 200
+CLAIMED_WRONG = 0.4
+MISSING = 0.35
+_SINGLE = ("key", "engine", "low", "high", "fog_front")
+MORE_STATES = (*_SINGLE, "brake+left", "brake+right", "brake+hazard", "brake+reverse", "park+left")
+"""What makes a grid of ten columns one of twenty."""
+ALL_KINDS = tuple(kind.id for kind in access_kinds())
 
 
-def share_right(mistakes: float) -> tuple[float, float, int]:
-    """Share of wires right on full grids, share of settled verdicts that are wrong, number of wires."""
-    rng = random.Random(SEED)
-    right = settled = wrong_settled = wires = 0
-    for _ in range(GRIDS):
-        truth = generate(rng)
-        evidence = [measure(truth, wire, setup, rng, mistakes) for setup in truth.full_grid() for wire in truth.wires]
-        belief = _believe(truth, evidence)
+@dataclass
+class Score:
+    """Verdicts against the truth; `sure` holds each verdict's probability and whether it was right."""
+
+    sure: list[tuple[float, bool]] = field(default_factory=list)
+    settled: int = 0
+    wrong_settled: int = 0
+
+    def add(self, truth: TrueAccessPoint, belief: Belief) -> None:
         for wire, verdict in zip(truth.wires, belief.wires, strict=True):
-            wires += 1
-            right += verdict.function is wire.function
-            settled += verdict.is_settled
-            wrong_settled += verdict.is_settled and verdict.function is not wire.function
-    return right / wires, wrong_settled / max(settled, 1), wires
+            is_right = verdict.function is wire.function
+            self.sure.append((verdict.probability, is_right))
+            self.settled += verdict.is_settled
+            self.wrong_settled += verdict.is_settled and not is_right
+
+    @property
+    def right(self) -> float:
+        return sum(is_right for _, is_right in self.sure) / len(self.sure)
+
+    @property
+    def wrong_share(self) -> float:
+        """Of the verdicts shown as settled, the share that is wrong [-]."""
+        return self.wrong_settled / max(self.settled, 1)
+
+    def between(self, low: float, high: float) -> tuple[float, int]:
+        """Of the verdicts this sure, the share that is right [-], and how many there are."""
+        inside = [is_right for sure, is_right in self.sure if low <= sure < high]
+        return (sum(inside) / len(inside) if inside else float("nan")), len(inside)
 
 
-def share_used(mistakes: float) -> tuple[float, float, float]:
-    """Following the advice: readings as a share of the full grid, wires right, wires settled."""
-    rng = random.Random(SEED + 1)
-    shares, right, settled, wires = [], 0, 0, 0
+def full_grids(
+    mistakes: float, kinds: tuple[str, ...] = LAMPS, *, missing: float = 0.0, wrong_chart: bool = False
+) -> Score:
+    """Verdicts on whole grids: some columns may be missing, some claims of a chart wrong."""
+    rng = random.Random(SEED)
+    score = Score()
     for _ in range(GRIDS):
-        truth = generate(rng)
+        truth = generate(rng, kinds)
+        grid = [setup for setup in truth.full_grid() if rng.random() >= missing]
+        evidence = [measure(truth, wire, setup, rng, mistakes) for setup in grid for wire in truth.wires]
+        claims = {
+            wire.pin: (Claim(rng.choice(FUNCTIONS) if rng.random() < CLAIMED_WRONG else wire.function),)
+            for wire in (truth.wires if wrong_chart else ())
+        }
+        score.add(truth, _believe(truth, evidence, claims))
+    return score
+
+
+def share_used(mistakes: float, kinds: tuple[str, ...] = LAMPS) -> tuple[float, Score]:
+    """Following the advice: readings as a share of the full grid [-], and the verdicts it ends with."""
+    rng = random.Random(SEED + 1)
+    shares, score = [], Score()
+    for _ in range(GRIDS):
+        truth = generate(rng, kinds)
         evidence: dict[tuple[str, object], Evidence] = {}
         taken = 0
         belief = _believe(truth, [])
@@ -52,26 +93,23 @@ def share_used(mistakes: float) -> tuple[float, float, float]:
                 taken += 1
             belief = _believe(truth, list(evidence.values()))
         shares.append(taken / full)
-        wires += len(truth.wires)
-        settled += sum(verdict.is_settled for verdict in belief.wires)
-        right += sum(v.function is w.function for v, w in zip(belief.wires, truth.wires, strict=True))
-    return statistics.mean(shares), right / wires, settled / wires
+        score.add(truth, belief)
+    return statistics.mean(shares), score
 
 
 def milliseconds_for(wires: int, states: int) -> tuple[float, float]:
     """Median time of one verdict, and of verdict with advice, for a fresh reading in a filled grid [ms]."""
     rng = random.Random(SEED + 2)
     truth = generate(rng)
-    pins = [truth.wires[n % len(truth.wires)] for n in range(wires)]
-    setups = truth.full_grid() * (states // 10)
+    setups = [*truth.full_grid(), *(Setup(parse_state(state)) for state in MORE_STATES)][:states]
     point = AccessPoint(
         "large",
-        tuple(AccessPoint("", ()).wires) + tuple(type(truth.empty().wires[0])(str(n + 1)) for n in range(wires)),
+        tuple(Wire(str(n + 1)) for n in range(wires)),
         tuple(
             Evidence(str(n + 1), setup, e.reading, e.supply_v)
-            for n, wire in enumerate(pins)
+            for n in range(wires)
             for setup in setups
-            for e in [measure(truth, wire, setup, rng, 0.02)]
+            for e in [measure(truth, truth.wires[n % len(truth.wires)], setup, rng, 0.02)]
         ),
     )
     verdicts, advised = [], []
@@ -84,7 +122,10 @@ def milliseconds_for(wires: int, states: int) -> tuple[float, float]:
     return 1e3 * statistics.median(verdicts), 1e3 * statistics.median(advised)
 
 
-def _believe(truth: TrueAccessPoint, evidence: list[Evidence]) -> Belief:
+def _believe(
+    truth: TrueAccessPoint, evidence: list[Evidence], claims: dict[str, tuple[Claim, ...]] | None = None
+) -> Belief:
     empty = truth.empty()
-    (belief,) = identify([AccessPoint(empty.name, empty.wires, tuple(evidence), empty.kind, empty.side)])
+    wires = tuple(Wire(wire.pin, "", (claims or {}).get(wire.pin, ())) for wire in empty.wires)
+    (belief,) = identify([AccessPoint(empty.name, wires, tuple(evidence), empty.kind, empty.side)])
     return belief

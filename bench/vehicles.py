@@ -8,14 +8,15 @@ resistance, a floating pin shows ghosts, and people write what they see in sever
 from __future__ import annotations
 
 import random
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from scipy.optimize import brentq
 
 from electrics.formats.reading_text import parse_reading
 from electrics.identify.belief import AccessPoint, Evidence, Setup, Wire
-from electrics.identify.kinds import Side
-from electrics.signals import Level, Scenario, signal, variants
+from electrics.identify.kinds import Side, access_kinds, pin_out
+from electrics.signals import GROUND_SWITCHED, Level, Scenario, signal, variants
 from electrics.vocabulary import (
     Arrangement,
     BrakeWithHazard,
@@ -88,41 +89,94 @@ class TrueAccessPoint:
         return AccessPoint("generated", tuple(Wire(w.pin) for w in self.wires), (), self.kind, self.side)
 
     def full_grid(self) -> tuple[Setup, ...]:
-        """The ten columns that a careful person would fill without a plan."""
-        own = self.side.value
-        states = {
-            "rear_lamp": ["park", f"park_{own}", "brake", "left", "right", "hazard", "reverse", "fog_rear"],
-            "front_lamp": ["park", "key", "engine", "left", "right", "low", "high", "fog_front"],
-        }[self.kind]
+        """The columns that a careful person would fill without a plan."""
+        own = self.side.value or "left"
+        states = FRONT_STATES if self.kind in ("front_lamp", "mirror", "side_lamp") else REAR_STATES
+        if self.kind in ("fuse_box", "turn_switch_loom", "connector"):
+            states = (*REAR_STATES, *(state for state in FRONT_STATES if state not in REAR_STATES))
         rest = parse_state("rest")
         return (
             Setup(rest),
             Setup(rest, Instrument.LOADED_DROP),
-            *(Setup(parse_state(state)) for state in states),
+            *(Setup(parse_state(state.format(own=own))) for state in states),
         )
 
 
-def generate(rng: random.Random) -> TrueAccessPoint:
-    """One random rear or front lamp of a random vehicle."""
+REAR_STATES = ("park", "park_{own}", "brake", "left", "right", "hazard", "reverse", "fog_rear")
+FRONT_STATES = ("park", "key", "engine", "left", "right", "low", "high", "fog_front")
+LAMPS = ("rear_lamp", "front_lamp")
+
+
+def generate(rng: random.Random, kinds: Sequence[str] = LAMPS) -> TrueAccessPoint:
+    """One random access point of a random vehicle; rear lamps are opened most often."""
     scenario = Scenario(rng.choice(list(Arrangement)), rng.choice(list(BrakeWithHazard)))
-    kind = rng.choices(["rear_lamp", "front_lamp"], [7, 3])[0]
+    kind = rng.choices(kinds, [7 if kind == "rear_lamp" else 3 for kind in kinds])[0]
+    is_sided = access_kinds()[kind].is_sided
     side = rng.choice([Side.LEFT, Side.RIGHT])
-    make = _rear if kind == "rear_lamp" else _front
-    functions = make(rng, scenario.arrangement, side)
-    rng.shuffle(functions)
+    pins, functions = _contents(rng, kind, scenario.arrangement, side)
     led = rng.random() < 0.15
     wires = tuple(
         TrueWire(
-            str(n + 1),
+            pin,
             function,
             rng.choices([v for v, _ in variants(function)], [w for _, w in variants(function)])[0],
             led,
             rng.uniform(0.03, 0.2),
             rng.uniform(0.002, 0.03),
         )
-        for n, function in enumerate(functions)
+        for pin, function in zip(pins, functions, strict=True)
     )
-    return TrueAccessPoint(kind, side, scenario, wires, round(rng.gauss(12.55, 0.12), 1))
+    return TrueAccessPoint(kind, side if is_sided else Side.NONE, scenario, wires, round(rng.gauss(12.55, 0.12), 1))
+
+
+def _contents(
+    rng: random.Random, kind: str, arrangement: Arrangement, side: Side
+) -> tuple[list[str], list[Function]]:
+    """Pins and what they really do: a standard plug keeps its order, mostly; elsewhere any order is as likely."""
+    standard = pin_out(kind)
+    if standard:
+        return [pin.pin for pin in standard], _wired(rng, [pin.function for pin in standard])
+    make = {"rear_lamp": _rear, "front_lamp": _front}.get(kind)
+    functions = make(rng, arrangement, side) if make else _elsewhere(rng, kind, arrangement, side)
+    rng.shuffle(functions)
+    return [str(n + 1) for n in range(len(functions))], functions
+
+
+def _wired(rng: random.Random, functions: list[Function]) -> list[Function]:
+    """A plug as somebody wired it: now and then two contacts are swapped, and some lead nowhere."""
+    found = list(functions)
+    if rng.random() < 0.12:
+        a, b = rng.sample(range(len(found)), 2)
+        found[a], found[b] = found[b], found[a]
+    return [
+        rng.choice([Function.SPARE, Function.DEAD_FEED]) if f is not Function.GROUND and rng.random() < 0.05 else f
+        for f in found
+    ]
+
+
+def _elsewhere(rng: random.Random, kind: str, arrangement: Arrangement, side: Side) -> list[Function]:
+    """Side lamps, mirrors, fuse boxes and the like: sure ones, then others by chance (our own picture)."""
+    combined = arrangement is Arrangement.COMBINED
+    both = (
+        [Function.STOP_TURN_LEFT, Function.STOP_TURN_RIGHT] if combined else [Function.TURN_LEFT, Function.TURN_RIGHT]
+    )
+    beams = [Function.LOW_BEAM, Function.HIGH_BEAM]
+    f = Function
+    sure, maybe = {
+        "side_lamp": ([f.GROUND, f(f"turn_{side}")], {f.TAIL: 0.6}),
+        "mirror": ([f.GROUND, f(f"turn_{side}")], {f.BATTERY: 0.3, f.IGNITION: 0.3, f.SPARE: 0.2, f.TAIL: 0.1}),
+        "high_stop": ([f.GROUND, f.STOP], {}),
+        "licence_lamp": ([f.GROUND, f.TAIL], {f.REVERSE: 0.1}),
+        "connector": ([f.GROUND, f.TAIL, *both], {f.STOP: 0.3, f.REVERSE: 0.4, f.SPARE: 0.3, f.IGNITION: 0.2}),
+        "fuse_box": (
+            [f.BATTERY, f.IGNITION, f.TAIL, *beams],
+            {f.BATTERY: 0.5, f.STOP: 0.7, f.REVERSE: 0.6, f.FOG_REAR: 0.4, both[0]: 0.3, both[1]: 0.3, f.SPARE: 0.3},
+        ),
+        "turn_switch_loom": ([f.TURN_LEFT, f.TURN_RIGHT, f.IGNITION], {f.STOP: 0.5, f.GROUND: 0.4, f.BATTERY: 0.5}),
+    }[kind]
+    if kind == "side_lamp" and rng.random() < 0.15:
+        return [f.MARKER_BETWEEN, f(f"turn_{side}")]
+    return [*sure, *(function for function, chance in maybe.items() if rng.random() < chance)]
 
 
 def _rear(rng: random.Random, arrangement: Arrangement, side: Side) -> list[Function]:
@@ -177,10 +231,18 @@ def _written(truth: TrueAccessPoint, wire: TrueWire, setup: Setup, rng: random.R
         return f"{_drop_v(truth, wire, setup.state, rng):.2f}"
     if setup.instrument is Instrument.OHMS:
         return _ohms(wire, setup.load, rng)
+    if setup.instrument is Instrument.HERTZ:
+        return _hertz(truth, wire, setup.state, rng)
+    if setup.instrument is Instrument.CLAMP:
+        return _amps(truth, wire, setup.state, rng)
     now = signal(wire.function, setup.state, truth.scenario, wire.variant)
     live_v = truth.supply_v - wire.feed_ohm * (0.3 if wire.has_led else 2.0) - rng.uniform(0, 0.1)
     if setup.state.on(*parse_state("engine").controls):
         live_v += rng.uniform(0.6, 1.8)
+    if wire.variant == GROUND_SWITCHED and not now.is_flashing:  # battery through its lamp, ground when on
+        return f"{truth.supply_v - rng.uniform(0, 0.1):.1f}" if now.lit is Level.OFF else "0.1"
+    if wire.function is Function.MARKER_BETWEEN and now.is_flashing:
+        return "12.2" if now.dark is Level.ON else f"0-{rng.choice([1, 2])}"
     if now.is_flashing:
         return rng.choices(["0-12", "0..12 V", "flash", f"{rng.uniform(0, 12):.1f}"], [4, 3, 2, 1])[0]
     if now.lit is Level.ON:
@@ -203,6 +265,26 @@ def _drop_v(truth: TrueAccessPoint, wire: TrueWire, state: State, rng: random.Ra
     is_small = wire.function.startswith("tail") and not wire.function.startswith("tail_stop")
     drop_v = loaded_drop_v(SMALL if is_small else MAIN, truth.supply_v)
     return drop_v * rng.uniform(0.85, 1.15)
+
+
+def _hertz(truth: TrueAccessPoint, wire: TrueWire, state: State, rng: random.Random) -> str:
+    now = signal(wire.function, state, truth.scenario, wire.variant)
+    if now.lit in (Level.PART, Level.VARYING):
+        return f"{rng.uniform(90, 260):.0f} Hz"
+    if now.lit is Level.BUS:
+        return f"{rng.uniform(1, 90):.0f} kHz" if rng.random() < 0.8 else "none"
+    return f"{rng.uniform(1.2, 1.8):.1f} Hz" if now.is_flashing else rng.choice(["0", "none"])
+
+
+def _amps(truth: TrueAccessPoint, wire: TrueWire, state: State, rng: random.Random) -> str:
+    """What its lamp draws: a marker between two feeds goes dark while the turn is lit, a tail stays lit."""
+    now = signal(wire.function, state, truth.scenario, wire.variant)
+    if wire.function is Function.GROUND:
+        return f"{rng.choice([0.0, 0.6, 2.1]):.1f}"
+    lamp_a = 0.2 if wire.has_led or wire.function is Function.MARKER_BETWEEN else 0.6
+    if now.is_flashing:
+        return rng.choice(["flash", f"0-{lamp_a:.1f}"])
+    return f"{lamp_a * rng.uniform(0.9, 1.1):.2f}" if now.lit not in (Level.OFF, Level.BUS) else "0.00"
 
 
 def _ohms(wire: TrueWire, load: Load, rng: random.Random) -> str:

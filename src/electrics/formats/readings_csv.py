@@ -5,19 +5,18 @@ Refused whole when any row is bad, with every bad row listed; so a caller stores
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import TypeVar
 
-from electrics.errors import InputError, ReadingError, ReadingsFileError, RowProblem
+from electrics.errors import InputError, ReadingError
 from electrics.formats.colour import parse_colour
+from electrics.formats.csv_rows import understand_rows, write_rows
 from electrics.formats.reading_text import Reading, parse_reading
 from electrics.vocabulary import DEFAULT_SUPPLY_V, Instrument, Load, State, parse_state
 
-__all__ = ["COLUMNS", "ReadingRow", "decode", "parse_supply_v", "read_readings", "write_readings"]
+__all__ = ["COLUMNS", "ReadingRow", "parse_supply_v", "read_readings", "write_readings"]
 
 COLUMNS = (
     "access_point",
@@ -65,21 +64,6 @@ class ReadingRow:
     note: str
 
 
-def decode(data: bytes) -> str:
-    """Bytes of a file as text.
-
-    Raises
-    ------
-    ReadingsFileError
-        The file is not UTF-8 (a spreadsheet's other encodings would turn signs into other signs).
-    """
-    try:
-        return data.decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        line = data[: error.start].count(b"\n") + 1
-        raise ReadingsFileError([RowProblem(line, "is not UTF-8. Save the file again as CSV UTF-8.")]) from error
-
-
 def read_readings(text: str) -> tuple[ReadingRow, ...]:
     """Read a whole readings file.
 
@@ -98,19 +82,20 @@ def read_readings(text: str) -> tuple[ReadingRow, ...]:
     ReadingsFileError
         With every bad row; nothing of the file may then be used.
     """
-    first_line = text.partition("\n")[0]
-    delimiter = max(",;\t", key=first_line.count)
-    reader = csv.DictReader(io.StringIO(text, newline=""), delimiter=delimiter, restkey="", strict=True)
-    try:
-        header = [(name or "").strip().lower() for name in reader.fieldnames or ()]
-        reader.fieldnames = header
-        _check_header(header)
-        rows = [(reader.line_num, row) for row in reader]
-    except csv.Error as error:
-        raise ReadingsFileError([RowProblem(reader.line_num, f"is no CSV: {error}.")]) from error
-    if not rows:
-        raise ReadingsFileError([RowProblem(1, "has a header but no readings below it.")])
-    return _understand(rows)
+    colours: dict[tuple[str, str], str] = {}
+    supply_v: float | None = None
+
+    def understand(cells: dict[str, str]) -> ReadingRow:
+        nonlocal supply_v
+        row, supply_v = _row(cells, supply_v)
+        seen = colours.setdefault((row.access_point, row.pin), row.colour)
+        if row.colour and seen and row.colour != seen:
+            raise InputError(f"pin {row.pin} is {row.colour} here and {seen} further up")
+        if row.colour:
+            colours[row.access_point, row.pin] = row.colour
+        return row
+
+    return understand_rows(text, COLUMNS, REQUIRED, understand, what="readings")
 
 
 def parse_supply_v(text: str) -> float:
@@ -133,46 +118,7 @@ def parse_supply_v(text: str) -> float:
 
 def write_readings(rows: Iterable[Mapping[str, str]]) -> str:
     """The file for these rows, each a mapping with the keys of `COLUMNS`."""
-    out = io.StringIO(newline="")
-    writer = csv.DictWriter(out, COLUMNS, lineterminator="\n")
-    writer.writeheader()
-    writer.writerows(rows)
-    return out.getvalue()
-
-
-def _check_header(header: list[str]) -> None:
-    problems = [f"has no column {name}" for name in REQUIRED if name not in header]
-    problems += [f"has an unknown column “{name}”" for name in header if name not in COLUMNS]
-    problems += [f"has the column {name} twice" for name in COLUMNS if header.count(name) > 1]
-    if problems:
-        known = ", ".join(COLUMNS)
-        raise ReadingsFileError([RowProblem(1, f"{problem}. Columns are: {known}.") for problem in problems])
-
-
-def _understand(rows: list[tuple[int, dict[str, str | None]]]) -> tuple[ReadingRow, ...]:
-    problems: list[RowProblem] = []
-    understood: list[ReadingRow] = []
-    colours: dict[tuple[str, str], str] = {}
-    supply_v: float | None = None
-    for line, raw in rows:
-        cells = {name: (raw.get(name) or "").strip() for name in COLUMNS}
-        if not any(cells.values()):
-            continue
-        try:
-            if "" in raw:
-                raise InputError("has more cells than the header (a decimal comma needs quotes around it)")
-            row, supply_v = _row(cells, supply_v)
-            seen = colours.setdefault((row.access_point, row.pin), row.colour)
-            if row.colour and seen and row.colour != seen:
-                raise InputError(f"pin {row.pin} is {row.colour} here and {seen} further up")
-            if row.colour:
-                colours[row.access_point, row.pin] = row.colour
-            understood.append(row)
-        except InputError as error:
-            problems.append(RowProblem(line, str(error)))
-    if problems:
-        raise ReadingsFileError(problems)
-    return tuple(understood)
+    return write_rows(COLUMNS, rows)
 
 
 def _row(cells: dict[str, str], last_supply_v: float | None) -> tuple[ReadingRow, float | None]:

@@ -17,6 +17,7 @@ from electrics.vocabulary import (
     Arrangement,
     BrakeWithHazard,
     Function,
+    Polarity,
     State,
     parse_state,
 )
@@ -46,7 +47,7 @@ TABLE_STATES: tuple[State, ...] = tuple(
 )
 """States that a hook-up is compared in: every control, and the combinations that catch people out."""
 
-NEVER = frozenset({Function.DATA, Function.SPARE, Function.DEAD_FEED, Function.GROUND})
+NEVER = frozenset({Function.DATA, Function.SPARE, Function.DEAD_FEED, Function.GROUND, Function.MARKER_BETWEEN})
 
 
 @dataclass(frozen=True)
@@ -93,8 +94,8 @@ class Tap:
     wrong : tuple of State
         Where they differ, in any variant of the vehicle.
     refusals : tuple of str
-        Rule ids: `never` (data, spare, dead feed, ground), `unsettled`, `differs`, `pulsed`; empty when it
-        may be tapped.
+        Rule ids: `never` (data, spare, dead feed, ground, marker), `unsettled`, `differs`, `pulsed`,
+        `ground_switched`; empty when it may be tapped.
     """
 
     wire: WireBelief
@@ -176,6 +177,7 @@ def _judge(wire: WireBelief, wanted: Function, arrangement: Arrangement) -> Tap:
         for rule, is_broken in (
             ("never", wire.function in NEVER),
             ("differs", bool(wrong) and wire.function not in NEVER),
+            ("ground_switched", wire.polarity is Polarity.GROUND),
             ("pulsed", any(row.got.word in ("part", "varying") for row in tables[0])),
             ("unsettled", not wire.is_settled),
         )

@@ -59,6 +59,9 @@ SETTLED = 0.95
 """Probability from which a verdict counts as settled, unless a reading contradicts it."""
 
 
+LEAST_OWN_BITS = 1.0
+"""What a wire's own readings must say for a function that was claimed of it: a claim settles nothing by itself."""
+
 ODD = 0.5
 """A reading that is more likely a mistake than not is a contradiction."""
 
@@ -364,6 +367,12 @@ def _conclude(
         ranked = tuple((FUNCTIONS[f], float(by_function[w, f])) for f in order)
         probability = float(by_function[w, chosen[w]])
         polarity, sure = _polarity(marginals[w], int(chosen[w]))
+        weights = _weights(rows.get(wire.pin, []), worlds, int(chosen[w]), mistake_rate)
+        claims = _claims(point, wire)
+        is_hearsay = (
+            any(claim.function is function for claim in claims)
+            and sum(weight.bits for weight in weights) < LEAST_OWN_BITS
+        )
         wires.append(
             WireBelief(
                 wire.pin,
@@ -372,10 +381,10 @@ def _conclude(
                 _likeliest_variant(marginals[w], int(chosen[w])),
                 probability,
                 ranked,
-                sure >= SETTLED and not odd,
-                _weights(rows.get(wire.pin, []), worlds, int(chosen[w]), mistake_rate),
+                sure >= SETTLED and not odd and not is_hearsay,
+                weights,
                 polarity,
-                _claims(point, wire),
+                claims,
             )
         )
     return Belief(point, tuple(wires), tuple(contradictions), by_arrangement, marginals, worlds)

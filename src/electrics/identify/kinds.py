@@ -117,13 +117,14 @@ def count_prior(kind: str, side: Side, arrangement: Arrangement, n_wires: int) -
     Returns
     -------
     ndarray (len(FUNCTIONS), n_wires + 1)
-        Chance of each count [-]; geometric beyond the first.
+        Chance of each count [-]; beyond the first geometric, as far as there are wires.
     """
     prior = np.empty((len(FUNCTIONS), n_wires + 1))
     for index, function in enumerate(FUNCTIONS):
         present, again = _expected(kind, function, side, arrangement)
+        shares = (1 - again) * again ** np.arange(n_wires)
         prior[index, 0] = 1 - present
-        prior[index, 1:] = present * (1 - again) * again ** np.arange(n_wires)
+        prior[index, 1:] = present * shares / max(shares.sum(), 1e-300)
     return prior
 
 

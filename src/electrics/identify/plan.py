@@ -118,8 +118,7 @@ def plan_ahead(
 
     Parameters
     ----------
-    belief, solo, current, computer_fed
-        As for `next_steps`.
+    belief, solo, current, computer_fed : as for `next_steps`
     count : int
         How many steps at most [-].
 

@@ -109,6 +109,7 @@ def wants_helper(state: State) -> bool:
 
 
 def possible_setups(side: Side, computer_fed: bool) -> Iterable[Setup]:
+    """Every set-up worth considering at a place on this side; no filament test lamp where a computer may feed."""
     other = {Side.LEFT: "right", Side.RIGHT: "left"}.get(side)
     for text in STATES:
         if other is None or not text.endswith(f"+{other}"):
@@ -125,6 +126,7 @@ def possible_setups(side: Side, computer_fed: bool) -> Iterable[Setup]:
 
 
 def effort_of(setup: Setup, current: Setup | None, *, solo: bool) -> float:
+    """Effort of going from one set-up to another, in wires touched; from all off where none is set."""
     effort = 0.0
     if current is None or setup.state != current.state:
         efforts = [control_efforts()[control] for control in setup.state.controls]
@@ -137,6 +139,7 @@ def effort_of(setup: Setup, current: Setup | None, *, solo: bool) -> float:
 
 
 def open_wires(belief: Belief) -> list[int]:
+    """Indices of the wires that are not settled."""
     return [w for w, wire in enumerate(belief.wires) if not wire.is_settled]
 
 

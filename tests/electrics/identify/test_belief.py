@@ -9,7 +9,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from electrics.formats.reading_text import parse_reading
-from electrics.identify.belief import CLAIM_FACTORS, SETTLED, AccessPoint, Claim, Evidence, Origin, Setup, Wire, identify
+from electrics.identify.belief import (
+    CLAIM_FACTORS,
+    SETTLED,
+    AccessPoint,
+    Claim,
+    Evidence,
+    Origin,
+    Setup,
+    Wire,
+    identify,
+)
 from electrics.identify.kinds import Side
 from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
 from lamps import GRID, REAR, all_pins, point

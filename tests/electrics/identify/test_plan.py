@@ -6,7 +6,8 @@ import pytest
 
 from electrics.identify.belief import Setup, identify
 from electrics.identify.kinds import Side
-from electrics.identify.plan import control_efforts, next_steps, wants_helper
+from electrics.identify.plan import next_steps
+from electrics.identify.setups import control_efforts, wants_helper
 from electrics.vocabulary import Control, Function, Instrument, Load, parse_state
 from lamps import GRID, all_pins, point
 
