@@ -15,7 +15,8 @@ from getpass import getpass
 from pathlib import Path
 
 from electrics.errors import InputError
-from electrics.formats.readings_csv import decode, read_readings
+from electrics.formats.csv_rows import decode
+from electrics.formats.readings_csv import read_readings
 from electrics.vocabulary import Arrangement
 
 __all__ = ["main"]

@@ -1,4 +1,4 @@
-"""The demo: Saltmarsh Auto Electric and three jobs on a Merrow Skua book van. All of it is made up."""
+"""The demo: Saltmarsh Auto Electric and four jobs and the beginning of a wire book. All of it is made up."""
 
 from __future__ import annotations
 
@@ -10,7 +10,10 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from electrics.build.sheet import STEPS
+from electrics.formats.wire_book_csv import read_wire_book
 from electrics.identify.belief import Setup
+from electrics.identify.kinds import access_kinds, pin_out
+from electrics.identify.leads import Light, Seen, Trial
 from electrics.prove.sheet import Outcome
 from electrics.vocabulary import Instrument, Load, parse_state
 from hailstone.demo_login import DEMO_PASSWORD, DEMO_USER
@@ -20,7 +23,9 @@ from hailstone.identify.services import Place, Wire, add_point, save_reading
 from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
+from hailstone.lamp.services import lay_out, try_pair
 from hailstone.prove.services import record, sign, tick
+from hailstone.wirebook.services import keep_job, take_in
 
 Columns = tuple[tuple[str, str, str, dict[str, str]], ...]
 
@@ -65,7 +70,9 @@ def load_demo() -> None:
     who = users.create_user(DEMO_USER, password=DEMO_PASSWORD)
     _just_begun(who)
     _finished(who)
+    _plug(who)
     _half_way(who)
+    take_in(read_wire_book(WIRE_BOOK, (kind.id for kind in access_kinds())), who)
 
 
 def brief(title: str, **facts: object) -> dict[str, object]:
@@ -87,6 +94,23 @@ def brief(title: str, **facts: object) -> dict[str, object]:
     }
 
 
+PLUG = (
+    ("rest", "dmm", "in", {"1": "0.0", "2": "0.0", "3": "0.0", "4": "12.5", "5": "0", "6": "0.0", "7": "0.02"}),
+    ("rest", "ohms", "in", {"1": "0.2 ohm"}),
+    ("park+left", "dmm", "in", {"1": "0", "3": "12.3", "5": "0-12", "6": "0.0", "7": "0"}),
+)
+
+WIRE_BOOK = """make,model,year_from,year_to,access_point,kind,side,pin,colour,function,how,measured_on
+Dunlin,Five,2011,2015,left tail lamp,rear_lamp,left,1,BN,ground,"4 readings: volts DC, ohms",2025-03-11
+Dunlin,Five,2011,2015,left tail lamp,rear_lamp,left,2,GY/BK,tail,4 readings: volts DC,2025-03-11
+Dunlin,Five,2011,2015,left tail lamp,rear_lamp,left,3,BK/RD,stop,4 readings: volts DC,2025-03-11
+Dunlin,Five,2011,2015,left tail lamp,rear_lamp,left,4,BK/WH,turn_left,4 readings: volts DC,2025-03-11
+Pipit,125,2018,2022,left rear turn lamp,side_lamp,left,1,GN,ground,"3 readings: volts DC, ohms",2026-05-02
+Pipit,125,2018,2022,left rear turn lamp,side_lamp,left,2,OG,turn_left,3 readings: volts DC,2026-05-02
+"""
+"""Earlier findings of the shop, as they came in from its old list."""
+
+
 def _just_begun(who: User) -> None:
     begin_job(who, brief("Mirror turn lamp, left", addition="turn_left", added_count=1, added_each_a=0.3, year=2016))
 
@@ -96,6 +120,17 @@ def _half_way(who: User) -> None:
     wires = [replace(wire, claim=CHART.get(wire.label, "")) for wire in WIRES]
     point = add_point(job, Place("left tail lamp", "rear_lamp", "left", wires, "the seller's chart"), who)
     _read(point, HALF_WAY, who)
+    lay_out(job, [("white", "WH"), ("black", "BK")], who)
+    try_pair(job.lamp, Trial("black", "white", Seen.DARK), who)
+    try_pair(job.lamp, Trial("white", "black", Seen.LIT, Light.WHITE, 1.15), who)
+
+
+def _plug(who: User) -> None:
+    facts = {"make": "Tarn", "model": "Fellhound", "year": 2017, "computer": "no", "arrangement": "combined"}
+    job = begin_job(who, brief("Rescue trailer: work lamp with reverse", **facts))
+    wires = [Wire(pin.pin, "") for pin in pin_out("blade_7")]
+    point = add_point(job, Place("trailer socket", "blade_7", "", wires), who)
+    _read(point, PLUG, who)
 
 
 def _finished(who: User) -> None:
@@ -128,6 +163,7 @@ def _finished(who: User) -> None:
     view = job_overview(job.id)
     look_again = dt.date.today() + dt.timedelta(days=180)
     sign(job, view.proof, who, temporary="", look_again_on=look_again)
+    keep_job(view.job, who)
 
 
 def _read(point: AccessPoint, columns: Columns, who: User) -> None:

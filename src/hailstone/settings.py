@@ -45,6 +45,8 @@ INSTALLED_APPS = [
     "hailstone.identify",
     "hailstone.hookup",
     "hailstone.prove",
+    "hailstone.lamp",
+    "hailstone.wirebook",
 ]
 
 MIDDLEWARE = [

@@ -9,6 +9,8 @@ urlpatterns = [
     path("jobs/<int:job_id>/identify/", include("hailstone.identify.urls")),
     path("jobs/<int:job_id>/", include("hailstone.hookup.urls")),
     path("jobs/<int:job_id>/", include("hailstone.prove.urls")),
+    path("jobs/<int:job_id>/", include("hailstone.lamp.urls")),
+    path("", include("hailstone.wirebook.urls")),
     path("sign-in/", shop.SignIn.as_view(), name="sign_in"),
     path("sign-out/", shop.SignOut.as_view(), name="sign_out"),
     path("theme/", shop.theme, name="theme"),

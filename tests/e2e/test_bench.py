@@ -24,7 +24,7 @@ def test_a_file_of_readings_is_refused_whole_then_taken_in(bench, tmp_path):
         ("pin,state,reading\n4,brake,12.2\n5,left,0-12\n", "2 readings taken in"),
     ):
         path.write_text(text)
-        bench.get_by_text("left tail lamp").first.click()
+        bench.locator("summary", has_text="left tail lamp").click()
         bench.get_by_label("Take in a CSV of readings").set_input_files(path)
         bench.get_by_role("button", name="Take in", exact=True).click()
         expect(bench.get_by_text(answer)).to_be_visible()

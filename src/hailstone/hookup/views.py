@@ -15,6 +15,7 @@ from hailstone.jobs.services import StaleError
 from hailstone.layers.hookup import hookup_of
 from hailstone.layers.progress import Overview
 from hailstone.wording import hookup as wording
+from hailstone.wording.lamp import lead_name, summary
 from hailstone.wording.words import signal_name, state_name
 
 PARTS = [f"hookup/_{part}.html" for part in ("banner", "taps", "load", "options", "joint", "table")]
@@ -66,6 +67,11 @@ def _shown(view: Overview) -> dict[str, object]:
     taps = [(place, wording.tap_reason(place.tap, plan.addition)) for place in plan.taps]
     return {
         "parts": PARTS,
+        "lamp_leads": [
+            (lead, lead_name(lead, plan.lamp), plan.lead is not None and lead.lead == plan.lead.lead)
+            for lead in (plan.lamp.leads if plan.lamp else ())
+        ],
+        "lamp_summary": summary(plan.lamp) if plan.lamp else "",
         "size": hookup_of(view.job).wire_size,
         "taps": taps,
         "fitting": [item for item in taps if item[0].tap.is_right],

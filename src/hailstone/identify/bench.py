@@ -4,16 +4,24 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from django.contrib.auth.models import AbstractBaseUser
 from django.http import Http404, QueryDict
 
 from electrics.errors import InputError, ReadingError
 from electrics.formats.reading_text import expected_from, parse_reading
 from electrics.formats.readings_csv import parse_supply_v
 from electrics.identify.belief import Belief, Setup, WireBelief
+from electrics.identify.change import Change, what_would_change
+from electrics.identify.kinds import access_kinds
 from electrics.identify.plan import Step
 from electrics.vocabulary import Control, Instrument, Load, State, parse_state
-from hailstone.identify.models import AccessPoint, Pin, Reading
+from hailstone.identify.face import Face, make_face
+from hailstone.identify.models import AccessPoint, Photo, Pin, Reading
+from hailstone.identify.news import News, latest_change, news_for
+from hailstone.identify.places import ShownPlace, grouped, other_side
+from hailstone.identify.services import Place
 from hailstone.jobs import queries
+from hailstone.jobs.models import Vehicle
 from hailstone.layers.beliefs import beliefs, setup_of, steps
 from hailstone.layers.progress import Overview
 from hailstone.wording import advice, words
@@ -104,7 +112,9 @@ class Row:
     rival: str
     because: tuple[Because, ...]
     warnings: tuple[str, ...]
-    claim: str
+    claims: tuple[tuple[str, bool], ...]
+    change: str
+    live: str
 
 
 @dataclass(frozen=True)
@@ -123,6 +133,12 @@ class Bench:
     rows: tuple[Row, ...]
     step: Step | None
     later: tuple[Step, ...]
+    face: Face | None
+    groups: tuple[tuple[str, list[ShownPlace]], ...]
+    mirror: Place | None
+    photo: Photo | None
+    latest: int
+    news: News
 
     @property
     def is_set(self) -> bool:
@@ -146,7 +162,19 @@ class Bench:
     def odd(self) -> list[str]:
         """Readings against all else, and claims against what was measured."""
         odd = [advice.contradiction_sentence(item) for item in self.belief.contradictions]
-        return odd + [row.claim for row in self.rows if row.wire.disputes_claim]
+        return odd + [text for row in self.rows for text, is_disputed in row.claims if is_disputed]
+
+    @property
+    def enough(self) -> str:
+        """That what this job needs is settled already, while other wires are still open."""
+        if self.step is None:
+            return ""
+        right = [place for place in self.view.plan.taps if place.tap.is_right and place.point_id == self.point.id]
+        return advice.enough_sentence(self.belief, right[0].tap.wire) if right else ""
+
+    @property
+    def pin_word(self) -> str:
+        return access_kinds()[self.point.kind].pin_word.capitalize()
 
     @property
     def cautions(self) -> list[str]:
@@ -224,10 +252,7 @@ def asked_setup(asked: QueryDict, point: AccessPoint) -> Setup:
         The address names a control, instrument or load that does not exist.
     """
     if not asked.get("state"):
-        readings = [reading for pin in point.pins.all() for reading in pin.readings.all()]
-        if not readings:
-            return Setup(parse_state("rest"))
-        return setup_of(max(readings, key=lambda reading: (reading.taken_at, reading.id)))
+        return setup_now(point)
     try:
         return Setup(
             parse_state(asked["state"].replace(" ", "+")),
@@ -238,8 +263,17 @@ def asked_setup(asked: QueryDict, point: AccessPoint) -> Setup:
         raise Http404(str(error)) from error
 
 
-def make_bench(view: Overview, point: AccessPoint, setup: Setup) -> Bench:
-    """Everything the page shows, derived from the job's facts."""
+def setup_now(point: AccessPoint) -> Setup:
+    """The set-up of the latest reading, which is still set; all off where nothing was read yet."""
+    readings = [reading for pin in point.pins.all() for reading in pin.readings.all()]
+    if not readings:
+        return Setup(parse_state("rest"))
+    return setup_of(max(readings, key=lambda reading: (reading.taken_at, reading.id)))
+
+
+def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: AbstractBaseUser) -> Bench:
+    """Everything the page shows, derived from the job's facts, for one person."""
+    latest = latest_change(point)
     belief = beliefs(view.job)[point.id]
     advised = steps(view.job, belief, setup)
     step = advised[0] if advised else None
@@ -251,19 +285,30 @@ def make_bench(view: Overview, point: AccessPoint, setup: Setup) -> Bench:
     past = tuple(column for column in columns if column != Column(setup, ""))
     cells = _cells(readings, belief)
     asked = set(step.pins) if step and step.setup == setup else set()
+    changes = what_would_change(belief, computer_fed=view.job.vehicle.computer != Vehicle.Computer.NO)
+    supply_v = readings[-1].supply_v if readings else view.job.supply_v
     return Bench(
         view,
         point,
         tuple(view.job.points.all()),
         belief,
         setup,
-        f"{readings[-1].supply_v if readings else view.job.supply_v:g}",
+        f"{supply_v:g}",
         _strip(setup.state, STRIP, all_off=True),
         _strip(setup.state, MORE),
         past,
-        tuple(_row(pin, past, setup, cells, pin.label in asked, belief) for pin in pins),
+        tuple(
+            _row(pin, past, setup, cells, pin.label in asked, belief, _change(changes.get(pin.label), supply_v))
+            for pin in pins
+        ),
         step,
         tuple(advised[1:]),
+        make_face(point, pins, belief, set(step.pins) if step else set()),
+        tuple(grouped(view.job, point)),
+        other_side(point, belief, {place.name for place in view.job.points.all()}),
+        Photo.objects.filter(point=point).only("width", "height", "point_id").first(),
+        latest,
+        news_for(point, who, latest),
     )
 
 
@@ -296,6 +341,7 @@ def _row(
     cells: dict[tuple[str, Column], CellView],
     is_asked: bool,
     belief: Belief,
+    change: str,
 ) -> Row:
     wire = belief.wire(pin.label)
     rival, chance = wire.rival
@@ -324,8 +370,14 @@ def _row(
         f"{words.function_name(rival)} {words.percent(chance)}" if chance >= 0.01 else "",
         tuple(because[:6]),
         tuple(advice.warnings(belief, wire)),
-        advice.claim_sentence(wire, pin.point.claims_from),
+        tuple(advice.claim_sentences(wire)),
+        change,
+        advice.live_sentence(weight.evidence for weight in wire.weights),
     )
+
+
+def _change(change: Change | None, supply_v: float) -> str:
+    return advice.change_sentence(change, supply_v) if change else ""
 
 
 def _strip(state: State, controls: tuple[tuple[Control, str], ...], *, all_off: bool = False) -> tuple[Switch, ...]:

@@ -9,14 +9,17 @@ from typing import Any
 from django import forms
 
 from electrics.formats.colour import parse_colour
-from electrics.identify.kinds import Side, access_kinds
+from electrics.identify.belief import Origin
+from electrics.identify.kinds import Side, access_kinds, pin_out
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint, Pin
 from hailstone.identify.services import Place, Wire
 from hailstone.wording.words import function_called, function_name, pins_text
 
 MOST_WIRES = 60
-EXAMPLE = "1 BK\n2 BN/WH = tail\n3 white/green"
+EXAMPLE = "1 BK\n2 BN/WH = tail (seller's sheet)\n3 white/green\n4-7"
+MOST_ROWS = 8
+_RANGE = re.compile(r"(\d{1,2})\s*(?:-|to)\s*(\d{1,2})")
 
 
 class PointForm(forms.Form):
@@ -33,6 +36,7 @@ class PointForm(forms.Form):
     )
     wires = forms.CharField(
         label="Wires, one a line: pin, colour, = what a chart says",
+        required=False,
         widget=forms.Textarea(
             attrs={"class": "form-control", "rows": 8, "spellcheck": "false", "placeholder": EXAMPLE}
         ),
@@ -40,9 +44,25 @@ class PointForm(forms.Form):
 
     claims_from = forms.CharField(
         label="Who says so",
-        max_length=40,
+        max_length=60,
         required=False,
         widget=forms.TextInput(attrs={"class": "form-control", "placeholder": "the chart"}),
+    )
+    claims_origin = forms.ChoiceField(
+        choices=[(str(origin), "") for origin in Origin], required=False, widget=forms.HiddenInput
+    )
+    face_rows = forms.IntegerField(
+        label="Rows of its face",
+        required=False,
+        min_value=0,
+        max_value=MOST_ROWS,
+        widget=forms.NumberInput(attrs={"class": "form-control"}),
+    )
+    seen_from = forms.ChoiceField(
+        label="Drawn",
+        required=False,
+        choices=[("mating", "looking into the contacts"), ("wires", "from the wire side")],
+        widget=forms.Select(attrs={"class": "form-select"}),
     )
 
     let_go = forms.BooleanField(label="Remove these wires with their readings", required=False)
@@ -72,13 +92,16 @@ class PointForm(forms.Form):
         for number, line in enumerate(self.cleaned_data["wires"].splitlines(), start=1):
             if not line.strip():
                 continue
+            span = _RANGE.fullmatch(line.strip())
+            if span and int(span[1]) < int(span[2]):
+                wires += [Wire(str(n), "") for n in range(int(span[1]), int(span[2]) + 1)]
+                continue
             line, _, claimed = line.partition("=")
+            claimed, _, claim_from = claimed.partition("(")
             label, _, colour = re.sub(r"[,;\t]", " ", line).strip().partition(" ")
             parsed = parse_colour(colour)
             if parsed.question:
                 problems.append(f"Line {number}: {parsed.question}")
-            if label in {wire.label for wire in wires}:
-                problems.append(f"Line {number}: pin {label} stands twice.")
             if max(len(label), len(colour)) > 60:
                 problems.append(f"Line {number} is too long.")
             claim = function_called(claimed)
@@ -87,7 +110,13 @@ class PointForm(forms.Form):
                     f"Line {number}: “{claimed.strip()}” is no function of a wire. Say tail, stop, turn left, "
                     "stop and turn left, reverse, ground, battery feed ..."
                 )
-            wires.append(Wire(label, parsed.text, claim or ""))
+            wires.append(Wire(label, parsed.text, claim or "", claim_from.strip().rstrip(")").strip()[:60]))
+        if not wires:
+            wires = [Wire(pin.pin, "") for pin in pin_out(self.data.get("kind", ""))]
+        if not wires:
+            problems.append("List at least one pin, for example 1 BK, or 1-12 for twelve cavities.")
+        labels = [wire.label for wire in wires]
+        problems += [f"Pin {label} stands twice." for label in sorted(set(labels)) if labels.count(label) > 1]
         if len(wires) > MOST_WIRES:
             problems.append(f"{len(wires)} wires are more than {MOST_WIRES}. Split them over access points.")
         if problems:
@@ -109,7 +138,28 @@ class PointForm(forms.Form):
     def place(self) -> Place:
         """A valid form as the services take it."""
         facts = self.cleaned_data
-        return Place(facts["name"], facts["kind"], facts["side"], facts["wires"], facts["claims_from"])
+        return Place(
+            facts["name"],
+            facts["kind"],
+            facts["side"] if access_kinds()[facts["kind"]].is_sided else "",
+            facts["wires"],
+            facts["claims_from"],
+            facts["claims_origin"] or str(Origin.SAID),
+            facts["face_rows"] or 0,
+            facts["seen_from"] or "mating",
+        )
+
+    @staticmethod
+    def facts_of_place(place: Place) -> dict[str, Any]:
+        """A place that is not stored yet as the form's values."""
+        return {
+            "name": place.name,
+            "kind": place.kind,
+            "side": place.side,
+            "claims_from": place.claims_from,
+            "claims_origin": place.claims_origin,
+            "wires": "\n".join(wire_line(wire) for wire in place.wires),
+        }
 
     @staticmethod
     def facts_of(point: AccessPoint) -> dict[str, Any]:
@@ -120,10 +170,18 @@ class PointForm(forms.Form):
             "kind": point.kind,
             "side": point.side,
             "claims_from": point.claims_from,
+            "claims_origin": point.claims_origin,
+            "face_rows": point.face_rows or None,
+            "seen_from": point.seen_from,
             "wires": "\n".join(_line(pin) for pin in point.pins.all()),
         }
 
 
 def _line(pin: Pin) -> str:
-    claim = f" = {function_name(Function(pin.claim), mid_sentence=True)}" if pin.claim else ""
-    return f"{pin.label} {pin.colour}".strip() + claim
+    return wire_line(Wire(pin.label, pin.colour, pin.claim, pin.claim_from))
+
+
+def wire_line(wire: Wire) -> str:
+    """A wire as it is typed into the form: `3 WH/GN = reverse (seller's sheet)`."""
+    claim = f" = {function_name(Function(wire.claim), mid_sentence=True)}" if wire.claim else ""
+    return f"{wire.label} {wire.colour}".strip() + claim + (f" ({wire.claim_from})" if wire.claim_from else "")

@@ -12,7 +12,7 @@ from django.utils import timezone
 from electrics.errors import FactError, ReadingError
 from electrics.formats.reading_text import parse_reading
 from electrics.formats.readings_csv import ReadingRow
-from electrics.identify.belief import Setup
+from electrics.identify.belief import Origin, Setup
 from electrics.vocabulary import Instrument
 from hailstone.identify.models import AccessPoint, Pin, Reading, ReadingChange
 from hailstone.identify_file import guess_place
@@ -29,6 +29,7 @@ class Wire:
     label: str
     colour: str
     claim: str = ""
+    claim_from: str = ""
 
 
 @dataclass(frozen=True)
@@ -40,13 +41,35 @@ class Place:
     side: str
     wires: Sequence[Wire]
     claims_from: str = ""
+    claims_origin: str = str(Origin.SAID)
+    face_rows: int = 0
+    seen_from: str = "mating"
 
 
 @transaction.atomic
 def save_reading(
-    pin: Pin, setup: Setup, text: str, supply_v: float, who: AbstractBaseUser, *, against: str = "", note: str = ""
-) -> None:
+    pin: Pin,
+    setup: Setup,
+    text: str,
+    supply_v: float,
+    who: AbstractBaseUser,
+    *,
+    against: str = "",
+    note: str = "",
+    seen: str | None = None,
+) -> str:
     """Keep what was typed for one cell, readable or not; an empty text takes the reading away.
+
+    Parameters
+    ----------
+    seen : str, optional
+        What the cell showed when it was typed into, where that is known.
+
+    Returns
+    -------
+    str
+        What to tell this person when somebody else had typed there unseen; empty otherwise. The other is
+        told too, at their next look.
 
     Raises
     ------
@@ -57,11 +80,12 @@ def save_reading(
     if len(text) > LONGEST_TEXT:
         raise FactError("text", f"That is longer than {LONGEST_TEXT} characters; put remarks in the notes.")
     cell = _cell(pin, setup, against)
-    stored = Reading.objects.filter(**cell).first()
+    stored = Reading.objects.select_related("taken_by").filter(**cell).first()
     before = stored.text if stored else ""
     if text == before and stored is not None and stored.supply_v == supply_v:
-        return
+        return ""
     _put(cell, text, supply_v, who, note)
+    is_others = stored is not None and stored.taken_by_id != who.pk
     if text != before:
         ReadingChange.objects.create(
             **cell,
@@ -70,8 +94,14 @@ def save_reading(
             supply_before_v=stored.supply_v if stored else None,
             changed_by=who,
             changed_at=timezone.now(),
+            overruled_id=stored.taken_by_id if is_others else None,
+            is_told=not is_others,
         )
     touch(pin.point.job_id, who)
+    if not is_others or seen is None or seen == before:
+        return ""
+    when = timezone.localtime(stored.taken_at).strftime("%H:%M")
+    return f"{stored.taken_by} typed “{before}” here at {when}. Yours counts now; both are in the history."
 
 
 @transaction.atomic
@@ -152,11 +182,18 @@ def remove_point(point: AccessPoint, who: AbstractBaseUser) -> None:
 
 
 def _lay_out(point: AccessPoint, place: Place) -> None:
-    point.name, point.kind, point.side, point.claims_from = place.name, place.kind, place.side, place.claims_from
+    point.name, point.kind, point.side = place.name, place.kind, place.side
+    point.claims_from, point.claims_origin = place.claims_from, place.claims_origin
+    point.face_rows, point.seen_from = place.face_rows, place.seen_from
     point.save()
     point.pins.exclude(label__in=[wire.label for wire in place.wires]).delete()
     for position, wire in enumerate(place.wires):
-        values = {"colour": wire.colour, "claim": wire.claim, "position": position}
+        values = {
+            "colour": wire.colour,
+            "claim": wire.claim,
+            "claim_from": wire.claim_from,
+            "position": position,
+        }
         Pin.objects.update_or_create(point=point, label=wire.label, defaults=values)
 
 

@@ -11,6 +11,10 @@ urlpatterns = [
     path("<int:point_id>/history/", views.history, name="history"),
     path("<int:point_id>/import/", views.import_csv, name="import_csv"),
     path("<int:point_id>/readings.csv", views.export_csv, name="export_csv"),
+    path("<int:point_id>/repeat/", views.repeat_point, name="repeat_point"),
+    path("<int:point_id>/call-sheet/", views.call_sheet, name="call_sheet"),
+    path("<int:point_id>/photo/", views.photo, name="photo"),
+    path("<int:point_id>/news/", views.news, name="news"),
     path("<int:point_id>/edit/", views.edit_point, name="edit_point"),
     path("<int:point_id>/remove/", views.remove_point, name="remove_point"),
 ]

@@ -4,22 +4,29 @@ from __future__ import annotations
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from electrics.errors import InputError, ReadingsFileError
 from electrics.formats.colour import parse_colour
-from electrics.formats.readings_csv import decode, read_readings, write_readings
+from electrics.formats.csv_rows import decode
+from electrics.formats.readings_csv import read_readings, write_readings
 from hailstone.identify import services
 from hailstone.identify.bench import asked_setup, find_pin, find_point, make_bench, only_point, safe_supply
+from hailstone.identify.calls import make_calls
 from hailstone.identify.forms import PointForm
 from hailstone.identify.history import changes_at, show_change
-from hailstone.identify.models import AccessPoint
+from hailstone.identify.models import AccessPoint, Photo
+from hailstone.identify.news import latest_change, news_for, told
+from hailstone.identify.photo import keep_photo, remove_photo
+from hailstone.identify.places import other_side
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import StaleError
+from hailstone.layers.beliefs import beliefs
 from hailstone.layers.progress import Overview
+from hailstone.wirebook.queries import known_places
 
 MOST_CSV_BYTES = 1_000_000
 CHANGES_A_PAGE = 50
@@ -49,12 +56,15 @@ def save_reading(request: HttpRequest, job_id: int, point_id: int) -> HttpRespon
     setup = asked_setup(request.POST, pin.point)
     try:
         supply_v = safe_supply(request.POST.get("supply", ""), pin.point.job.supply_v)
-        services.save_reading(pin, setup, request.POST.get("text", ""), supply_v, request.user)
+        conflict = services.save_reading(
+            pin, setup, request.POST.get("text", ""), supply_v, request.user, seen=request.POST.get("seen")
+        )
     except InputError as error:
         context = {"pin": pin, "why": str(error)}
         return render(request, "identify/_refused.html", context, status=422)
     view, point = find_point(job_id, point_id)
-    context = {"bench": make_bench(view, point, setup), "saved": pin.id, "view": view, "layer": "identify"}
+    made = make_bench(view, point, setup, request.user)
+    context = {"bench": made, "saved": pin.id, "conflict": conflict, "view": view, "layer": "identify"}
     return render(request, "identify/_answer.html", context)
 
 
@@ -132,12 +142,16 @@ def new_point(request: HttpRequest, job_id: int) -> HttpResponse:
     """Lay out an access point of this job."""
     view = job_overview(job_id)
     others = {point.name for point in view.job.points.all()}
+    known = [place for place in known_places(view.job.vehicle) if place.name not in others]
     initial = {"name": "", "kind": "rear_lamp", "side": "left", "wires": ""}
+    for place in known:
+        if place.key == request.GET.get("book"):
+            initial = PointForm.facts_of_place(place.as_place())
     form = PointForm(request.POST or None, initial=initial, others=others)
     if request.method == "POST" and form.is_valid():
         point = services.add_point(view.job, form.place(), request.user)
         return redirect("bench", job_id=job_id, point_id=point.id)
-    context = {"view": view, "form": form, "layer": "identify", "point": None}
+    context = {"view": view, "form": form, "layer": "identify", "point": None, "known": known}
     return render(request, "identify/point.html", context, status=422 if form.is_bound else 200)
 
 
@@ -164,6 +178,64 @@ def edit_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
 
 
 @require_POST
+def repeat_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+    """Start the same lamp on the other side: its functions expected, its colours unknown."""
+    view, point = find_point(job_id, point_id)
+    place = other_side(point, beliefs(view.job)[point.id], {other.name for other in view.job.points.all()})
+    if place is None:
+        messages.error(request, "The other side is there already, or this place has no side.")
+        return redirect("bench", job_id=job_id, point_id=point_id)
+    made = services.add_point(view.job, place, request.user)
+    messages.success(
+        request,
+        f"“{made.name}” starts with the functions of “{point.name}” as a weak expectation. Colours differ from side "
+        "to side: note them, and measure.",
+    )
+    return redirect("bench", job_id=job_id, point_id=made.id)
+
+
+@require_GET
+def call_sheet(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+    """The next three states at once, to print or to call out."""
+    view, point = find_point(job_id, point_id)
+    belief = beliefs(view.job)[point.id]
+    context = {"view": view, "point": point, "belief": belief, "calls": make_calls(view.job, point, belief)}
+    return render(request, "identify/call_sheet.html", context)
+
+
+def photo(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+    """The photo of the connector; a new one by form."""
+    point = only_point(job_id, point_id)
+    if request.method != "POST":
+        picture = Photo.objects.filter(point=point).first()
+        if picture is None:
+            raise Http404("no photo")
+        response = HttpResponse(bytes(picture.jpeg), content_type="image/jpeg")
+        response["Cache-Control"] = "private, no-cache"
+        return response
+    try:
+        if "remove" in request.POST:
+            remove_photo(point, request.user)
+        elif "photo" not in request.FILES:
+            raise InputError("No photo was chosen. Choose a picture first.")
+        else:
+            keep_photo(point, request.FILES["photo"], request.user)
+    except InputError as error:
+        messages.error(request, str(error))
+    return redirect("bench", job_id=job_id, point_id=point_id)
+
+
+def news(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+    """What others did here meanwhile; posted when it has been read."""
+    point = only_point(job_id, point_id)
+    if request.method == "POST":
+        told(point, request.user)
+    since = request.GET.get("since", "")
+    found = news_for(point, request.user, int(since) if since.isdecimal() else latest_change(point))
+    return render(request, "identify/_news.html", {"news": found, "job_id": job_id, "point_id": point_id})
+
+
+@require_POST
 def remove_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
     """Delete an access point after the person typed its name."""
     point = only_point(job_id, point_id)
@@ -179,6 +251,6 @@ def _bench(
     request: HttpRequest, view: Overview, point: AccessPoint, problems: list[str] | None = None
 ) -> HttpResponse:
     setup = asked_setup(request.GET, point)
-    made = make_bench(view, point, setup)
+    made = make_bench(view, point, setup, request.user)
     context = {"bench": made, "view": view, "layer": "identify", "problems": problems or []}
     return render(request, "identify/bench.html", context, status=422 if problems else 200)

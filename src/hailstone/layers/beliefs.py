@@ -8,7 +8,7 @@ from electrics.errors import InputError
 from electrics.formats.reading_text import parse_reading
 from electrics.identify import belief as core
 from electrics.identify.kinds import Side
-from electrics.identify.plan import Step, next_steps
+from electrics.identify.plan import Step, next_steps, plan_ahead
 from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
 from hailstone.identify.models import AccessPoint, Cell, Pin, Reading
 from hailstone.jobs.models import Job, Vehicle
@@ -29,6 +29,16 @@ def beliefs(job: Job) -> dict[int, core.Belief]:
 def steps(job: Job, belief: core.Belief, current: core.Setup | None) -> tuple[Step, ...]:
     """What to measure next at one access point of a job."""
     return next_steps(
+        belief,
+        solo=not job.has_helper,
+        current=current,
+        computer_fed=job.vehicle.computer != Vehicle.Computer.NO,
+    )
+
+
+def steps_ahead(job: Job, belief: core.Belief, current: core.Setup) -> tuple[Step, ...]:
+    """The next three states of a job's access point, decided at once."""
+    return plan_ahead(
         belief,
         solo=not job.has_helper,
         current=current,

@@ -10,10 +10,12 @@ from electrics.hookup.joints import JointFit, fit_joint, joint_methods
 from electrics.hookup.load import Fuse, HostLoad, bulbs, check_load_a, host_load, running_v
 from electrics.hookup.run import SHOP_RANGE_MM2, Run, WireOption, wire_options
 from electrics.hookup.taps import Addition, Tap, additions, rank_taps
+from electrics.identify.leads import LampBelief, LeadBelief
 from electrics.vocabulary import Function
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
+from hailstone.layers.lamp import lamp_belief, lead_for
 
 
 @dataclass(frozen=True)
@@ -35,6 +37,8 @@ class HookUpPlan:
     """
 
     addition: Addition
+    lamp: LampBelief | None
+    lead: LeadBelief | None
     added_a: float
     voltage_v: float
     taps: tuple[PlaceTap, ...]
@@ -46,6 +50,11 @@ class HookUpPlan:
     branch_needs_fuse: bool
     missing: tuple[str, ...]
     faults: tuple[str, ...]
+
+    @property
+    def is_measured(self) -> bool:
+        """Whether the added current was measured on the lamp itself."""
+        return self.lead is not None and self.lead.amps_a is not None
 
     @property
     def is_complete(self) -> bool:
@@ -81,7 +90,10 @@ def plan_hookup(job: Job) -> HookUpPlan:
     """Derive the plan of layer three from a job with its facts."""
     choice = hookup_of(job)
     addition = additions()[job.addition]
-    added_a = check_load_a(job.added_count, job.added_each_a)
+    lamp = lamp_belief(job)
+    lead = lead_for(lamp, addition.wanted) if lamp else None
+    measured_a = lead.amps_a if lead else None
+    added_a = check_load_a(job.added_count, job.added_each_a if measured_a is None else measured_a)
     voltage_v = running_v(job.vehicle.system_v)
     taps = _taps(job, addition.wanted)
     chosen = next((tap for tap in taps if tap.pin_id == choice.tap_id), None)
@@ -108,6 +120,7 @@ def plan_hookup(job: Job) -> HookUpPlan:
             ("wire_load", host is not None and not host.fits_wire),
             ("no_wire", bool(options) and option is None),
             ("drop", option is not None and "drop" in option.faults),
+            ("common_plus", lamp is not None and lamp.way_round[0] == "common_plus" and lamp.is_settled),
             ("no_fuse", option is not None and "fuse" in option.faults),
         )
         if is_broken
@@ -120,6 +133,8 @@ def plan_hookup(job: Job) -> HookUpPlan:
             faults.append("joint")
     return HookUpPlan(
         addition,
+        lamp,
+        lead,
         added_a,
         voltage_v,
         taps,

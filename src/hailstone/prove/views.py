@@ -15,7 +15,9 @@ from hailstone.jobs.queries import job_overview
 from hailstone.layers.hookup import plan_build
 from hailstone.layers.progress import Overview
 from hailstone.prove import services, shown
+from hailstone.wirebook.services import keep_job
 from hailstone.wording import proof as wording
+from hailstone.wording.lamp import lead_name
 
 
 class SignForm(forms.Form):
@@ -100,7 +102,8 @@ def sign(request: HttpRequest, job_id: int) -> HttpResponse:
         services.sign(view.job, view.proof, request.user, **form.cleaned_data)
     except InputError as error:
         return _prove(request, view, "", problem=str(error), status=422)
-    messages.success(request, "Signed. The sheet can be printed now.")
+    kept = keep_job(view.job, request.user)
+    messages.success(request, f"Signed. The sheet can be printed now; {kept} proven wires are in the wire book.")
     return redirect("prove", job_id=job_id)
 
 
@@ -123,6 +126,8 @@ def sheet(request: HttpRequest, job_id: int) -> HttpResponse:
 def _build(request: HttpRequest, view: Overview) -> HttpResponse:
     plan = plan_build(view.job, view.plan)
     context = {"view": view, "layer": "build", "plan": plan, "steps": shown.steps(view)}
+    if view.plan.lamp:
+        context["lamp_leads"] = [(lead, lead_name(lead, view.plan.lamp)) for lead in view.plan.lamp.leads]
     if plan:
         context["parts"] = [(wording.PARTS[part.id], part) for part in plan.parts]
     template = "prove/_build.html" if request.htmx else "prove/build.html"

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from math import inf
 
 from electrics.formats.colour import parse_colour
+from electrics.formats.reading_text import Word
 from electrics.identify.belief import Belief, Contradiction, Evidence, Origin, Setup, WireBelief
 from electrics.identify.change import Change
 from electrics.identify.plan import Step
@@ -20,12 +22,15 @@ TAPPABLE = frozenset(Function) - {
 }
 """Functions that may be offered as a tap once settled."""
 
+LIVE_SHARE = 0.6
+"""Share of the battery voltage from which a wire counts as live [-]."""
+
 _HOW = {
     Instrument.DMM: "Probe {pins}.",
     Instrument.OHMS: "Measure ohms from {pins} to ground, circuit dead.",
     Instrument.LOADED_DROP: "Pull {pins} to battery positive with a test lamp and read the volts there.",
     Instrument.HERTZ: "Read the frequency on {pins}.",
-    Instrument.CLAMP: "Clamp the wire at {pins}, or watch its lamp: does it go dark while the turn is lit (flash)?",
+    Instrument.CLAMP: "Clamp the wire at {pins}, or watch its lamp: flash, if it goes dark while the turn is lit.",
 }
 
 _SAFETY = {
@@ -89,6 +94,19 @@ def evidence_sentence(evidence: Evidence) -> str:
     """`12.2 V with brake`."""
     where = setup_name(evidence.setup)
     return f"{evidence.reading} · {where.lower()}" + (f" against pin {evidence.against}" if evidence.against else "")
+
+
+def live_sentence(evidence: Iterable[Evidence]) -> str:
+    """Every state in which a wire was found live: a fuse may be lit by more than one control."""
+    live = [
+        f"{setup_name(item.setup).lower()}{' (flashing)' if item.reading.is_swing or word is Word.FLASH else ''}"
+        for item in evidence
+        for word in [item.reading.word]
+        if item.setup.instrument is Instrument.DMM
+        and not item.against
+        and (word in (Word.ON, Word.FLASH) or (word is None and item.reading.high >= LIVE_SHARE * item.supply_v))
+    ]
+    return f"Found live in {listed(live)}." if live else ""
 
 
 _SAYS = {
@@ -198,6 +216,17 @@ def summary_sentence(belief: Belief) -> str:
     if not open_wires:
         return "Every wire is settled. Stop measuring."
     return f"No further reading would tell more about {pins_text(open_wires)}. Trace it, or look at its lamp."
+
+
+def enough_sentence(belief: Belief, tap: WireBelief) -> str:
+    """That the wire a job taps, and a ground, are settled: the rest may wait. Empty without a settled ground."""
+    ground = next((w for w in belief.wires if w.function is Function.GROUND and w.is_settled), None)
+    if ground is None:
+        return ""
+    return (
+        f"Enough for this job: pin {tap.pin} is {function_name(tap.function, mid_sentence=True)}, pin {ground.pin} "
+        "is ground. You may stop measuring here."
+    )
 
 
 def arrangement_note(belief: Belief) -> str:

@@ -24,6 +24,8 @@ FAULTS = {
     "no_wire": "No size of this kind of wire keeps the drop and the fuse rule. Shorten the run or split the lamps.",
     "drop": "This wire loses more than the 0.5 V (on 12 V) that a lamp run may lose. Take a thicker one.",
     "no_fuse": "No standard fuse both carries this load and protects this wire. Take a thicker one.",
+    "common_plus": "This lamp has a common plus: its feeds are switched to ground, and no feed here does that. Use a "
+    "relay, its contact to ground, or a lamp with a common minus.",
     "joint": "This way of joining does not fit here: it is not for spray, vibration or unlike gauges.",
 }
 
@@ -53,6 +55,8 @@ def tap_reason(tap: Tap, addition: Addition) -> str:
             f"{function}: {signal_name(row.got)} in {state_name(row.state).lower()}, "
             f"where the {addition.lamp} must be {signal_name(row.wanted)}{more}"
         )
+    if "ground_switched" in tap.refusals:
+        reasons.append(f"{function.lower()} is switched to ground here: a lamp on it takes its feed from battery")
     if "pulsed" in tap.refusals:
         reasons.append("carries part voltage in pulses")
     if "unsettled" in tap.refusals:
@@ -73,5 +77,6 @@ _NEVER = {
     Function.DATA: "a data line is never tapped",
     Function.GROUND: "return to battery, feeds nothing",
     Function.SPARE: "connected to nothing",
+    Function.MARKER_BETWEEN: "it lights through the turn lamp's filament",
     Function.DEAD_FEED: "its circuit is not working; find out why first",
 }

@@ -5,7 +5,8 @@ from __future__ import annotations
 import pytest
 
 from electrics.errors import ReadingsFileError
-from electrics.formats.readings_csv import COLUMNS, decode, read_readings, write_readings
+from electrics.formats.csv_rows import decode
+from electrics.formats.readings_csv import COLUMNS, read_readings, write_readings
 from electrics.vocabulary import Instrument, Load
 
 CONTRACT = """access_point,pin,colour,state,instrument,reading,load,supply,against,note

@@ -167,7 +167,7 @@ def test_what_is_exported_reads_back_the_same(page, job, settled, save):
 @pytest.mark.parametrize(
     ("wires", "complaint"),
     [
-        ("1 BK\n1 BN", "pin 1 stands twice"),
+        ("1 BK\n1 BN", "Pin 1 stands twice"),
         ("1 GR", "GR can mean grey or green"),
         ("", "required"),
         ("\n".join(f"{n} BK" for n in range(61)), "more than 60"),
@@ -227,7 +227,7 @@ def test_the_demo_loads_into_an_empty_database_and_leaves_a_full_one_alone(db):
     assert {"signed", "no wires"} <= notes
     assert any("1 odd" in note for note in notes)
     load_demo()
-    assert Job.objects.count() == 3
+    assert Job.objects.count() == 4
 
 
 def test_a_claim_that_is_no_function_is_asked_about(page, job):

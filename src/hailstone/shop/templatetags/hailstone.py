@@ -38,6 +38,12 @@ def plain(value: float) -> str:
     return f"{value:g}"
 
 
+@register.filter
+def less(value: float, by: float) -> str:
+    """A coordinate moved to the left or up."""
+    return f"{value - by:g}"
+
+
 @register.inclusion_tag("_rings.svg")
 def rings(layers: Sequence[Layer], size: int = 96) -> dict[str, object]:
     return {"rings": svg.rings(layers), "size": size, "title": svg.rings_title(layers)}

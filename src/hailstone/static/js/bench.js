@@ -71,6 +71,10 @@
     }
   });
 
+  document.addEventListener("click", (event) => {
+    const contact = event.target.closest?.("[data-contact]");
+    if (contact) document.getElementById(`r${contact.dataset.contact}`)?.focus();
+  });
   document.addEventListener("focusin", (event) => {
     const row = event.target.closest?.("tr[data-pin]");
     if (row) show(row.dataset.pin);
@@ -85,6 +89,7 @@
     shown = pin;
     for (const section of document.querySelectorAll("[data-why]")) section.hidden = section.dataset.why !== pin;
     for (const row of document.querySelectorAll("tr[data-pin]")) row.classList.toggle("looked-at", row.dataset.pin === pin);
+    for (const contact of document.querySelectorAll("[data-contact]")) contact.classList.toggle("looked-at", contact.dataset.contact === pin);
   }
   document.addEventListener("htmx:oobAfterSwap", (event) => {
     if (event.detail.target?.id === "why" && shown) show(shown);
@@ -120,8 +125,6 @@
       for (const name of ["instrument", "load"]) address.searchParams.set(name, document.querySelector(`#setup [name=${name}]`).value);
       location.assign(address);
     }
-    const place = event.target.closest("[data-go]");
-    if (place) location.assign(place.value);
   });
 
   // drafts
@@ -129,9 +132,15 @@
     const cell = event.target.closest?.("input.reading");
     if (cell) sessionStorage.setItem(draftKey(cell), cell.value);
   });
+  // what the cell showed when it was typed into: so a reading that somebody else typed meanwhile is noticed
+  document.addEventListener("htmx:configRequest", (event) => {
+    const cell = event.detail.elt;
+    if (cell.matches?.("input.reading")) event.detail.parameters.seen = cell.dataset.seen ?? cell.defaultValue;
+  });
   document.addEventListener("htmx:afterRequest", (event) => {
     const cell = event.detail.elt;
     if (!cell.matches?.("input.reading")) return;
+    if (event.detail.successful) cell.dataset.seen = event.detail.requestConfig.parameters.text.trim();
     markAsked();
     cell.setAttribute("aria-invalid", document.getElementById(`n${cell.closest("tr").dataset.pin}`)?.dataset.mark === "bad");
     if (event.detail.xhr.status && event.detail.xhr.status < 400) {

@@ -1,0 +1,87 @@
+"""The access points of a job, left and right drawn apart, and what the other side can be started from."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+
+from electrics.identify.belief import Belief, Origin
+from electrics.identify.kinds import Side
+from electrics.vocabulary import Function
+from hailstone.identify.models import AccessPoint
+from hailstone.identify.services import Place, Wire
+from hailstone.jobs.models import Job
+from hailstone.layers.beliefs import beliefs
+
+OTHER = {Side.LEFT: Side.RIGHT, Side.RIGHT: Side.LEFT}
+
+
+@dataclass(frozen=True)
+class ShownPlace:
+    """One access point with how far it is."""
+
+    point: AccessPoint
+    settled: int
+    wires: int
+    is_here: bool
+
+    @property
+    def is_done(self) -> bool:
+        return self.wires > 0 and self.settled == self.wires
+
+
+def grouped(job: Job, here: AccessPoint) -> list[tuple[str, list[ShownPlace]]]:
+    """The job's access points by side, seen in the direction of travel: left, middle, right."""
+    believed = beliefs(job)
+    groups: dict[str, list[ShownPlace]] = {"Left": [], "Middle": [], "Right": []}
+    for point in job.points.all():
+        wires = believed[point.id].wires
+        side = {Side.LEFT: "Left", Side.RIGHT: "Right"}.get(Side(point.side), "Middle")
+        groups[side].append(
+            ShownPlace(point, sum(wire.is_settled for wire in wires), len(wires), point.id == here.id)
+        )
+    return [(name, places) for name, places in groups.items() if places]
+
+
+def other_side(point: AccessPoint, belief: Belief, taken: set[str]) -> Place | None:
+    """The same lamp on the other side: functions expected where this side has settled, colours unknown.
+
+    None for a place without a side, and where the other side is there already.
+    """
+    side = Side(point.side)
+    if side not in OTHER:
+        return None
+    name = _mirrored_name(point.name, side)
+    if name in taken:
+        return None
+    wires = [
+        Wire(pin.label, "", str(mirrored(wire.function)) if wire.is_settled else "")
+        for pin, wire in zip(point.pins.all(), belief.wires, strict=True)
+    ]
+    return Place(
+        name,
+        point.kind,
+        str(OTHER[side]),
+        wires,
+        point.name,
+        str(Origin.OTHER_SIDE),
+        point.face_rows,
+        point.seen_from,
+    )
+
+
+def mirrored(function: Function) -> Function:
+    """The function that the other side has: `turn_left` becomes `turn_right`."""
+    for own, other in OTHER.items():
+        if function.endswith(f"_{own}"):
+            return Function(function.removesuffix(str(own)) + str(other))
+    return function
+
+
+def _mirrored_name(name: str, side: Side) -> str:
+    def swap(match: re.Match[str]) -> str:
+        word = str(OTHER[side])
+        return word.capitalize() if match[0][0].isupper() else word
+
+    swapped = re.sub(rf"\b{side}\b", swap, name, flags=re.IGNORECASE)
+    return swapped if swapped != name else f"{name}, {OTHER[side]}"

@@ -1,0 +1,84 @@
+"""The lamp's leads and one trial, as forms."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from typing import Any
+
+from django import forms
+
+from electrics.errors import FactError
+from electrics.formats.colour import parse_colour
+from electrics.identify.leads import FIRST_FUSE_A, MOST_LEADS, Light, Seen, Trial, identify_leads
+from hailstone.jobs.forms import DecimalComma
+
+LONGEST = 30
+
+
+class LeadsForm(forms.Form):
+    """One lead a line, by its colour or by a mark that was put on it."""
+
+    leads = forms.CharField(
+        label="Leads, one a line: the colour, or a mark of your own",
+        widget=forms.Textarea(
+            attrs={
+                "class": "form-control",
+                "rows": 5,
+                "spellcheck": "false",
+                "placeholder": "white\nblack\nred\nyellow/black",
+            }
+        ),
+    )
+
+    def clean_leads(self) -> list[tuple[str, str]]:
+        lines = [line.strip() for line in re.split(r"[\n,;]", self.cleaned_data["leads"]) if line.strip()]
+        leads = []
+        for line in lines:
+            if len(line) > LONGEST:
+                raise forms.ValidationError(f"“{line[:LONGEST]}...” is too long for the name of a lead.")
+            parsed = parse_colour(line)
+            leads.append((line, parsed.text if parsed.parts else ""))
+        try:
+            identify_leads([label for label, _ in leads], [])
+        except FactError as error:
+            raise forms.ValidationError(
+                f"{error} A metal housing that serves as ground counts as a lead; call it housing. "
+                f"More than {MOST_LEADS}: test the lamp in two halves."
+            ) from error
+        return leads
+
+
+class TrialForm(forms.Form):
+    """Which pair, and what was seen."""
+
+    plus = forms.ChoiceField(label="On plus", widget=forms.Select(attrs={"class": "form-select"}))
+    minus = forms.ChoiceField(label="On minus", widget=forms.Select(attrs={"class": "form-select"}))
+    seen = forms.ChoiceField(choices=[(str(seen), "") for seen in Seen])
+    light = forms.ChoiceField(
+        label="Colour of the light",
+        required=False,
+        choices=[("", "not noted"), *((str(light), str(light)) for light in Light)],
+        widget=forms.Select(attrs={"class": "form-select"}),
+    )
+    amps_a = DecimalComma(label="Current", unit="A", required=False)
+    fuse_a = forms.FloatField(widget=forms.HiddenInput, required=False)
+
+    def __init__(self, *args: Any, leads: Sequence[str], **options: Any) -> None:
+        super().__init__(*args, **options)
+        choices = [(lead, lead) for lead in leads]
+        self.fields["plus"].choices = choices
+        self.fields["minus"].choices = choices
+        self.fields["amps_a"].widget.attrs["class"] = "form-control"
+
+    def trial(self) -> Trial:
+        """A valid form as the core takes it."""
+        facts = self.cleaned_data
+        return Trial(
+            facts["plus"],
+            facts["minus"],
+            Seen(facts["seen"]),
+            Light(facts["light"]) if facts["light"] and facts["seen"] in (Seen.DIM, Seen.LIT) else None,
+            facts["amps_a"],
+            facts["fuse_a"] or FIRST_FUSE_A,
+        )

@@ -1,0 +1,105 @@
+"""The lamp to be fitted: its leads, the trials, and what follows from them."""
+
+from __future__ import annotations
+
+from django.contrib import messages
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from electrics.errors import FactError
+from electrics.identify.leads import Seen, next_trials
+from hailstone.jobs.queries import job_overview
+from hailstone.lamp import services
+from hailstone.lamp.forms import LeadsForm, TrialForm
+from hailstone.layers.lamp import fitted_lamp, lamp_belief, lead_for
+from hailstone.layers.progress import Overview
+from hailstone.wording import lamp as wording
+
+KEYS = {Seen.DARK: "d", Seen.DIM: "m", Seen.LIT: "l", Seen.BLEW: "f"}
+
+
+def lamp(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The lamp on the bench; a posted trial is kept."""
+    view = job_overview(job_id)
+    if fitted_lamp(view.job) is None:
+        return redirect("leads", job_id=job_id)
+    form, status, problem = None, 200, ""
+    if request.method == "POST":
+        form = TrialForm(request.POST, leads=[label for label, _ in view.job.lamp.leads])
+        try:
+            if form.is_valid():
+                services.try_pair(view.job.lamp, form.trial(), request.user)
+                view, form = job_overview(job_id), None
+            else:
+                problem = "Not saved: " + " ".join(str(e) for errors in form.errors.values() for e in errors)
+        except FactError as error:
+            problem = f"Not saved: {error}"
+        status = 422 if problem else 200
+    return _lamp(request, view, form, problem=problem, status=status)
+
+
+def leads(request: HttpRequest, job_id: int) -> HttpResponse:
+    """Which leads the lamp has."""
+    view = job_overview(job_id)
+    stored = fitted_lamp(view.job)
+    initial = {"leads": "\n".join(label for label, _ in stored.leads)} if stored else {}
+    form = LeadsForm(request.POST or None, initial=initial)
+    if request.method == "POST" and form.is_valid():
+        services.lay_out(view.job, form.cleaned_data["leads"], request.user)
+        return redirect("lamp", job_id=job_id)
+    context = {"view": view, "form": form, "layer": "identify", "lamp": stored}
+    return render(request, "lamp/leads.html", context, status=422 if form.is_bound else 200)
+
+
+@require_POST
+def undo_trial(request: HttpRequest, job_id: int) -> HttpResponse:
+    """Take the last trial back."""
+    view = job_overview(job_id)
+    stored = fitted_lamp(view.job)
+    if stored is None:
+        raise Http404("no lamp")
+    last = services.undo_trial(stored, request.user)
+    if last is None:
+        messages.info(request, "Nothing was tried yet.")
+    else:
+        messages.success(request, f"Taken back: {last}.")
+    return redirect("lamp", job_id=job_id)
+
+
+def _lamp(
+    request: HttpRequest, view: Overview, form: TrialForm | None, *, problem: str = "", status: int = 200
+) -> HttpResponse:
+    belief = lamp_belief(view.job)
+    steps = next_trials(belief)
+    step = steps[0] if steps else None
+    labels = [label for label, _ in view.job.lamp.leads]
+    if form is None:
+        pair = (step.plus, step.minus) if step else (labels[0], labels[1])
+        form = TrialForm(
+            initial={"plus": pair[0], "minus": pair[1], "fuse_a": step.fuse_a if step else None}, leads=labels
+        )
+    colours = dict(view.job.lamp.leads)
+    fed = lead_for(belief, view.plan.addition.wanted)
+    context = {
+        "view": view,
+        "layer": "identify",
+        "belief": belief,
+        "form": form,
+        "step": step,
+        "do": wording.do_sentence(step) if step else "",
+        "why": wording.why_sentence(belief, step) if step else "",
+        "leads": [(lead, colours[lead.lead], wording.lead_name(lead, belief)) for lead in belief.leads],
+        "fed": fed,
+        "summary": wording.summary(belief),
+        "trials": [
+            (wording.trial_sentence(core), core in belief.odd, stored)
+            for core, stored in zip(belief.trials, view.job.lamp.trials.all(), strict=True)
+        ],
+        "buttons": [(str(seen), name, KEYS[seen]) for seen, name in wording.SEEN.items()],
+        "caution": wording.CAUTION,
+        "no_current": wording.NO_CURRENT,
+        "problem": problem,
+    }
+    template = "lamp/_lamp.html" if request.htmx else "lamp/lamp.html"
+    return render(request, template, context, status=status)

@@ -1,0 +1,84 @@
+"""Sentences about the lamp to be fitted and its leads."""
+
+from __future__ import annotations
+
+from electrics.identify.leads import (
+    FIRST_FUSE_A,
+    LampBelief,
+    LeadBelief,
+    Role,
+    Seen,
+    Technology,
+    Trial,
+    TrialStep,
+)
+
+ROLES = {
+    Role.COMMON: "Common",
+    Role.TAIL: "Tail",
+    Role.RED: "Stop or turn, red",
+    Role.AMBER: "Turn, amber",
+    Role.WHITE: "Reverse or other white",
+    Role.UNUSED: "Unused",
+}
+
+TECHNOLOGIES = {
+    Technology.FILAMENT: "filament lamp, works either way round",
+    Technology.LED_COMMON_MINUS: "LED, works one way: the common lead is minus",
+    Technology.LED_COMMON_PLUS: "LED, works one way: the common lead is plus",
+    Technology.LED_BRIDGE: "LED behind a bridge, works either way round",
+}
+
+SEEN = {Seen.DARK: "Dark", Seen.DIM: "Dim", Seen.LIT: "Lit", Seen.BLEW: "Fuse blew"}
+
+CAUTION = (
+    "Fuse of 1 A at most in the plus lead, first trials limited to 50 mA: some LEDs die of wrong polarity. "
+    "Clips off before the next pair. Never try ballasts, xenon or high-voltage parts this way; a filament gets hot."
+)
+NO_CURRENT = "Light tells no more. Measure the current of the open leads: it parts tail from stop and reverse."
+
+
+def do_sentence(step: TrialStep) -> str:
+    """`White to plus, black to minus, through 1 A.`"""
+    return f"{step.plus} to plus, {step.minus} to minus, through a {step.fuse_a:g} A fuse."
+
+
+def why_sentence(belief: LampBelief, step: TrialStep) -> str:
+    if step.bits == 0:
+        return "That trial disagrees with all others: try it again."
+    if step.fuse_a > FIRST_FUSE_A:
+        return "It is a filament lamp: 5 A will hold, and a filament does not mind which way round."
+    if not belief.trials:
+        return "Any pair will do to begin with. The pair that lights gives feed and common."
+    return "Tells most of what is still open."
+
+
+def lead_name(lead: LeadBelief, belief: LampBelief) -> str:
+    """What a lead is, with its polarity where that is known."""
+    name = ROLES[lead.role]
+    if lead.role is Role.COMMON:
+        way, chance = belief.way_round
+        if chance >= 0.5:
+            name += {"either": ", either way round", "common_minus": ", minus", "common_plus": ", plus"}[way]
+    return name
+
+
+def summary(belief: LampBelief) -> str:
+    """What the whole lamp is, once it is known."""
+    technology, chance = belief.technology[0]
+    if belief.way_round[1] < 0.9:
+        return "Filament or LED, and which way round: not known yet."
+    text = TECHNOLOGIES[technology] if chance >= 0.8 else "works either way round, filament or LED behind a bridge"
+    return text[0].upper() + text[1:] + "."
+
+
+def trial_sentence(trial: Trial) -> str:
+    """`white +, black -: lit, red, 0.31 A`."""
+    words = [SEEN[trial.seen].lower()]
+    if trial.light:
+        words.append(str(trial.light))
+    if trial.amps_a is not None:
+        words.append(f"{trial.amps_a:.3g} A")
+    if trial.fuse_a > FIRST_FUSE_A:
+        words.append(f"{trial.fuse_a:g} A fuse")
+    return f"{trial.plus} +, {trial.minus} −: " + ", ".join(words)

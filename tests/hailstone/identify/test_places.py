@@ -1,0 +1,134 @@
+"""Faces, the other side, photos, the call sheet, and two people at one bench."""
+
+from __future__ import annotations
+
+import io
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from PIL import Image
+
+from hailstone.identify.face import make_face
+from hailstone.identify.models import AccessPoint, Photo, Reading
+from hailstone.jobs.queries import job_overview
+from hailstone.layers.beliefs import beliefs
+
+pytestmark = pytest.mark.django_db
+
+
+@pytest.fixture
+def address(job, point):
+    return f"/jobs/{job.id}/identify/{point.id}/"
+
+
+def lay_out(page, job, **more):
+    sent = {"name": "plug", "kind": "connector", "side": "", "wires": "", **more}
+    return page.post(f"/jobs/{job.id}/identify/new/", sent, follow=True).content.decode()
+
+
+def face_of(name):
+    place = AccessPoint.objects.get(name=name)
+    view = job_overview(place.job_id)
+    return make_face(place, list(place.pins.all()), beliefs(view.job)[place.id], frozenset())
+
+
+def test_a_standard_plug_brings_its_pins_and_is_drawn_from_the_side_that_is_said(page, job):
+    lay_out(page, job, name="socket", kind="blade_7")
+    lay_out(page, job, name="behind", kind="blade_7", seen_from="wires")
+    front, back = face_of("socket"), face_of("behind")
+    assert [contact.label for contact in front.contacts] == list("1234567")
+    assert "looking into it" in front.title
+    assert "wire side" in back.title
+    for a, b in zip(front.contacts, back.contacts, strict=True):
+        assert (a.x + b.x, a.y) == (100, b.y)
+
+
+def test_a_connector_of_n_cavities_is_a_numbered_grid(page, job):
+    text = lay_out(page, job, wires="1-12", face_rows="2")
+    assert 'class="face"' in text
+    contacts = face_of("plug").contacts
+    assert len(contacts) == 12
+    assert len({contact.y for contact in contacts}) == 2
+
+
+def test_a_fuse_box_speaks_of_positions_and_names_every_control_that_lights_one(page, job):
+    assert "Pos." in lay_out(page, job, name="fuses", kind="fuse_box", wires="1-3\nF7")
+    place = AccessPoint.objects.get(name="fuses")
+    for state, text in (("brake", "12.2"), ("park", "0"), ("left", "0-12")):
+        sent = {"pin": place.pins.get(label="F7").id, "state": state, "supply": "12.6", "text": text}
+        page.post(f"/jobs/{job.id}/identify/{place.id}/readings/", sent)
+    text = page.get(f"/jobs/{job.id}/identify/{place.id}/").content.decode()
+    assert "Found live in brake and left (flashing)." in text
+    assert "Stop and turn left" in text
+
+
+def test_the_other_side_starts_with_the_functions_mirrored_and_the_colours_unknown(page, job, settled, address):
+    text = page.post(address + "repeat/", follow=True).content.decode()
+    other = AccessPoint.objects.get(name="right tail lamp")
+    assert [pin.claim for pin in other.pins.all()] == ["ground", "tail", "reverse", "stop", "turn_right"]
+    assert {pin.colour for pin in other.pins.all()} == {""}
+    assert not Reading.objects.filter(pin__point=other).exists()
+    assert "Left tail lamp has stop on pin 4." in text
+    again = page.post(address + "repeat/", follow=True).content.decode()
+    assert "is there already" in again
+
+
+def picture(kind="JPEG", size=(64, 48), **more):
+    out = io.BytesIO()
+    Image.new("RGB", size, "navy").save(out, kind, **more)
+    return out.getvalue()
+
+
+def test_a_photo_is_kept_without_the_position_where_it_was_taken(page, address, point):
+    exif = Image.Exif()
+    exif[0x8825] = {1: "N", 2: (54.0, 10.0, 0.0)}
+    exif[0x010F] = "a camera"
+    sent = SimpleUploadedFile("lamp.jpg", picture(exif=exif))
+    page.post(address + "photo/", {"photo": sent})
+    response = page.get(address + "photo/")
+    assert response["Content-Type"] == "image/jpeg"
+    with Image.open(io.BytesIO(response.content)) as kept:
+        assert kept.size == (64, 48)
+        assert not kept.getexif()
+    assert "Photo of left tail lamp" in page.get(address).content.decode()
+    page.post(address + "photo/", {"remove": "1"})
+    assert not Photo.objects.exists()
+
+
+@pytest.mark.parametrize(
+    ("data", "complaint"),
+    [
+        (b"about the lamp", "is no picture that can be read here"),
+        (picture()[:200], "is no picture that can be read here"),
+        (picture("GIF"), "Expected a JPEG, PNG or WebP"),
+        (b"\xff\xd8" + bytes(50_000_000), "has 50 MB"),
+        (None, "No photo was chosen"),
+    ],
+    ids=["text", "cut off", "another kind", "50 MB", "none"],
+)
+def test_what_is_no_photo_gets_an_answer_and_the_old_one_stays(page, address, data, complaint):
+    page.post(address + "photo/", {"photo": SimpleUploadedFile("good.png", picture("PNG"))})
+    sent = {} if data is None else {"photo": SimpleUploadedFile("bad.jpg", data)}
+    assert complaint in page.post(address + "photo/", sent, follow=True).content.decode()
+    assert Photo.objects.count() == 1
+
+
+def test_the_call_sheet_holds_three_states_with_room_to_write(page, job, point, address):
+    text = page.get(address + "call-sheet/").content.decode()
+    assert text.count('class="call"') == 3
+    assert text.count('class="write-here"') >= 3
+
+
+def test_two_people_in_one_cell_the_later_counts_and_both_are_told(page, job, point, address, django_user_model):
+    other = django_user_model.objects.create_user("odd", password="x")
+    sent = {"pin": point.pins.get(label="3").id, "state": "reverse", "supply": "12.6"}
+    page.post(address + "readings/", {**sent, "text": "12.2", "seen": ""}, headers={"HX-Request": "true"})
+    page.force_login(other)
+    answer = page.post(address + "readings/", {**sent, "text": "0.3", "seen": ""}, headers={"HX-Request": "true"})
+    assert "ina typed “12.2” here" in answer.content.decode()
+    assert Reading.objects.get().text == "0.3"
+    page.force_login(django_user_model.objects.get(username="ina"))
+    assert "odd replaced your “12.2” at pin 3" in page.get(address).content.decode()
+    assert "odd replaced" in page.get(address + "news/", {"since": "0"}).content.decode()
+    assert "odd replaced" not in page.post(address + "news/", {"since": "0"}).content.decode()
+    assert page.get(address + "history/").content.decode().count("<td>ina</td>") == 1

@@ -1,0 +1,65 @@
+"""The lamp on the bench: leads, trials, and what Hook up takes from them."""
+
+from __future__ import annotations
+
+import pytest
+
+from hailstone.lamp.models import LeadTrial
+
+pytestmark = pytest.mark.django_db
+WHITE_LED = (("white", "black", "dark", "", ""), ("black", "white", "lit", "white", "1,15"))
+
+
+@pytest.fixture
+def lamp(page, job):
+    return page.post(f"/jobs/{job.id}/lamp/leads/", {"leads": "white\nblack"}, follow=True).content.decode()
+
+
+def try_all(page, job, trials=WHITE_LED):
+    for plus, minus, seen, light, amps in trials:
+        sent = {"plus": plus, "minus": minus, "seen": seen, "light": light, "amps_a": amps}
+        text = page.post(f"/jobs/{job.id}/lamp/", sent).content.decode()
+    return text
+
+
+def test_the_first_pair_is_asked_for_with_its_caution(lamp):
+    assert "to plus" in lamp
+    assert "1 A fuse" in lamp
+    assert "limited to 50 mA" in lamp
+
+
+def test_leads_with_misleading_colours_are_found_and_hook_up_takes_the_current(page, job, settled, lamp):
+    text = try_all(page, job)
+    assert "Every lead is known. Stop testing." in text
+    assert "Common, minus" in text
+    hookup = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    assert "2 × 1.15 A as measured" in hookup
+
+
+def test_undo_takes_the_last_trial_back(page, job, lamp):
+    try_all(page, job)
+    text = page.post(f"/jobs/{job.id}/lamp/undo/", follow=True).content.decode()
+    assert "Taken back: black to plus, white to minus: lit." in text
+    assert LeadTrial.objects.count() == 1
+
+
+@pytest.mark.parametrize(
+    ("sent", "complaint"),
+    [
+        ({"plus": "white", "minus": "white", "seen": "lit"}, "both posts"),
+        ({"plus": "white", "minus": "black", "seen": "lit", "amps_a": "900"}, "current"),
+        ({"plus": "white", "minus": "green", "seen": "lit"}, "Not saved"),
+    ],
+)
+def test_a_trial_that_cannot_be_is_not_kept(page, job, lamp, sent, complaint):
+    response = page.post(f"/jobs/{job.id}/lamp/", sent)
+    assert response.status_code == 422
+    assert complaint in response.content.decode()
+    assert not LeadTrial.objects.exists()
+
+
+@pytest.mark.parametrize(("leads", "complaint"), [("white", "Expected 2 to 7"), ("a\na", "same name")])
+def test_leads_that_make_no_sense_are_asked_about(page, job, leads, complaint):
+    response = page.post(f"/jobs/{job.id}/lamp/leads/", {"leads": leads})
+    assert response.status_code == 422
+    assert complaint in response.content.decode()
