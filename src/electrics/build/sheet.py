@@ -9,9 +9,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil
 
-from electrics.hookup.conductor import Conductor
 from electrics.hookup.joints import JointFit
-from electrics.hookup.load import Fuse
+from electrics.reference.conductor import Conductor
+from electrics.reference.fuses import Fuse
 
 __all__ = ["STEPS", "CutRun", "Part", "cut_list", "parts", "spool_length_m"]
 

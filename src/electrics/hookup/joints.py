@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import cache
 from math import pi, sqrt
 
-from electrics.hookup.conductor import Conductor
+from electrics.reference.conductor import Conductor
 from electrics.reference.tables import Table, read_table
 
 __all__ = ["JointFit", "JointMethod", "fit_joint", "joint_methods"]

@@ -1,25 +1,16 @@
-"""What a circuit carries now, what is added, and whether its fuse and wire bear it.
-
-Bulb currents are brought to the running voltage by I ~ V^0.54 (between the handbook's 0.55 and the
-radiation model's 0.5385).
-"""
+"""What a circuit carries now, what is added, and whether its fuse and wire bear it."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache
 
 from electrics.errors import FactError
-from electrics.reference.tables import Table, read_table
+from electrics.reference.bulbs import Bulb
 
 __all__ = [
     "CONTINUOUS_SHARE",
-    "Bulb",
-    "Fuse",
     "HostLoad",
-    "bulbs",
     "check_load_a",
-    "fuses",
     "host_load",
     "running_v",
 ]
@@ -30,30 +21,6 @@ INRUSH_FACTOR = 10.0
 """A cold filament starts at about ten times its running current (common practice)."""
 LARGEST_ADDED_A = 30.0
 """More than this is no lamp circuit [A]."""
-FILAMENT_EXPONENT = 0.54
-
-
-@dataclass(frozen=True)
-class Bulb:
-    """One type of filament bulb, as published: current or power at a voltage."""
-
-    name: str
-    system_v: int
-    at_v: float
-    current_at_v_a: float
-    is_largest: bool
-
-    def current_a(self, voltage_v: float) -> float:
-        """Current at another voltage [A]."""
-        return self.current_at_v_a * float((voltage_v / self.at_v) ** FILAMENT_EXPONENT)
-
-
-@dataclass(frozen=True)
-class Fuse:
-    """A standard blade fuse."""
-
-    rating_a: float
-    colour: str
 
 
 @dataclass(frozen=True)
@@ -93,24 +60,6 @@ class HostLoad:
     @property
     def fits_wire(self) -> bool:
         return self.total_a <= self.wire_allowed_a
-
-
-@cache
-def bulbs() -> Table[Bulb]:
-    """The filament bulbs in the reference data, by name."""
-
-    def make(row: dict[str, str]) -> Bulb:
-        at_v = float(row["at_v"])
-        current_a = float(row["current_a"]) if row["current_a"] else float(row["power_w"]) / at_v
-        return Bulb(row["bulb"], int(row["system_v"]), at_v, current_a, row["kind"] == "largest")
-
-    return read_table("bulbs", ("bulb", "system_v", "at_v", "current_a", "power_w", "kind"), make)
-
-
-@cache
-def fuses() -> Table[Fuse]:
-    """The standard blade fuses, smallest first, by rating."""
-    return read_table("blade_fuses", ("rating_a", "colour"), lambda row: Fuse(float(row["rating_a"]), row["colour"]))
 
 
 def running_v(system_v: int) -> float:

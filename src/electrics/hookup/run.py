@@ -9,8 +9,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from electrics.errors import FactError
-from electrics.hookup.conductor import HOT_C, Conductor, WireStandard, conductors
-from electrics.hookup.load import Fuse, fuses
+from electrics.reference.conductor import HOT_C, Conductor, WireStandard, conductors
+from electrics.reference.fuses import Fuse, fuses
 
 __all__ = [
     "SHOP_RANGE_MM2",

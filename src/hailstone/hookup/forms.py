@@ -6,9 +6,10 @@ from typing import Any
 
 from django import forms
 
-from electrics.hookup.conductor import WireStandard, conductors
 from electrics.hookup.joints import joint_methods
-from electrics.hookup.load import bulbs, fuses
+from electrics.reference.bulbs import bulbs
+from electrics.reference.conductor import WireStandard, conductors
+from electrics.reference.fuses import fuses
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.forms import DecimalComma, tidy_number
 

@@ -5,12 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from electrics.build.sheet import CutRun, Part, cut_list, parts
-from electrics.hookup import conductor as wires
 from electrics.hookup.joints import JointFit, fit_joint, joint_methods
-from electrics.hookup.load import Fuse, HostLoad, bulbs, check_load_a, host_load, running_v
+from electrics.hookup.load import HostLoad, check_load_a, host_load, running_v
 from electrics.hookup.run import SHOP_RANGE_MM2, Run, WireOption, wire_options
 from electrics.hookup.taps import Addition, Tap, additions, rank_taps
 from electrics.identify.leads import LampBelief, LeadBelief
+from electrics.reference import conductor as wires
+from electrics.reference.bulbs import bulbs
+from electrics.reference.fuses import Fuse
 from electrics.vocabulary import Function
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job

@@ -5,9 +5,9 @@ from __future__ import annotations
 import pytest
 
 from electrics.build.sheet import STEPS, cut_list, parts, spool_length_m
-from electrics.hookup.conductor import WireStandard, conductor
 from electrics.hookup.joints import fit_joint, joint_methods
-from electrics.hookup.load import fuses
+from electrics.reference.conductor import WireStandard, conductor
+from electrics.reference.fuses import fuses
 
 WIRE = conductor(WireStandard.AWG, "16")
 

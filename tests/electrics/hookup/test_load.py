@@ -5,7 +5,8 @@ from __future__ import annotations
 import pytest
 
 from electrics.errors import FactError
-from electrics.hookup.load import bulbs, check_load_a, host_load, running_v
+from electrics.hookup.load import check_load_a, host_load, running_v
+from electrics.reference.bulbs import bulbs
 
 
 @pytest.mark.parametrize(("bulb", "watts"), [("P21W", 26.5), ("R5W", 5.5), ("W16W", 21.35), ("R10W", 11.0)])

@@ -7,8 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from electrics.errors import FactError
-from electrics.hookup.conductor import WireStandard, conductor, conductors
 from electrics.hookup.run import Run, choose_fuse, drop_v, wire_options
+from electrics.reference.conductor import WireStandard, conductor, conductors
 
 
 def test_drop_counts_the_way_out_and_back():

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import pytest
 
-from electrics.hookup.conductor import WireStandard, conductor
 from electrics.hookup.joints import fit_joint, joint_methods
 from electrics.hookup.taps import additions, rank_taps, truth_table
 from electrics.identify.belief import identify
+from electrics.reference.conductor import WireStandard, conductor
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function
 from lamps import GRID, all_pins, point

@@ -8,9 +8,10 @@ from importlib.resources import files
 import pytest
 
 from electrics.errors import TableError
-from electrics.hookup.load import bulbs, fuses
 from electrics.identify.kinds import Side, access_kinds, count_prior
 from electrics.reference import tables
+from electrics.reference.bulbs import bulbs
+from electrics.reference.fuses import fuses
 from electrics.vocabulary import FUNCTIONS, Arrangement, Function
 
 NAMES = sorted(path.name for path in files("electrics.reference").joinpath("data").iterdir())

@@ -7,7 +7,7 @@ import itertools
 import pytest
 
 from electrics.errors import TableError
-from electrics.hookup.conductor import WireStandard, awg_diameter_mm, conductor, conductors, largest_fuse_a
+from electrics.reference.conductor import WireStandard, awg_diameter_mm, conductor, conductors, largest_fuse_a
 
 
 @pytest.mark.parametrize(

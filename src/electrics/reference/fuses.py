@@ -1,0 +1,24 @@
+"""Standard blade fuses."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache
+
+from electrics.reference.tables import Table, read_table
+
+__all__ = ["Fuse", "fuses"]
+
+
+@dataclass(frozen=True)
+class Fuse:
+    """A standard blade fuse."""
+
+    rating_a: float
+    colour: str
+
+
+@cache
+def fuses() -> Table[Fuse]:
+    """The standard blade fuses, smallest first, by rating."""
+    return read_table("blade_fuses", ("rating_a", "colour"), lambda row: Fuse(float(row["rating_a"]), row["colour"]))
