@@ -5,6 +5,7 @@ CoreError
 │   ├── ReadingError
 │   ├── StateError
 │   ├── ReadingsFileError   a whole file refused; `.problems` lists every bad row
+│   ├── CircuitError        a circuit that cannot be built or solved; names element and node
 │   └── FactError           an impossible vehicle, load or length
 └── TableError          a reference table is broken or has no such row
 """
@@ -15,6 +16,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 __all__ = [
+    "CircuitError",
     "CoreError",
     "FactError",
     "InputError",
@@ -96,3 +98,18 @@ class ReadingsFileError(InputError):
 
 class TableError(CoreError, LookupError):
     """A reference table is malformed, or has no row for what was asked."""
+
+
+class CircuitError(InputError):
+    """A circuit that cannot be built or solved as it stands.
+
+    Attributes
+    ----------
+    element, node : str
+        Which part or node is meant; empty where it is the whole circuit.
+    """
+
+    def __init__(self, element: str, node: str, message: str) -> None:
+        self.element, self.node = element, node
+        where = f"{element}: " if element else f"node {node}: " if node else ""
+        super().__init__(f"{where}{message}")

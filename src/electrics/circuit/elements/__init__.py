@@ -1,0 +1,35 @@
+"""The parts of a circuit. A new kind is one class here: its terminals, its values, and how it is built."""
+
+from electrics.circuit.elements.base import KINDS, Element
+from electrics.circuit.elements.flashers import Flasher, Rhythm
+from electrics.circuit.elements.lamps import DualLamp, DualLed, Lamp, Led
+from electrics.circuit.elements.modules import BrakeController, Bus, ComputerOutput, Converter
+from electrics.circuit.elements.parts import Diode, LedProbe, Meter, ProbeLamp, Relay, Resistor
+from electrics.circuit.elements.supply import Battery, Fuse, Ground, Joint, Switch, Wire
+
+__all__ = [
+    "KINDS",
+    "Battery",
+    "BrakeController",
+    "Bus",
+    "ComputerOutput",
+    "Converter",
+    "Diode",
+    "DualLamp",
+    "DualLed",
+    "Element",
+    "Flasher",
+    "Fuse",
+    "Ground",
+    "Joint",
+    "Lamp",
+    "Led",
+    "LedProbe",
+    "Meter",
+    "ProbeLamp",
+    "Relay",
+    "Resistor",
+    "Rhythm",
+    "Switch",
+    "Wire",
+]

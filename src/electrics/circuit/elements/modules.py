@@ -1,0 +1,212 @@
+"""What thinks: outputs of a body computer, stop-and-turn converters, brake controllers, a bus line."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from electrics.circuit.build import Builder, Solution
+from electrics.circuit.cases import Case, Pulse
+from electrics.circuit.elements.base import Element, controls_of, element, is_any_on
+from electrics.circuit.elements.flashers import FAST, NORMAL_PER_MIN, NOTHING_A, Rhythm
+from electrics.errors import CircuitError
+from electrics.vocabulary import Control, State
+
+__all__ = ["BrakeController", "Bus", "ComputerOutput", "Converter"]
+
+Array = NDArray[np.float64]
+Flags = NDArray[np.bool_]
+
+OUTPUT_OHM = 0.03
+SENSE_OHM = 4700.0
+SENSES_V = 5.0
+"""From which a module's input counts as on [V] (estimate)."""
+WORKS_FROM_V = 7.0
+"""From which a module works at all [V] (estimate)."""
+
+
+class TripRule:
+    """An output that has shut off stays off until the next key cycle."""
+
+    is_slow = True
+
+    def __init__(self, owner: str, gate: int, branches: tuple[int, ...], limit_a: float) -> None:
+        self.owner, self.gates, self.branches, self.limit_a = owner, (gate,), branches, limit_a
+
+    def update(self, solution: Solution, gates: Flags) -> tuple[Flags, Array]:
+        load = np.abs(solution.currents[:, self.branches]).max(axis=1) / self.limit_a
+        return gates & (load <= 1.0)[:, None], load
+
+
+@element("computer_output", ("supply", "out"), is_way=True)
+@dataclass(frozen=True, kw_only=True)
+class ComputerOutput(Element):
+    """A lamp output of a body computer: senses its current, may pulse, shuts off on overload.
+
+    Attributes
+    ----------
+    full_with, dims_with, flashes_with, flashes_unless_full : tuple of str
+        Controls with which it is on; pulsed; flashing whatever else; flashing unless a control of `full_with` is on.
+    duty : float
+        Share of the time that a pulsed output is high [-].
+    warn_below_a : float
+        A lit lamp drawing less is taken for dead [A].
+    trip_above_a : float
+        It shuts off above this [A].
+    doubles : bool
+        A dead turn lamp makes it flash at twice the rate.
+    test_pulses : bool
+        It tests its lamp cold with full pulses while off.
+    """
+
+    full_with: tuple[str, ...] = ()
+    dims_with: tuple[str, ...] = ()
+    flashes_with: tuple[str, ...] = ()
+    flashes_unless_full: tuple[str, ...] = ()
+    duty: float = 0.22
+    warn_below_a: float = 0.0
+    trip_above_a: float = 15.0
+    doubles: bool = True
+    test_pulses: bool = False
+
+    def check(self) -> None:
+        self.positive("trip_above_a")
+        self.positive("warn_below_a", zero=True)
+        if not 0.01 <= self.duty <= 0.99:
+            raise CircuitError(self.name, "", f"duty is {self.duty:g}. Expected 0.01 to 0.99.")
+        controls_of(self, "full_with", "dims_with", "flashes_with", "flashes_unless_full")
+
+    def flashes(self, state: State) -> bool:
+        """Whether it flashes in a state."""
+        if is_any_on(state, self.flashes_with):
+            return True
+        return is_any_on(state, self.flashes_unless_full) and not is_any_on(state, self.full_with)
+
+    def is_pulsed(self, state: State) -> bool:
+        """Whether it is pulsed in a state."""
+        return is_any_on(state, self.dims_with) and not is_any_on(state, self.full_with) and not self.flashes(state)
+
+    def is_high(self, case: Case) -> bool:
+        """Whether it gives battery voltage in a case."""
+        if self.flashes(case.state):
+            return case.lit
+        if is_any_on(case.state, self.full_with):
+            return True
+        return is_any_on(case.state, self.dims_with) and case.high
+
+    def rhythm(self, load_a: float) -> Rhythm:
+        """How it flashes with a load in its lit phase [A]."""
+        if load_a < NOTHING_A and not self.warn_below_a:
+            return Rhythm(0.0, 0.0, "dead")
+        is_short = load_a < self.warn_below_a and self.doubles
+        return Rhythm(NORMAL_PER_MIN * (FAST if is_short else 1.0), 0.5, "fast" if is_short else "normal")
+
+    def build(self, b: Builder) -> None:
+        inner = f"{self.name}.driver"
+        trip = b.gate(lambda case: True)
+        guarded = b.resistor(self.name, self.at("supply"), inner, OUTPUT_OHM, name="driver", gate=trip)
+        b.resistor(self.name, inner, self.at("out"), OUTPUT_OHM, gate=b.gate(self.is_high))
+        if self.dims_with:
+            b.pulse(Pulse(self.name, self.is_pulsed, self.duty))
+        b.rule(TripRule(self.name, trip, (guarded,), self.trip_above_a))
+
+
+@element(
+    "converter", ("supply", "31", "left_out", "right_out"), ("left_in", "right_in", "stop_in", "tail_in", "tail_out")
+)
+@dataclass(frozen=True, kw_only=True)
+class Converter(Element):
+    """A stop-and-turn converter with a supply and a ground of its own: combined outputs from separate inputs.
+
+    A turn input that flashes takes its output; otherwise the output follows the brake. Above `limit_a` the
+    module shuts off until its supply is cycled. Its inputs bear pulses: the high part counts.
+    """
+
+    limit_a: float = 6.0
+
+    def check(self) -> None:
+        self.positive("limit_a")
+
+    def build(self, b: Builder) -> None:
+        ground, inner = self.at("31"), f"{self.name}.rail"
+        trip = b.gate(lambda case: True)
+        rail = b.resistor(self.name, self.at("supply"), inner, OUTPUT_OHM, name="supply", gate=trip)
+        b.resistor(self.name, inner, ground, 10e3, name="idle")
+        for terminal in ("left_in", "right_in", "stop_in", "tail_in"):
+            if terminal in self.nodes:
+                b.resistor(self.name, self.at(terminal), ground, SENSE_OHM, name=terminal)
+        outputs = [name for name in ("left_out", "right_out", "tail_out") if name in self.nodes]
+        gates = []
+        for name in outputs:
+            gates.append(b.gate(lambda case: False))
+            b.resistor(self.name, inner, self.at(name), OUTPUT_OHM, name=name, gate=gates[-1])
+        b.rule(ConverterRule(self, tuple(outputs), tuple(gates)))
+        b.rule(TripRule(self.name, trip, (rail,), self.limit_a))
+
+
+class ConverterRule:
+    """What the module's outputs do, by what its inputs carry against its own ground."""
+
+    is_slow = False
+
+    def __init__(self, converter: Converter, outputs: tuple[str, ...], gates: tuple[int, ...]) -> None:
+        self.owner, self.converter, self.outputs, self.gates = converter.name, converter, outputs, gates
+
+    def update(self, solution: Solution, gates: Flags) -> tuple[Flags, Array]:
+        cases = solution.cases
+        works = solution.between(self.converter.at("supply"), self.converter.at("31")) >= WORKS_FROM_V
+
+        def senses(terminal: str) -> Flags:
+            if terminal not in self.converter.nodes:
+                return np.zeros(len(works), dtype=bool)
+            volts = solution.between(self.converter.at(terminal), self.converter.at("31"))
+            return np.asarray(np.maximum(volts, volts[cases.pair]) >= SENSES_V)
+
+        stop = senses("stop_in")
+        found = []
+        for output in self.outputs:
+            if output == "tail_out":
+                found.append(works & senses("tail_in"))
+                continue
+            turn = senses(output.replace("_out", "_in"))
+            flashes = turn[cases.lit] & ~turn[cases.dark]
+            found.append(works & np.where(flashes | turn, turn, stop))
+        return np.stack(found, axis=1), np.zeros(len(works))
+
+
+@element("brake_controller", ("supply", "out"))
+@dataclass(frozen=True, kw_only=True)
+class BrakeController(Element):
+    """The output for electric trailer brakes: pulsed, by pedal or lever."""
+
+    duty: float = 0.4
+    braking_with: tuple[str, ...] = ("brake", "trailer_lever")
+
+    def check(self) -> None:
+        controls_of(self, "braking_with")
+        if not 0.01 <= self.duty <= 0.99:
+            raise CircuitError(self.name, "", f"duty is {self.duty:g}. Expected 0.01 to 0.99.")
+
+    def build(self, b: Builder) -> None:
+        def is_braking(state: State) -> bool:
+            return is_any_on(state, self.braking_with)
+
+        gate = b.gate(lambda case: is_braking(case.state) and case.high)
+        b.resistor(self.name, self.at("supply"), self.at("out"), OUTPUT_OHM, gate=gate)
+        b.pulse(Pulse(self.name, is_braking, self.duty))
+
+
+@element("bus", ("line", "31"))
+@dataclass(frozen=True, kw_only=True)
+class Bus(Element):
+    """One wire of a bus: rests at 2.5 V while awake (ISO 11898-2), at nothing asleep."""
+
+    recessive_v: float = 2.5
+
+    def build(self, b: Builder) -> None:
+        def volts(case: Case) -> float:
+            return 0.0 if case.state.on(Control.ASLEEP) else self.recessive_v
+
+        b.emf(self.name, self.at("line"), self.at("31"), volts, 60.0)

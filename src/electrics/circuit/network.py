@@ -1,0 +1,86 @@
+"""The topology: elements on named nodes, and what is wrong with it before anything is solved."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import dataclass
+from functools import cached_property
+
+from electrics.circuit.build import Builder, System
+from electrics.circuit.elements import Battery, Element
+from electrics.errors import CircuitError
+
+__all__ = ["Network"]
+
+MOST_ELEMENTS = 1000
+
+
+@dataclass(frozen=True)
+class Network:
+    """A circuit: its elements, and the node that everything is measured against.
+
+    Raises
+    ------
+    CircuitError
+        A name twice, a terminal without a node, an unknown terminal, a value that cannot be, no battery, no
+        element on the reference node.
+    """
+
+    elements: tuple[Element, ...]
+    reference: str = "gnd"
+
+    def __post_init__(self) -> None:
+        if not self.elements:
+            raise CircuitError("", "", "The circuit has no elements.")
+        if len(self.elements) > MOST_ELEMENTS:
+            raise CircuitError("", "", f"{len(self.elements)} elements are more than {MOST_ELEMENTS}.")
+        for name, count in Counter(element.name for element in self.elements).items():
+            if count > 1:
+                raise CircuitError(name, "", "stands twice. Every element needs a name of its own.")
+        for element in self.elements:
+            _check(element)
+        if not any(isinstance(element, Battery) for element in self.elements):
+            raise CircuitError("", "", "The circuit has no battery.")
+        if self.reference not in self.nodes:
+            raise CircuitError("", self.reference, "nothing is on it, and it is what all voltages are against.")
+
+    @cached_property
+    def nodes(self) -> tuple[str, ...]:
+        """Every node that an element names, in order of appearance."""
+        return tuple(dict.fromkeys(node for element in self.elements for node in element.nodes.values()))
+
+    @cached_property
+    def system(self) -> System:
+        """The network as arrays, compiled once."""
+        builder = Builder(self.reference)
+        for element in self.elements:
+            element.build(builder)
+        return System(builder)
+
+    def __getitem__(self, name: str) -> Element:
+        for element in self.elements:
+            if element.name == name:
+                return element
+        raise CircuitError(name, "", "is not in this circuit.")
+
+    def with_elements(self, *added: Element) -> Network:
+        """The same circuit with parts attached."""
+        return Network((*self.elements, *added), self.reference)
+
+    def with_changed(self, *changed: Element) -> Network:
+        """The same circuit with elements of these names replaced."""
+        by_name = {element.name: element for element in changed}
+        for name in by_name:
+            self[name]
+        return Network(tuple(by_name.get(element.name, element) for element in self.elements), self.reference)
+
+
+def _check(element: Element) -> None:
+    known = (*element.terminals, *element.optional)
+    for terminal in element.terminals:
+        if not element.nodes.get(terminal):
+            raise CircuitError(element.name, "", f"terminal {terminal} is on no node.")
+    for terminal in element.nodes:
+        if terminal not in known:
+            raise CircuitError(element.name, "", f"has no terminal {terminal}. Terminals are: {', '.join(known)}.")
+    element.check()

@@ -1,0 +1,219 @@
+"""What a circuit does in every state and phase: volts, amps, light, rates, warnings, loads, and what is wrong.
+
+A result is a thin view over arrays; every figure is worked out when it is asked for.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from electrics.circuit.build import group_by_owner
+from electrics.circuit.cases import Case, Cases, is_flashing
+from electrics.circuit.elements import (
+    Battery,
+    ComputerOutput,
+    DualLamp,
+    DualLed,
+    Flasher,
+    Fuse,
+    Lamp,
+    Led,
+    ProbeLamp,
+    Rhythm,
+)
+from electrics.circuit.events import Chatter, settle
+from electrics.circuit.network import Network
+from electrics.vocabulary import State, parse_state
+
+__all__ = ["BACK_FEED_A", "GLOWS", "Point", "Simulation", "simulate"]
+
+Array = NDArray[np.float64]
+
+BACK_FEED_A = 1e-3
+"""Current against a branch's intended direction from which it is a back-feed [A]."""
+GLOWS = 0.01
+"""Share of nominal light from which a lamp is seen to glow [-] (estimate)."""
+
+
+@dataclass(frozen=True)
+class Point:
+    """One state in one phase, averaged over the pulse where there is one.
+
+    Attributes
+    ----------
+    row : int
+        Index of its (high) case in the arrays.
+    """
+
+    simulation: Simulation
+    row: int
+
+    @property
+    def case(self) -> Case:
+        return self.simulation.cases.all[self.row]
+
+    @property
+    def is_pulsed(self) -> bool:
+        return bool(self.simulation.cases.pulsed[self.row])
+
+    def volts(self, node: str) -> float:
+        """Voltage of a node, as a meter on DC shows it [V]; KeyError names a node that is not there."""
+        if node not in self.simulation.network.nodes and node not in self.simulation.network.system.node_names:
+            raise KeyError(node)
+        return float(self.simulation.cases.mean(self.simulation.solution.volts(node))[self.row])
+
+    def amps(self, element: str, branch: str = "") -> float:
+        """Current of an element's branch, mean over the pulse [A]; 0 for a part that is open."""
+        return float(
+            sum(self.simulation.mean_currents[self.row, n] for n in self.simulation.rows_of(element, branch))
+        )
+
+    def watts(self, element: str) -> float:
+        """Power that an element takes up, all its branches together [W]."""
+        return float(self.simulation.power.get(element, np.zeros(self.row + 1))[self.row])
+
+    def light(self, element: str, branch: str = "") -> float:
+        """Light of a lamp as a share of its nominal [-]; 0 for what is no lamp."""
+        return float(self.simulation.light.get((element, branch), np.zeros(self.row + 1))[self.row])
+
+
+class Simulation:
+    """A network solved in some states."""
+
+    def __init__(self, network: Network, states: Sequence[State]) -> None:
+        self.network, self.states = network, tuple(states)
+        system = network.system
+        found = settle(system, self.states)
+        self.cases: Cases = found.cases
+        self.solution = found.solution
+        self.chatter: tuple[Chatter, ...] = found.chatter
+        self._overloads = found.overloads
+        self._rows = {(case.state, case.lit): n for n, case in reversed(list(enumerate(self.cases.all))) if case.high}
+        self._by_owner = group_by_owner(system.branches)
+
+    def at(self, state: State | str, *, lit: bool = True) -> Point:
+        """One state in its lit or dark phase; a state that does not flash has one phase."""
+        state = parse_state(state) if isinstance(state, str) else state
+        key = (state, lit) if (state, lit) in self._rows else (state, True)
+        return Point(self, self._rows[key])
+
+    @property
+    def points(self) -> tuple[Point, ...]:
+        """Every state and phase, in order."""
+        return tuple(Point(self, n) for n, case in enumerate(self.cases.all) if case.high)
+
+    def rows_of(self, element: str, branch: str = "") -> list[int]:
+        """Indices of the branches of an element with this name; KeyError for an element that is not there."""
+        rows = [n for n in self._by_owner.get(element, []) if self.network.system.branches[n].name == branch]
+        if not rows and element not in {each.name for each in self.network.elements}:
+            raise KeyError(element)
+        return rows
+
+    @cached_property
+    def mean_currents(self) -> Array:
+        """Current of every branch, mean over the pulse, (n_cases, n_branches) [A]."""
+        return self.cases.mean(self.solution.currents)
+
+    @cached_property
+    def power(self) -> Mapping[str, Array]:
+        """Power taken up by each element, (n_cases,) [W]; negative for a battery that delivers."""
+        system, solution = self.network.system, self.solution
+        index = {name: n for n, name in enumerate(system.node_names)}
+        volts = np.concatenate([solution.node_volts, np.zeros((len(self.cases), 1))], axis=1)
+        found = {}
+        for owner, rows in self._by_owner.items():
+            total = np.zeros(len(self.cases))
+            for n in rows:
+                branch = system.branches[n]
+                across = volts[:, index.get(branch.first, -1)] - volts[:, index.get(branch.second, -1)]
+                total = total + across * solution.currents[:, n]
+            found[owner] = self.cases.mean(total)
+        return found
+
+    @cached_property
+    def light(self) -> Mapping[tuple[str, str], Array]:
+        """Light of every lamp (element, branch) as a share of its nominal, (n_cases,) [-]."""
+        system, solution = self.network.system, self.solution
+        found: dict[tuple[str, str], Array] = {}
+        filament_light = system.filaments.light(solution.heat) if solution.heat.shape[1] else solution.heat
+        for element in self.network.elements:
+            if isinstance(element, (Lamp, DualLamp, ProbeLamp)):
+                for n in self._by_owner.get(element.name, []):
+                    branch = system.branches[n]
+                    if branch.group == "filament":
+                        found[element.name, branch.name] = filament_light[:, branch.place]
+            elif isinstance(element, Led):
+                rows = [n for n in self.rows_of(element.name) if system.branches[n].group != "resistor"]
+                forward = np.maximum(solution.currents[:, rows], 0.0).sum(axis=1)
+                found[element.name, ""] = self.cases.mean(forward) / element.amps_a
+            elif isinstance(element, DualLed):
+                (row,) = self.rows_of(element.name, "string")
+                found[element.name, ""] = self.cases.mean(solution.currents[:, row]) / element.stop_a
+        return found
+
+    def flash(self, state: State | str) -> Mapping[str, Rhythm]:
+        """How each flasher and flashing output flashes in a state, by what its load draws while lit."""
+        point = self.at(state, lit=True)
+        found: dict[str, Rhythm] = {}
+        if not is_flashing(point.case.state):
+            return found
+        for element in self.network.elements:
+            if isinstance(element, Flasher):
+                closed_dark = abs(self.at(point.case.state, lit=False).amps(element.name))
+                rhythm = element.rhythm(abs(point.amps(element.name)))
+                if closed_dark > 0.01 and rhythm.word != "steady":
+                    rhythm = Rhythm(0.0, 1.0, "steady")
+                found[element.name] = rhythm
+            elif isinstance(element, ComputerOutput) and element.flashes(point.case.state):
+                found[element.name] = element.rhythm(abs(point.amps(element.name)))
+        return found
+
+    def fuse_loads(self, point: Point) -> Mapping[str, float]:
+        """Current of every fuse as a share of its rating [-]."""
+        return {
+            element.name: abs(point.amps(element.name)) / element.rating_a
+            for element in self.network.elements
+            if isinstance(element, Fuse)
+        }
+
+    def blowing_a(self, fuse: str, point: Point) -> float:
+        """Current that blew a fuse in a case [A]; 0 where it is whole."""
+        element = self.network[fuse]
+        assert isinstance(element, Fuse)
+        return self._overloads.get((fuse, point.row), 0.0) * element.rating_a
+
+    def drain_a(self, state: State | str = "rest") -> float:
+        """Current that the batteries deliver with everything off [A]."""
+        point = self.at(state)
+        return float(
+            sum(-point.amps(element.name) for element in self.network.elements if isinstance(element, Battery))
+        )
+
+
+def simulate(network: Network, states: Sequence[State | str]) -> Simulation:
+    """Solve a network in some states, lit and dark.
+
+    Parameters
+    ----------
+    network : Network
+    states : sequence of State or str
+        What is switched on; `brake+left` as in the open formats.
+
+    Returns
+    -------
+    Simulation
+
+    Examples
+    --------
+    >>> from electrics.circuit.elements import Battery, Lamp
+    >>> battery = Battery(name="B", nodes={"+": "bat", "-": "gnd"}, volts=12.8, resistance_ohm=0.0)
+    >>> lamp = Lamp(name="L", nodes={"from": "bat", "to": "gnd"}, rated_v=12.8, rated_a=2.1)
+    >>> round(simulate(Network((battery, lamp)), ["rest"]).at("rest").amps("L"), 3)
+    2.1
+    """
+    return Simulation(network, [parse_state(state) if isinstance(state, str) else state for state in states])

@@ -1,0 +1,406 @@
+"""Builds the factory circuit of a vehicle from a description; parts are added to its named points."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import Any
+
+from electrics.circuit.elements import (
+    Battery,
+    BrakeController,
+    Bus,
+    ComputerOutput,
+    Diode,
+    Element,
+    Flasher,
+    Fuse,
+    Ground,
+    Lamp,
+    Led,
+    Switch,
+    Wire,
+)
+from electrics.circuit.network import Network
+from electrics.errors import FactError
+from electrics.signals import GROUND_SWITCHED, Scenario
+from electrics.vocabulary import Arrangement, BrakeWithHazard, Function
+
+__all__ = ["FactoryCircuit", "FlasherKind", "Lamps", "Spot", "Vehicle", "factory_circuit"]
+
+SIDES = ("left", "right")
+
+
+class Lamps(StrEnum):
+    """What makes the light of a group of lamps."""
+
+    FILAMENT = "filament"
+    LED = "led"
+
+
+class FlasherKind(StrEnum):
+    """What makes the turn lamps flash."""
+
+    BIMETAL = "bimetal"
+    ELECTRONIC = "electronic"
+    FIXED = "fixed"
+    COMPUTER = "computer"
+
+
+@dataclass(frozen=True)
+class LampSize:
+    """Current of a filament at its rated volts on 12 V, and of an LED in its place at 13.5 V [A]; 0: none fitted."""
+
+    amps_a: float
+    led_a: float = 0.0
+
+
+MAIN, HIGH_STOP, BACKUP = LampSize(2.10, 0.3), LampSize(1.40, 0.2), LampSize(1.40, 0.5)
+SMALL, LICENCE, MARKER, PILOT = LampSize(0.42, 0.05), LampSize(0.42, 0.03), LampSize(0.27, 0.03), LampSize(0.12)
+DAYTIME, BEAM, MAGNETS = LampSize(2.10, 0.8), LampSize(4.6), LampSize(3.0)
+"""Main, small and wedge bulbs of SAE J573 (from memory); LED currents are common practice."""
+
+
+@dataclass(frozen=True)
+class Vehicle:
+    """What a vehicle's lighting is like.
+
+    Attributes
+    ----------
+    scenario : Scenario
+        Separate or combined rear signals, and who wins with the hazards.
+    one_wire : bool
+        A computer feeds stop and tail, or stop, turn and tail, on one pulsed wire a side.
+    pulsed_tail : bool
+        A computer pulses the tail feed.
+    sides_apart : bool
+        Parking lamps of one side (58L, 58R).
+    drl : str
+        A variant of the daytime lamp (`key`, `key_dims`, `engine`, `engine_dims`), or empty.
+    low_stays : bool
+        Low beam stays on with high beam.
+    pilot : str
+        `one` lamp between left and right, `two`, or empty.
+    """
+
+    system_v: int = 12
+    scenario: Scenario = field(default_factory=lambda: Scenario(Arrangement.SEPARATE))
+    rear: Lamps = Lamps.FILAMENT
+    front: Lamps = Lamps.FILAMENT
+    flasher: FlasherKind = FlasherKind.ELECTRONIC
+    counts_bulbs: bool = False
+    one_wire: bool = False
+    pulsed_tail: bool = False
+    sides_apart: bool = False
+    drl: str = ""
+    low_stays: bool = False
+    has_front: bool = True
+    has_side_markers: bool = False
+    has_licence: bool = True
+    has_high_stop: bool = True
+    has_trailer_socket: bool = False
+    has_fogs: bool = False
+    ground_switched_stop: bool = False
+    pilot: str = ""
+    charging_v: float | None = None
+
+    def __post_init__(self) -> None:
+        if self.system_v not in (6, 12, 24):
+            raise FactError("system_v", f"{self.system_v} V is no vehicle system. Expected 6, 12 or 24 V.")
+        if self.drl not in ("", "key", "key_dims", "engine", "engine_dims"):
+            raise FactError("drl", f"“{self.drl}” is no daytime lamp. Expected key, key_dims, engine or engine_dims.")
+        if self.pilot not in ("", "one", "two"):
+            raise FactError("pilot", f"“{self.pilot}” is no pilot lamp. Expected one, two or nothing.")
+        if self.sides_apart and self.pulsed_tail:
+            raise FactError("pulsed_tail", "A pulsed tail feed with the sides apart is not modelled.")
+
+
+@dataclass(frozen=True)
+class Spot:
+    """A named point of the factory circuit that can be probed or tapped.
+
+    Attributes
+    ----------
+    lamp : str
+        The lamp whose light stands for the signal, where the wire's voltage does not (a marker between two feeds).
+    """
+
+    node: str
+    function: Function
+    variant: str
+    lamp: str = ""
+
+
+@dataclass(frozen=True)
+class FactoryCircuit:
+    """A vehicle's circuit and its points, by place and function: `rear left: turn_left`."""
+
+    vehicle: Vehicle
+    network: Network
+    spots: Mapping[str, Spot]
+
+
+def factory_circuit(vehicle: Vehicle) -> FactoryCircuit:
+    """Build the circuit that the factory built.
+
+    Parameters
+    ----------
+    vehicle : Vehicle
+
+    Returns
+    -------
+    FactoryCircuit
+    """
+    return _Loom(vehicle).finish()
+
+
+class _Loom:
+    def __init__(self, vehicle: Vehicle) -> None:
+        self.vehicle = vehicle
+        self.scale = vehicle.system_v / 12
+        self.elements: list[Element] = []
+        self.spots: dict[str, Spot] = {}
+        self.add(
+            Battery(
+                name="battery",
+                nodes={"+": "bat", "-": "gnd"},
+                volts=12.6 * self.scale,
+                charging_v=vehicle.charging_v or 14.2 * self.scale,
+            )
+        )
+        self.add(Switch(name="ignition switch", nodes={"from": "bat", "to": "ign"}, closed_with=("key",)))
+        for place in ("front", "rear"):
+            for side in SIDES:
+                self.add(Ground(name=f"{place} {side} ground", nodes={"at": f"{place}_{side}_gnd", "to": "gnd"}))
+
+    def add(self, element: Element) -> None:
+        self.elements.append(element)
+
+    def fused(self, name: str, supply: str, rating_a: float) -> str:
+        node = f"{name}_fused".replace(" ", "_")
+        self.add(Fuse(name=f"{name} fuse", nodes={"from": supply, "to": node}, rating_a=rating_a))
+        return node
+
+    def switch(self, name: str, first: str, second: str, on: tuple[str, ...], off: tuple[str, ...] = ()) -> str:
+        self.add(Switch(name=name, nodes={"from": first, "to": second}, closed_with=on, open_with=off))
+        return second
+
+    def lamp(
+        self, name: str, feed: str, place: str, size: LampSize, function: Function, variant: str = "plain"
+    ) -> None:
+        """A lamp at the end of its own length of wire; its pigtail is a spot."""
+        node = f"{name}_pin".replace(" ", "_")
+        is_rear = place.startswith("rear")
+        ground = f"{place if ' ' in place else f'{place} left'}_gnd".replace(" ", "_")
+        self.add(Wire(name=f"{name} wire", nodes={"from": feed, "to": node}, length_m=4.5 if is_rear else 1.5))
+        self.light(name, node, ground, size, self.vehicle.rear if is_rear else self.vehicle.front)
+        self.spots[f"{place}: {function}"] = Spot(node, function, variant)
+
+    def light(self, name: str, first: str, second: str, size: LampSize, lamps: Lamps = Lamps.FILAMENT) -> None:
+        nodes, scale = {"from": first, "to": second}, self.scale
+        if lamps is Lamps.LED and size.led_a:
+            at_v, threshold_v = 13.5 * scale, 7.0 * scale
+            self.add(Led(name=name, nodes=nodes, amps_a=size.led_a / scale, at_v=at_v, threshold_v=threshold_v))
+            return
+        hot_k = 2800.0 if size.amps_a > 1 else 2500.0
+        rated_v = (12.8 if size.amps_a > 1 else 14.0) * scale
+        self.add(Lamp(name=name, nodes=nodes, rated_v=rated_v, rated_a=size.amps_a / scale, hot_k=hot_k))
+
+    def output(self, name: str, supply: str, out: str, **values: Any) -> None:
+        self.add(ComputerOutput(name=name, nodes={"supply": supply, "out": out}, **values))
+
+    def finish(self) -> FactoryCircuit:
+        vehicle = self.vehicle
+        self.spots["fuse box: battery"] = Spot("bat", Function.BATTERY, "plain")
+        self.spots["fuse box: ignition"] = Spot("ign", Function.IGNITION, "plain")
+        self.spots["rear left: ground"] = Spot("rear_left_gnd", Function.GROUND, "plain")
+        self.tails()
+        self.stops()
+        self.turns()
+        if vehicle.one_wire:
+            self.one_wire()
+        self.plain()
+        if vehicle.drl:
+            self.daytime()
+        self.odd_ends()
+        if vehicle.has_trailer_socket:
+            self.trailer()
+        return FactoryCircuit(vehicle, Network(tuple(self.elements)), self.spots)
+
+    def tails(self) -> None:
+        vehicle = self.vehicle
+        if vehicle.one_wire:
+            return
+        supply = self.fused("park", "bat", 10)
+        variant = "plain"
+        if vehicle.pulsed_tail:
+            self.output("tail output", supply, "tail", dims_with=("park",), duty=0.25)
+            variant = "pulsed"
+        elif vehicle.sides_apart:
+            for side in SIDES:
+                self.switch(f"park switch {side}", supply, f"tail_{side}", ("park", f"park_{side}"))
+        else:
+            self.switch("park switch", supply, "tail", ("park",))
+        for side in SIDES:
+            feed = f"tail_{side}" if vehicle.sides_apart else "tail"
+            function = Function(feed)
+            self.lamp(f"{side} tail lamp", feed, f"rear {side}", SMALL, function, variant)
+            if vehicle.has_front:
+                self.lamp(f"{side} position lamp", feed, f"front {side}", SMALL, function, variant)
+        if vehicle.has_licence:
+            feed = "tail_left" if vehicle.sides_apart else "tail"
+            self.lamp("licence lamp", feed, "rear", LICENCE, Function(feed), variant)
+
+    def stops(self) -> None:
+        vehicle = self.vehicle
+        supply = self.fused("stop", "bat", 15)
+        if vehicle.ground_switched_stop:
+            self.light("rear stop lamp", supply, "stop_ground", MAIN, vehicle.rear)
+            self.switch("brake switch", "stop_ground", "gnd", ("brake",))
+            self.spots["rear: stop"] = Spot("stop_ground", Function.STOP, GROUND_SWITCHED)
+            return
+        self.switch("brake switch", supply, "stop", ("brake",))
+        is_combined = vehicle.scenario.arrangement is Arrangement.COMBINED
+        if not is_combined and not vehicle.one_wire:
+            for side in SIDES:
+                self.lamp(f"{side} stop lamp", "stop", f"rear {side}", MAIN, Function.STOP)
+        if vehicle.has_high_stop:
+            self.lamp("high stop lamp", "stop", "rear", HIGH_STOP, Function.STOP)
+
+    def turns(self) -> None:
+        vehicle = self.vehicle
+        is_combined = vehicle.scenario.arrangement is Arrangement.COMBINED
+        flash_wins = vehicle.scenario.brake_with_hazard is BrakeWithHazard.FLASH_WINS
+        by_computer = vehicle.flasher is FlasherKind.COMPUTER
+        supply = self.fused("turn", "bat", 15)
+        if not by_computer:
+            self.switch("turn supply", supply, "flasher_in", ("left", "right", "hazard"))
+            nodes = {"49": "flasher_in", "49a": "flash"}
+            if vehicle.pilot == "one":
+                nodes["c"] = "pilot_c"
+            rated_a = (2 if vehicle.has_front else 1) * MAIN.amps_a / self.scale
+            self.add(Flasher(name="flasher", nodes=nodes, type=str(vehicle.flasher), rated_a=rated_a))
+        for side in SIDES:
+            controls = (side, "hazard")
+            turn = f"turn_{side}"
+            if by_computer:
+                threshold = 1.5 * 2.1 / self.scale if vehicle.counts_bulbs else 0.0
+                self.output(f"{turn} output", supply, turn, flashes_with=controls, warn_below_a=threshold)
+            else:
+                self.switch(f"turn switch {side}", "flash", turn, controls)
+            if vehicle.has_front:
+                self.lamp(f"{side} front turn lamp", turn, f"front {side}", MAIN, Function(turn))
+            if vehicle.has_side_markers:
+                self.marker(side, turn)
+            if vehicle.one_wire:
+                continue
+            if not is_combined:
+                self.lamp(f"{side} rear turn lamp", turn, f"rear {side}", MAIN, Function(turn))
+                continue
+            both = f"stop_turn_{side}"
+            if by_computer:
+                self.combined_output(f"{both} output", supply, both, side)
+            else:
+                if flash_wins:
+                    self.switch(f"rear turn switch {side}", "flash", both, controls)
+                    self.switch(f"stop through turn switch {side}", "stop", both, (), controls)
+                else:  # the brake takes the rear lamps from the hazard switch, not from the turn switch
+                    self.switch(f"rear turn switch {side}", "flash", both, (side,))
+                    self.switch(f"rear hazard contact {side}", "flash", both, ("hazard",), ("brake", side))
+                    self.switch(f"stop through turn switch {side}", "stop", both, ("brake",), (side,))
+            self.lamp(f"{side} stop and turn lamp", both, f"rear {side}", MAIN, Function(both))
+        self.pilots()
+
+    def combined_output(self, name: str, supply: str, out: str, side: str, **values: Any) -> None:
+        flash_wins = self.vehicle.scenario.brake_with_hazard is BrakeWithHazard.FLASH_WINS
+        flashes_with = (side, "hazard") if flash_wins else (side,)
+        unless = () if flash_wins else ("hazard",)
+        self.output(
+            name, supply, out, full_with=("brake",), flashes_with=flashes_with, flashes_unless_full=unless, **values
+        )
+
+    def marker(self, side: str, turn: str) -> None:
+        """A side marker between the park and the turn feed, with no ground of its own."""
+        feed = f"tail_{side}" if self.vehicle.sides_apart else "tail"
+        name = f"{side} side marker"
+        self.light(name, feed, turn, MARKER, self.vehicle.front)
+        self.spots[f"side {side}: {Function.MARKER_BETWEEN}"] = Spot(feed, Function.MARKER_BETWEEN, side, name)
+
+    def pilots(self) -> None:
+        if self.vehicle.pilot == "one":
+            self.light("turn pilot", "turn_left", "turn_right", PILOT)
+        elif self.vehicle.pilot == "two":
+            for side in SIDES:
+                nodes = {"anode": f"turn_{side}", "cathode": "pilot"}
+                self.add(Diode(name=f"pilot diode {side}", nodes=nodes, part="1N4004"))
+            self.light("turn pilot", "pilot", "gnd", PILOT)
+
+    def one_wire(self) -> None:
+        """Stop and tail, or stop, turn and tail, on one wire a side, pulsed by a computer."""
+        vehicle = self.vehicle
+        supply = self.fused("body computer", "bat", 30)
+        is_combined = vehicle.scenario.arrangement is Arrangement.COMBINED
+        for side in SIDES:
+            function = Function(f"tail_stop_turn_dimmed_{side}") if is_combined else Function.TAIL_STOP_DIMMED
+            out, name = f"one_wire_{side}", f"rear {side} output"
+            if is_combined:
+                self.combined_output(name, supply, out, side, dims_with=("park",))
+            else:
+                self.output(name, supply, out, full_with=("brake",), dims_with=("park",))
+                turn = f"turn_{side}"
+                self.lamp(f"{side} rear turn lamp", turn, f"rear {side}", MAIN, Function(turn))
+            self.lamp(f"{side} rear lamp", out, f"rear {side}", MAIN, function)
+            front = f"front_wire_{side}"
+            flashes_with = (side, "hazard")
+            self.output(f"front {side} output", supply, front, dims_with=("park",), flashes_with=flashes_with)
+            function = Function(f"turn_park_dimmed_{side}")
+            self.lamp(f"{side} front lamp", front, f"front {side}", MAIN, function)
+
+    def plain(self) -> None:
+        """What one switch feeds: reverse, beams, fog lamps."""
+        vehicle = self.vehicle
+        supply = self.fused("reverse", "ign", 10)
+        self.switch("reverse switch", supply, "reverse", ("reverse",))
+        self.lamp("reverse lamp", "reverse", "rear left", BACKUP, Function.REVERSE)
+        if not vehicle.has_front:
+            return
+        low = ("low", "high") if vehicle.low_stays else ("low",)
+        rows = [("low beam", Function.LOW_BEAM, low, BEAM), ("high beam", Function.HIGH_BEAM, ("high",), BEAM)]
+        if vehicle.has_fogs:
+            rows += [
+                ("front fog", Function.FOG_FRONT, ("fog_front",), BEAM),
+                ("rear fog", Function.FOG_REAR, ("fog_rear",), MAIN),
+            ]
+        for name, function, controls, size in rows:
+            supply = self.fused(name, "bat", 20)
+            feed = self.switch(f"{name} switch", supply, str(function), controls)
+            place = "rear left" if function is Function.FOG_REAR else "front left"
+            variant = ("stays" if vehicle.low_stays else "leaves") if function is Function.LOW_BEAM else "plain"
+            self.lamp(f"{name} lamp", feed, place, size, function, variant)
+
+    def daytime(self) -> None:
+        trigger, _, dims = self.vehicle.drl.partition("_")
+        supply = self.fused("daytime", "bat", 10)
+        live = self.switch("daytime supply", supply, "daytime_live", (trigger,))
+        self.switch("daytime full", live, "drl", (), ("park",))
+        if dims:
+            self.output("daytime dimmer", live, "drl", dims_with=("park",), duty=0.25)
+        self.lamp("daytime lamp", "drl", "front left", DAYTIME, Function.DRL, self.vehicle.drl)
+
+    def odd_ends(self) -> None:
+        """A bus wire, a wire that ends blunt, a feed behind a blown fuse."""
+        self.add(Bus(name="bus", nodes={"line": "bus_high", "31": "gnd"}))
+        self.spots["behind the panel: data"] = Spot("bus_high", Function.DATA, "fast")
+        self.add(Wire(name="blunt wire", nodes={"from": "blunt", "to": "blunt_end"}, length_m=1.0))
+        self.spots["behind the panel: spare"] = Spot("blunt", Function.SPARE, "plain")
+        self.add(Fuse(name="blown fuse", nodes={"from": "bat", "to": "dead"}, rating_a=10, blown=True))
+        self.light("dead lamp", "dead", "gnd", MAIN)
+        self.spots["behind the panel: dead_feed"] = Spot("dead", Function.DEAD_FEED, "main")
+
+    def trailer(self) -> None:
+        """The socket's feeds: what the rear lamps have, and an output for electric trailer brakes."""
+        supply = self.fused("trailer", "bat", 30)
+        self.add(BrakeController(name="brake controller", nodes={"supply": supply, "out": "trailer_brakes"}))
+        self.light("trailer brakes", "trailer_brakes", "gnd", MAGNETS)
+        self.spots["trailer socket: brake_controller"] = Spot("trailer_brakes", Function.BRAKE_CONTROLLER, "plain")
