@@ -10,7 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 from electrics.errors import FactError, StateError
 
@@ -88,7 +88,7 @@ class State:
         """Whether any of these controls is on, directly or because another one implies it."""
         return not self.effective.isdisjoint(controls)
 
-    @property
+    @cached_property
     def effective(self) -> frozenset[Control]:
         """The controls with what they imply: the indicator needs the key, the beams bring park along."""
         on = set(self.controls)

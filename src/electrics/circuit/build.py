@@ -24,6 +24,8 @@ __all__ = ["LEAK_S", "Branch", "Builder", "Rule", "Solution", "System"]
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 
+LENT_S = 1e-3
+"""Conductance that a junction or a regulated lamp lends the linear part while it is solved [S]."""
 LEAK_S = 1e-12
 """Conductance from every node to the reference, so that a floating node has a voltage at all [S]."""
 
@@ -178,7 +180,12 @@ class System:
         changing = [self.ends["resistor"][self.gated], *(self.ends[group] for group in _GROUPS[2:])]
         self.changing = np.concatenate(changing)
         self.conductance_scatter = _scatter(self.changing, self.size)
-        self.current_scatter = _incidence(np.concatenate(changing[1:]), self.size)
+        port_ends = np.concatenate(changing[1:])
+        self.n_ports, self.n_filaments = len(port_ends), len(self.ends["filament"])
+        self.n_junctions = len(self.ends["junction"])
+        self.port_columns = _incidence(port_ends, self.size)
+        self.lent = np.full(self.n_ports, LENT_S)
+        self.lent[: self.n_filaments] = 1.0 / self.filaments.hot_ohm[: self.n_filaments]
 
     def gates(self, cases: Cases) -> Flags:
         """Every gate in every case before any rule has spoken, (n_cases, n_gates)."""
@@ -191,6 +198,15 @@ class System:
         return np.array([[volts(case) for volts in self._emf_volts] for case in cases.all], dtype=float).reshape(
             len(cases), self.n_emf
         )
+
+    def port_currents(self, port_v: Array, heat: Array) -> tuple[Array, Array]:
+        """Currents [A] and slopes [S] of all nonlinear branches at these port voltages and filament temperatures."""
+        n, m = self.n_filaments, self.n_filaments + self.n_junctions
+        conductance = self.filaments.conductance_s(heat) if n else np.zeros((len(port_v), 0))
+        junction_a, junction_s = self.junctions.current(port_v[:, n:m])
+        regulated_a, regulated_s = self.regulated.current(port_v[:, m:])
+        currents = np.concatenate([conductance * port_v[:, :n], junction_a, regulated_a], axis=1)
+        return currents, np.concatenate([conductance, junction_s, regulated_s], axis=1)
 
     def across(self, unknowns: Array, ends: NDArray[np.intp]) -> Array:
         """Voltage of branches, (n_cases, n_branches) [V]."""
@@ -216,29 +232,35 @@ def _scatter(ends: NDArray[np.intp], size: int) -> sparse.csr_matrix:
     return sparse.csr_matrix((signs, (rows, places)), shape=(len(ends), size * size))
 
 
-def _incidence(ends: NDArray[np.intp], size: int) -> sparse.csr_matrix:
-    """Turns branch currents (n_branches,) into currents out of nodes (size,)."""
-    rows, places, signs = [], [], []
-    for n, pair in enumerate(ends):
-        for node, sign in zip(pair, (1.0, -1.0), strict=True):
-            if node >= 0:
-                rows.append(n)
-                places.append(int(node))
-                signs.append(sign)
-    return sparse.csr_matrix((signs, (rows, places)), shape=(len(ends), size))
+def _incidence(ends: NDArray[np.intp], size: int) -> Array:
+    """One column a branch: plus one at its first node, minus one at its second, (size, n_branches)."""
+    columns = np.zeros((size, len(ends)))
+    for n, (first, second) in enumerate(ends):
+        if first >= 0:
+            columns[first, n] += 1.0
+        if second >= 0:
+            columns[second, n] -= 1.0
+    return columns
 
 
 class Solution:
     """Voltages and currents of every case, with what rules need to look at them."""
 
     def __init__(
-        self, system: System, cases: Cases, gates: Flags, unknowns: Array, heat: Array, emf: Array, settled: Flags
+        self,
+        system: System,
+        cases: Cases,
+        gates: Flags,
+        unknowns: Array,
+        port_v: Array,
+        heat: Array,
+        settled: Flags,
     ) -> None:
         self.system, self.cases, self.gates = system, cases, gates
-        self.unknowns, self.heat, self.settled = unknowns, heat, settled
+        self.unknowns, self.port_v, self.heat, self.settled = unknowns, port_v, heat, settled
         self.node_volts = unknowns[:, : system.n_nodes]
         self._index: Mapping[str, int] = {name: n for n, name in enumerate(system.node_names)}
-        self.currents = self._currents(emf)
+        self.currents = self._currents()
 
     def volts(self, node: str) -> Array:
         """Voltage of a node in every case, (n_cases,) [V]."""
@@ -249,18 +271,19 @@ class Solution:
         """Voltage between two nodes in every case, (n_cases,) [V]."""
         return self.volts(first) - self.volts(second)
 
-    def _currents(self, emf: Array) -> Array:
+    def _currents(self) -> Array:
         system = self.system
-        across = {group: system.across(self.unknowns, ends) for group, ends in system.ends.items()}
         closed = np.ones((len(self.unknowns), len(system.gate_of)), dtype=bool)
         if self.gates.shape[1]:
             closed = np.where(system.gate_of >= 0, self.gates[:, system.gate_of], True)
+        n, m = system.n_filaments, system.n_filaments + system.n_junctions
+        ports, _ = system.port_currents(self.port_v, self.heat)
         by_group = {
-            "resistor": across["resistor"] / system.ohm * closed,
+            "resistor": system.across(self.unknowns, system.ends["resistor"]) / system.ohm * closed,
             "emf": self.unknowns[:, system.n_nodes :],
-            "filament": across["filament"] * system.filaments.conductance_s(self.heat),
-            "junction": system.junctions.current(across["junction"])[0],
-            "regulated": system.regulated.current(across["regulated"])[0],
+            "filament": ports[:, :n],
+            "junction": ports[:, n:m],
+            "regulated": ports[:, m:],
         }
         if not system.branches:
             return np.zeros((len(self.unknowns), 0))

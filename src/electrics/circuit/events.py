@@ -86,7 +86,7 @@ def settle(system: System, states: Sequence[State]) -> Settled:
                 restless[n] = True
                 chatter.append(_chatter(system, cases.all[n], [each[n] for each in past[seen[n][key] :]]))
             seen[n][key] = event
-        solution = solve(system, cases, gates, emf, start=solution.unknowns)
+        solution = solve(system, cases, gates, emf, start=solution.port_v)
     return Settled(cases, solution, tuple(chatter), overloads)
 
 

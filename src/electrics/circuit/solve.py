@@ -1,6 +1,14 @@
-"""Solves every case at once: modified nodal analysis, Newton's method, and a ramp of the sources where it fails."""
+"""Solves every case at once: modified nodal analysis seen from the ports of the nonlinear branches, and Newton.
+
+All that is linear is solved once for each position of the contacts: what the ports see is an open voltage and
+a matrix of resistances (Thevenin). Newton's method then runs on the port voltages alone, all cases side by
+side. A filament or junction lends the linear part a conductance of its own, so that a node between two
+junctions is not left hanging. A case that does not settle from nothing is led there by raising its sources.
+"""
 
 from __future__ import annotations
+
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -8,7 +16,7 @@ from numpy.typing import NDArray
 from electrics.circuit.build import Solution, System
 from electrics.circuit.cases import Cases
 
-__all__ = ["MOST_ROUNDS", "solve"]
+__all__ = ["MOST_ROUNDS", "Ports", "solve"]
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -16,9 +24,47 @@ Flags = NDArray[np.bool_]
 MOST_ROUNDS = 60
 DAMPED_AFTER = 25
 """From this round on a step is halved [-]."""
-TOLERANCE_V = 1e-6
+TOLERANCE_V = 1e-7
 RAMP = (0.02, 0.05, 0.1, 0.2, 0.35, 0.5, 0.7, 0.85, 1.0)
 """Shares of the full sources, for a case that does not settle from nothing [-]."""
+
+
+@dataclass(frozen=True)
+class Ports:
+    """What the nonlinear branches see of the rest, for every case.
+
+    Attributes
+    ----------
+    open_unknowns : ndarray (n_cases, size)
+        Node voltages and source currents while no port draws anything beyond what it lent [V, A].
+    reach : ndarray (n_cases, size, n_ports)
+        How one ampere out of each port's first node into its second moves every unknown [ohm].
+    open_v : ndarray (n_cases, n_ports)
+        Port voltages then [V].
+    resistance : ndarray (n_cases, n_ports, n_ports)
+        Fall of each port's voltage for an ampere drawn by each port [ohm].
+    """
+
+    open_unknowns: Array
+    reach: Array
+    open_v: Array
+    resistance: Array
+
+    @classmethod
+    def of(cls, system: System, gates: Flags, emf: Array) -> Ports:
+        """Solve the linear part of every case."""
+        n_cases, size = len(gates), system.size
+        entries = np.zeros((n_cases, len(system.changing)))
+        if len(system.gated):
+            entries[:, : len(system.gated)] = gates[:, system.gate_of[system.gated]] / system.ohm[system.gated]
+        entries[:, len(system.gated) :] = system.lent
+        matrix = (entries @ system.conductance_scatter).reshape(-1, size, size) + system.base
+        right = np.zeros((n_cases, size, 1 + system.n_ports))
+        right[:, system.n_nodes :, 0] = emf
+        right[:, :, 1:] = system.port_columns
+        solved = np.linalg.solve(matrix, right)
+        at_ports = np.einsum("mk,bmn->bkn", system.port_columns, solved)
+        return cls(solved[:, :, 0], solved[:, :, 1:], at_ports[:, :, 0], at_ports[:, :, 1:])
 
 
 def solve(
@@ -40,8 +86,8 @@ def solve(
         Which contacts are closed.
     emf : ndarray (n_cases, n_emf)
         Electromotive forces [V].
-    start : ndarray (n_cases, size), optional
-        Where to start from; nothing otherwise.
+    start : ndarray (n_cases, n_ports), optional
+        Port voltages to start from [V].
     heat : ndarray (n_cases, n_filaments), optional
         Temperatures of the filaments over their hot ones, when they are given [-]; else their heat settles.
 
@@ -50,63 +96,65 @@ def solve(
     Solution
         With `settled` false where no operating point was found within bounded rounds.
     """
-    unknowns = np.zeros((len(cases), system.size)) if start is None else start.copy()
-    settled, hot = _newton(system, cases, gates, emf, unknowns, heat)
+    ports = Ports.of(system, gates, emf)
+    port_v = np.zeros((len(cases), system.n_ports)) if start is None else start.copy()
+    settled, hot = _newton(system, cases, ports, port_v, heat, np.ones(len(cases)), cold=start is None)
     if not settled.all():
-        ramped = np.where(settled[:, None], unknowns, 0.0)
+        ramped = np.where(settled[:, None], port_v, 0.0)
         for share in RAMP:
-            settled, hot = _newton(system, cases, gates, emf * np.where(settled[:, None], 1.0, share), ramped, heat)
-        unknowns = ramped
-    return Solution(system, cases, gates, unknowns, hot, emf, settled)
+            shares = np.where(settled, 1.0, share)
+            done, hot = _newton(system, cases, ports, ramped, heat, shares, cold=False)
+        settled, port_v = done, ramped
+    return Solution(system, cases, gates, _unknowns(system, ports, port_v, hot), port_v, hot, settled)
+
+
+def _unknowns(system: System, ports: Ports, port_v: Array, heat: Array) -> Array:
+    drawn = system.port_currents(port_v, heat)[0] - system.lent * port_v
+    return np.asarray(ports.open_unknowns - np.einsum("bmk,bk->bm", ports.reach, drawn))
 
 
 def _newton(
-    system: System, cases: Cases, gates: Flags, emf: Array, unknowns: Array, given_heat: Array | None
+    system: System,
+    cases: Cases,
+    ports: Ports,
+    port_v: Array,
+    given_heat: Array | None,
+    source_share: Array,
+    *,
+    cold: bool,
 ) -> tuple[Flags, Array]:
-    """Newton's method on all cases side by side, in place; which settled, and the filaments' heat."""
-    size, n_nodes = system.size, system.n_nodes
-    n_filaments = len(system.ends["filament"])
-    n_junctions = len(system.ends["junction"])
-    filament_ends, nonlinear_ends = system.ends["filament"], system.changing[len(system.gated) :]
-    contacts = np.zeros((len(cases), len(system.gated)))
-    if len(system.gated):
-        contacts = gates[:, system.gate_of[system.gated]] / system.ohm[system.gated]
+    """Newton's method on the port voltages of all cases, in place; which settled, and the filaments' heat.
+
+    A cold start takes filaments as burning: most that are lit burn near their rated voltage.
+    """
+    n_filaments = system.n_filaments
     settled = np.zeros(len(cases), dtype=bool)
     heat = np.ones((len(cases), n_filaments)) if given_heat is None else given_heat.copy()
     live = np.arange(len(cases))
     for round_ in range(MOST_ROUNDS):
-        x = unknowns[live]
-        across = system.across(x, nonlinear_ends)
-        filament_v, junction_v = across[:, :n_filaments], across[:, n_filaments : n_filaments + n_junctions]
-        if given_heat is None and n_filaments:
-            everywhere = system.across(unknowns, filament_ends)
-            heat[live] = system.filaments.heat(cases.root_mean_square(everywhere)[live])
-        conductance = system.filaments.conductance_s(heat[live])
-        slope = conductance
-        if given_heat is None and n_filaments:
-            slope = np.where(
-                cases.pulsed[live, None], conductance, conductance * system.filaments.response(heat[live])
-            )
-        junction_a, junction_s = system.junctions.current(junction_v)
-        regulated_a, regulated_s = system.regulated.current(across[:, n_filaments + n_junctions :])
-        slopes = np.concatenate([slope, junction_s, regulated_s], axis=1)
-        currents = np.concatenate([conductance * filament_v, junction_a, regulated_a], axis=1)
-        matrix = (np.concatenate([contacts[live], slopes], axis=1) @ system.conductance_scatter).reshape(
-            -1, size, size
-        )
-        matrix += system.base
-        right = -((currents - slopes * across) @ system.current_scatter)
-        right[:, n_nodes:] += emf[live]
-        new = np.linalg.solve(matrix, right[..., None])[..., 0]
-        step = new - x
+        is_rough = given_heat is None and cold and round_ == 0
+        if given_heat is None and n_filaments and not is_rough:
+            heat[live] = system.filaments.heat(cases.root_mean_square(port_v[:, :n_filaments])[live])
+        v = port_v[live]
+        currents, slopes = system.port_currents(v, heat[live])
+        if given_heat is None and n_filaments and not is_rough:
+            follows = system.filaments.response(heat[live])
+            slopes[:, :n_filaments] *= np.where(cases.pulsed[live, None], 1.0, follows)
+        resistance = ports.resistance[live]
+        wrong = v - source_share[live, None] * ports.open_v[live]
+        wrong += np.einsum("bkn,bn->bk", resistance, currents - system.lent * v)
+        jacobian = resistance * (slopes - system.lent)[:, None, :]
+        jacobian[:, np.arange(system.n_ports), np.arange(system.n_ports)] += 1.0
+        step = -np.linalg.solve(jacobian, wrong[..., None])[..., 0]
         if round_ >= DAMPED_AFTER:
             step *= 0.5
-        unknowns[live] = x + step
-        moved = np.abs(step[:, :n_nodes]).max(axis=1, initial=0.0)
-        done = moved < TOLERANCE_V
+        port_v[live] = v + step
+        done = np.abs(step).max(axis=1, initial=0.0) < TOLERANCE_V
         settled[live] = done
         waits = cases.pulsed[live] & ~settled[cases.pair[live]]  # both parts of a pulse settle together
         live = live[~done | waits]
         if not len(live):
             break
+    if given_heat is None and n_filaments:
+        heat = system.filaments.heat(cases.root_mean_square(port_v[:, :n_filaments]))
     return settled, heat

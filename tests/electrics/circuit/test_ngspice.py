@@ -1,0 +1,89 @@
+"""Every operating point against ngspice, a general-purpose circuit simulator that knows nothing of this project."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+
+from electrics.circuit.elements import Battery, Diode, Lamp, Led, Relay, Resistor, Switch
+from electrics.circuit.network import Network
+from electrics.circuit.simulate import simulate
+from electrics.circuit.spice import node_names, spice_deck
+from electrics.lighting.vehicle import factory_circuit
+from ngspice import MISSING, NGSPICE, operating_point
+from vehicles import VEHICLES
+
+pytestmark = pytest.mark.skipif(NGSPICE is None, reason=MISSING)
+
+RANDOM_NETWORKS = 200
+STATES = ("rest", "park", "brake", "left", "brake+hazard", "reverse", "park+left", "low")
+
+
+def agree(point, folder):
+    """Whether ngspice found a point; asserts 0.5 % or 5 mV on every node, 0.5 % or 1 mA in every branch."""
+    found = operating_point(spice_deck(point, ammeters=True), folder)
+    if found is None:
+        return False
+    simulation = point.simulation
+    for name, safe in node_names(point).items():
+        if safe != "0":
+            ours = simulation.solution.volts(name)[point.row]
+            assert found[safe] == pytest.approx(ours, rel=5e-3, abs=5e-3), f"{name} in {point.case}"
+    for k, branch in enumerate(simulation.network.system.branches):
+        ours = simulation.solution.currents[point.row, k]
+        assert found[f"vam{k}#branch"] == pytest.approx(ours, rel=5e-3, abs=1e-3), f"{branch} in {point.case}"
+    return True
+
+
+@pytest.mark.parametrize("name", VEHICLES)
+def test_every_factory_circuit_agrees_in_every_state_and_phase(name, tmp_path):
+    for point in simulate(factory_circuit(VEHICLES[name]).network, STATES).points:
+        assert agree(point, tmp_path)
+
+
+def draw(rng):
+    """A network that nobody would build: sources, diodes, filaments, LEDs and contacts between random nodes."""
+    nodes = ["gnd", *(f"n{k}" for k in range(rng.randint(2, 9)))]
+
+    def ends(first="from", second="to"):
+        a, b = rng.sample(nodes, 2)
+        return {first: a, second: b}
+
+    def volts():
+        return round(rng.uniform(4, 28), 2)
+
+    makers = {
+        "R": lambda n: Resistor(name=n, nodes=ends(), ohm=10 ** rng.uniform(-1, 4)),
+        "L": lambda n: Lamp(name=n, nodes=ends(), rated_v=volts(), rated_a=round(rng.uniform(0.1, 4), 2)),
+        "D": lambda n: Diode(
+            name=n, nodes=ends("anode", "cathode"), part=rng.choice(["1N4007", "1N5408", "6A10", "SB560"])
+        ),
+        "E": lambda n: Led(name=n, nodes=ends(), regulated=rng.random() < 0.3, bridge=rng.random() < 0.3),
+        "S": lambda n: Switch(name=n, nodes=ends(), closed_with=rng.choice([("brake",), ("park",)])),
+        "K": lambda n: Relay(name=n, nodes={**ends("86", "85"), **ends("30", "87")}, suppression="diode"),
+    }
+    battery = Battery(name="B0", nodes={"+": "n0", "-": "gnd"}, volts=volts(), resistance_ohm=0.01)
+    sources = [
+        Battery(name=f"B{k}", nodes=ends("+", "-"), volts=volts(), resistance_ohm=round(rng.uniform(0.05, 2), 3))
+        for k in range(1, rng.randint(1, 3))
+    ]
+    parts = [makers[rng.choice("RRRLLLDDESK")](f"P{k}") for k in range(rng.randint(4, 18))]
+    tied = [Resistor(name=f"T{k}", nodes={"from": node, "to": "gnd"}, ohm=1e5) for k, node in enumerate(nodes[1:])]
+    return Network((battery, *sources, *parts, *tied))
+
+
+def test_random_networks_with_diodes_filaments_and_several_sources_agree(tmp_path):
+    """A network that ngspice itself finds no point for is drawn again; ours must settle on every one."""
+    rng = random.Random(20261125)
+    compared = unsolved = 0
+    while compared < RANDOM_NETWORKS:
+        simulation = simulate(draw(rng), ["brake"])
+        if simulation.chatter:
+            continue
+        assert simulation.solution.settled.all()
+        if agree(simulation.at("brake"), tmp_path):
+            compared += 1
+        else:
+            unsolved += 1
+        assert unsolved < 0.1 * RANDOM_NETWORKS
