@@ -51,6 +51,22 @@ def _parser() -> argparse.ArgumentParser:
     identify.add_argument("--json", action="store_true", help="print one JSON document")
     identify.set_defaults(run=_identify)
 
+    simulate = commands.add_parser(
+        "simulate",
+        help="solve a circuit file in every state and flash phase, and say what is wrong",
+        description="Reads a circuit file (docs/formats/circuit.md).",
+    )
+    simulate.add_argument("circuit", metavar="CIRCUIT.json", help="circuit file, or - for standard input")
+    simulate.add_argument("--state", action="append", default=[], metavar="S", help="like brake+left; repeatable")
+    simulate.add_argument("--json", action="store_true", help="print one JSON document")
+    simulate.set_defaults(run=_simulate)
+
+    spice = commands.add_parser("spice", help="write a circuit in one state as a SPICE deck")
+    spice.add_argument("circuit", metavar="CIRCUIT.json", help="circuit file, or - for standard input")
+    spice.add_argument("--state", required=True, metavar="S", help="like brake+left")
+    spice.add_argument("--dark", action="store_true", help="the dark flash phase instead of the lit one")
+    spice.set_defaults(run=_spice)
+
     demo = commands.add_parser("demo", help="make the database, load the demo when it is empty, and serve")
     demo.add_argument("--reset", action="store_true", help="throw away what was entered and start over")
     demo.add_argument("--no-serve", action="store_true", help="only prepare the database")
@@ -80,10 +96,8 @@ def _default_port() -> str:
 def _identify(options: argparse.Namespace) -> int:
     from hailstone.identify_file import as_text, identify_rows
 
-    try:
-        data = sys.stdin.buffer.read() if options.readings == "-" else Path(options.readings).read_bytes()
-    except OSError as error:
-        print(f"{options.readings} cannot be read: {error.strerror}.", file=sys.stderr)
+    data = _read(options.readings)
+    if data is None:
         return 2
     arrangement = Arrangement(options.arrangement) if options.arrangement else None
     results = identify_rows(read_readings(decode(data)), arrangement, solo=options.solo)
@@ -92,6 +106,40 @@ def _identify(options: argparse.Namespace) -> int:
     else:
         print("\n\n".join(as_text(belief, found) for belief, found in results))
     return 0
+
+
+def _simulate(options: argparse.Namespace) -> int:
+    from hailstone.circuit_file import as_document, simulate_text
+    from hailstone.wording.circuit import simulation_text
+
+    data = _read(options.circuit)
+    if data is None:
+        return 2
+    simulation, found = simulate_text(decode(data), options.state)
+    if options.json:
+        print(json.dumps(as_document(simulation, found), indent=2, ensure_ascii=False))
+    else:
+        print(simulation_text(simulation, found))
+    return 0
+
+
+def _spice(options: argparse.Namespace) -> int:
+    from hailstone.circuit_file import deck_of
+
+    data = _read(options.circuit)
+    if data is None:
+        return 2
+    print(deck_of(decode(data), options.state, dark=options.dark), end="")
+    return 0
+
+
+def _read(path: str) -> bytes | None:
+    """The bytes of a file, or of standard input for `-`; None, said on standard error, where it cannot be read."""
+    try:
+        return sys.stdin.buffer.read() if path == "-" else Path(path).read_bytes()
+    except OSError as error:
+        print(f"{path} cannot be read: {error.strerror}.", file=sys.stderr)
+        return None
 
 
 def _demo(options: argparse.Namespace) -> int:

@@ -49,12 +49,15 @@ class Cases:
         Share of the time in this part of the pulse [-].
     """
 
-    def __init__(self, states: Sequence[State], pulses: Sequence[Pulse]) -> None:
+    def __init__(
+        self, states: Sequence[State], pulses: Sequence[Pulse], phases: Sequence[bool] = (True, False)
+    ) -> None:
+        """`phases` says which flash phases are wanted of a state that flashes."""
         self.all: list[Case] = []
         share = []
         for state in states:
             duty = next((pulse.duty for pulse in pulses if pulse.is_on(state)), None)
-            for lit in (True, False) if is_flashing(state) else (True,):
+            for lit in phases if is_flashing(state) else (True,):
                 for high in (True, False) if duty is not None else (True,):
                     self.all.append(Case(state, lit, high))
                     share.append(1.0 if duty is None else duty if high else 1.0 - duty)

@@ -1,4 +1,4 @@
-"""What is wrong with a circuit or with what it does, by rule: named element or node, measured value and limit.
+"""What is wrong with a circuit or with what it does: one small rule each, in one registry.
 
 A finding is for a person to act on; its words are composed elsewhere. `severity` is `error` for what makes
 figures meaningless or a circuit dangerous, `warning` for what ought to be cured.
@@ -6,51 +6,56 @@ figures meaningless or a circuit dangerous, `warning` for what ought to be cured
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
-from electrics.circuit.elements import (
-    Battery,
-    ComputerOutput,
-    Converter,
-    Diode,
-    Fuse,
-    Ground,
-    Relay,
-)
+from electrics.circuit.elements import Battery, ComputerOutput, Converter, Diode, Fuse, Ground, Joint, Relay, Wire
+from electrics.circuit.elements.flashers import NORMAL_PER_MIN
+from electrics.circuit.elements.overload import OverloadRule
 from electrics.circuit.simulate import BACK_FEED_A, Point, Simulation
 from electrics.reference.parts import blow_time_s, diodes
 
-__all__ = ["Finding", "findings"]
+__all__ = ["RULES", "Finding", "findings"]
 
 GROUND_LIFT_V = 0.5
-"""Two grounds this far apart are at odds: the limit of a feed's drop (common practice) [V]."""
+"""Two grounds this far apart are at odds: what a feed's drop may be (common practice) [V]."""
+LIVENS_V = 0.5
+"""Voltage that a back-feed gives the circuit it runs into; less is the lift of a shared ground [V] (estimate)."""
 CONTINUOUS_SHARE = 0.8
 """Share of its rating that a fuse may carry for long (common practice)."""
 DRAIN_A = 0.05
 """Key-off current from which a battery is emptied in weeks [A] (common practice)."""
-BATTERY_SHARE = 0.5
+SHORTED_SHARE = 0.5
 """Share of its open voltage below which a source counts as shorted [-]."""
 
 
 @dataclass(frozen=True)
+class Found:
+    """What a rule found at a point: severity, element or node, measured value, limit and their unit."""
+
+    severity: str
+    subject: str
+    value: float
+    limit: float
+    unit: str
+
+
+@dataclass(frozen=True)
 class Finding:
-    """One thing found.
+    """One thing found, where it was found first.
 
     Attributes
     ----------
     rule : str
-        Stable id: `floating_node`, `shorted_source`, `reversed_battery`, `not_solved`, `chatter`, `blown_fuse`,
-        `fuse_load`, `shut_off`, `outage_warning`, `flash_rate`, `back_feed`, `grounds_at_odds`, `pulsed_coil`,
-        `overloaded_diode`, `drain`.
+        Stable id, a key of `RULES`.
     subject : str
-        Element or node.
+        Element or node; empty for the whole circuit.
     state, phase : str
-        Where it was found first; empty where it is true of the circuit.
+        What was switched on; `lit` or `dark`.
     value, limit : float
         In `unit`.
     """
@@ -65,8 +70,13 @@ class Finding:
     unit: str
 
 
+PointRule = Callable[[Point], Iterator[Found]]
+RULES: dict[str, PointRule] = {}
+"""Every rule by its stable id."""
+
+
 def findings(simulation: Simulation) -> tuple[Finding, ...]:
-    """Everything that is wrong, each rule and subject once, where it is found first.
+    """Everything that is wrong, each rule and subject once, errors first.
 
     Parameters
     ----------
@@ -75,93 +85,179 @@ def findings(simulation: Simulation) -> tuple[Finding, ...]:
     Returns
     -------
     tuple of Finding
-        Errors first.
     """
     found: dict[tuple[str, str], Finding] = {}
-    for finding in (
-        *_of_circuit(simulation),
-        *(each for p in simulation.points for each in _of_point(simulation, p)),
-    ):
-        found.setdefault((finding.rule, finding.subject), finding)
+    for point in simulation.points:
+        phase = "lit" if point.case.lit else "dark"
+        for rule, look in RULES.items():
+            for each in look(point):
+                finding = Finding(
+                    rule,
+                    each.severity,
+                    each.subject,
+                    str(point.case.state),
+                    phase,
+                    each.value,
+                    each.limit,
+                    each.unit,
+                )
+                found.setdefault((rule, each.subject), finding)
     return tuple(sorted(found.values(), key=lambda each: each.severity != "error"))
 
 
-def _of_circuit(simulation: Simulation) -> Iterator[Finding]:
-    network = simulation.network
+def _rule(look: PointRule) -> PointRule:
+    RULES[look.__name__] = look
+    return look
+
+
+@_rule
+def not_solved(point: Point) -> Iterator[Found]:
+    """No operating point was found within bounded rounds."""
+    if not point.simulation.solution.settled[point.row]:
+        yield Found("error", "", 0.0, 0.0, "")
+
+
+@_rule
+def chatter(point: Point) -> Iterator[Found]:
+    """Contacts that never come to rest."""
+    for each in point.simulation.chatter:
+        if each.case == point.case:
+            for owner in each.owners:
+                yield Found("error", owner, each.rate_hz, 0.0, "Hz")
+
+
+@_rule
+def floating_node(point: Point) -> Iterator[Found]:
+    """A node of a part that no state ties to the reference by anything that conducts; blunt wire ends are none."""
+    if point.row == 0:
+        for node in _floating(point.simulation):
+            yield Found("warning", node, 0.0, 0.0, "V")
+
+
+@_rule
+def reversed_battery(point: Point) -> Iterator[Found]:
+    """Positive where negative belongs."""
+    network = point.simulation.network
     for battery in network.elements:
-        if not isinstance(battery, Battery):
-            continue
-        if battery.volts < 0 or battery.nodes["+"] == network.reference:
-            yield Finding("reversed_battery", "error", battery.name, "", "", battery.volts, 0.0, "V")
-    for node in _floating(simulation):
-        yield Finding("floating_node", "warning", node, "", "", 0.0, 0.0, "V")
-    for chatter in simulation.chatter:
-        phase = "lit" if chatter.case.lit else "dark"
-        for owner in chatter.owners:
-            yield Finding("chatter", "error", owner, str(chatter.case.state), phase, chatter.rate_hz, 0.0, "Hz")
+        if isinstance(battery, Battery) and (battery.volts < 0 or battery.nodes["+"] == network.reference):
+            yield Found("error", battery.name, battery.volts, 0.0, "V")
 
 
-def _of_point(simulation: Simulation, point: Point) -> Iterator[Finding]:
-    state, phase = str(point.case.state), "lit" if point.case.lit else "dark"
+@_rule
+def shorted_source(point: Point) -> Iterator[Found]:
+    """A battery that is pulled far below its voltage."""
+    for battery in point.simulation.network.elements:
+        if isinstance(battery, Battery):
+            across = point.volts(battery.nodes["+"]) - point.volts(battery.nodes["-"])
+            if abs(across) < SHORTED_SHARE * abs(battery.volts):
+                yield Found("error", battery.name, across, SHORTED_SHARE * battery.volts, "V")
 
-    def finding(rule: str, severity: str, subject: str, value: float, limit: float, unit: str) -> Finding:
-        return Finding(rule, severity, subject, state, phase, value, limit, unit)
 
-    if not simulation.solution.settled[point.row]:
-        yield finding("not_solved", "error", "", 0.0, 0.0, "")
-        return
-    gates = simulation.solution.gates[point.row]
-    start = simulation.network.system.gates(simulation.cases)[point.row]
-    rules = simulation.network.system.rules
-    grounds = {}
-    for element in simulation.network.elements:
-        name = element.name
-        if isinstance(element, Battery):
-            across = point.volts(element.nodes["+"]) - point.volts(element.nodes["-"])
-            if abs(across) < BATTERY_SHARE * abs(element.volts):
-                yield finding("shorted_source", "error", name, across, BATTERY_SHARE * element.volts, "V")
-        elif isinstance(element, Fuse):
-            share = abs(point.amps(name)) / element.rating_a
-            if not element.blown and any(rule.owner == name and not gates[rule.gates[0]] for rule in rules):
-                yield finding("blown_fuse", "error", name, simulation.blowing_a(name, point), element.rating_a, "A")
-            elif share > CONTINUOUS_SHARE:
-                severity = "error" if blow_time_s(share) < np.inf else "warning"
-                limit = CONTINUOUS_SHARE * element.rating_a
-                yield finding("fuse_load", severity, name, share * element.rating_a, limit, "A")
-        elif isinstance(element, (ComputerOutput, Converter)):
-            limit = element.trip_above_a if isinstance(element, ComputerOutput) else element.limit_a
-            slow = [rule for rule in rules if rule.owner == name and rule.is_slow]
-            if any(start[rule.gates[0]] and not gates[rule.gates[0]] for rule in slow):
-                yield finding("shut_off", "error", name, limit, limit, "A")
-            elif isinstance(element, ComputerOutput) and element.is_high(point.case) and not point.is_pulsed:
-                amps = abs(point.amps(name))
-                if amps < element.warn_below_a:
-                    yield finding("outage_warning", "warning", name, amps, element.warn_below_a, "A")
-        elif isinstance(element, Relay) and point.is_pulsed:
-            volts = abs(point.volts(element.at("86")) - point.volts(element.at("85")))
-            if element.drop_out_v < volts < element.pull_in_v:
-                yield finding("pulsed_coil", "error", name, volts, element.pull_in_v, "V")
-        elif isinstance(element, Diode):
-            rated = diodes()[element.part].rated_a
-            if point.amps(name) > rated:
-                yield finding("overloaded_diode", "warning", name, point.amps(name), rated, "A")
-        elif isinstance(element, Ground):
-            grounds[name] = point.volts(element.at("at"))
-        if element.is_way and not isinstance(element, (Ground, Diode)) and point.amps(name) < -BACK_FEED_A:
-            yield finding("back_feed", "warning", name, -point.amps(name), BACK_FEED_A, "A")
-    if grounds and max(grounds.values()) - min(grounds.values()) > GROUND_LIFT_V:
-        lifted = max(grounds, key=lambda each: abs(grounds[each]))
-        yield finding("grounds_at_odds", "error", lifted, grounds[lifted], GROUND_LIFT_V, "V")
+@_rule
+def blown_fuse(point: Point) -> Iterator[Found]:
+    """A fuse that its load has blown."""
+    for fuse in _given_way(point, Fuse):
+        assert isinstance(fuse, Fuse)
+        yield Found("error", fuse.name, point.simulation.blowing_a(fuse.name, point), fuse.rating_a, "A")
+
+
+@_rule
+def fuse_load(point: Point) -> Iterator[Found]:
+    """A fuse that carries more than it should for long."""
+    for fuse in point.simulation.network.elements:
+        if isinstance(fuse, Fuse):
+            amps = abs(point.amps(fuse.name))
+            if amps > CONTINUOUS_SHARE * fuse.rating_a:
+                severity = "error" if blow_time_s(amps / fuse.rating_a) < np.inf else "warning"
+                yield Found(severity, fuse.name, amps, CONTINUOUS_SHARE * fuse.rating_a, "A")
+
+
+@_rule
+def shut_off(point: Point) -> Iterator[Found]:
+    """A computer output or a module that has shut off on overload, until the next key cycle."""
+    for output in _given_way(point, ComputerOutput, Converter):
+        limit = output.trip_above_a if isinstance(output, ComputerOutput) else getattr(output, "limit_a", 0.0)
+        yield Found("error", output.name, limit, limit, "A")
+
+
+@_rule
+def outage_warning(point: Point) -> Iterator[Found]:
+    """A lamp that the computer takes for dead."""
+    for output in point.simulation.network.elements:
+        if isinstance(output, ComputerOutput) and output.is_high(point.case) and not point.is_pulsed:
+            amps = abs(point.amps(output.name))
+            if amps < output.warn_below_a:
+                yield Found("warning", output.name, amps, output.warn_below_a, "A")
+
+
+@_rule
+def flash_rate(point: Point) -> Iterator[Found]:
+    """A flasher that is fast, slow, steady or dead."""
     if point.case.lit:
-        for name, rhythm in simulation.flash(point.case.state).items():
+        for name, rhythm in point.simulation.flash(point.case.state).items():
             if rhythm.word != "normal":
-                yield finding("flash_rate", "warning", name, rhythm.per_minute, 120.0, "/min")
-    if state in ("rest", "asleep") and simulation.drain_a(point.case.state) > DRAIN_A:
-        yield finding("drain", "warning", "", simulation.drain_a(point.case.state), DRAIN_A, "A")
+                yield Found("warning", name, rhythm.per_minute, NORMAL_PER_MIN, "/min")
+
+
+@_rule
+def back_feed(point: Point) -> Iterator[Found]:
+    """Current against the direction a branch is meant for, into a circuit that it makes live."""
+    for element in point.simulation.network.elements:
+        if not element.is_way or isinstance(element, (Ground, Diode)):
+            continue
+        amps = point.amps(element.name)
+        if amps < -BACK_FEED_A and point.volts(element.at(element.terminals[0])) > LIVENS_V:
+            yield Found("warning", element.name, -amps, BACK_FEED_A, "A")
+
+
+@_rule
+def grounds_at_odds(point: Point) -> Iterator[Found]:
+    """Grounds that lie far apart."""
+    grounds = {e.name: point.volts(e.at("at")) for e in point.simulation.network.elements if isinstance(e, Ground)}
+    if grounds and max(grounds.values()) - min(grounds.values()) > GROUND_LIFT_V:
+        lifted = max(grounds, key=lambda name: abs(grounds[name]))
+        yield Found("error", lifted, grounds[lifted], GROUND_LIFT_V, "V")
+
+
+@_rule
+def pulsed_coil(point: Point) -> Iterator[Found]:
+    """A relay on a pulsed feed whose mean coil voltage lies between dropping out and pulling in."""
+    if point.is_pulsed:
+        for relay in point.simulation.network.elements:
+            if isinstance(relay, Relay):
+                volts = abs(point.volts(relay.at("86")) - point.volts(relay.at("85")))
+                if relay.drop_out_v < volts < relay.pull_in_v:
+                    yield Found("error", relay.name, volts, relay.pull_in_v, "V")
+
+
+@_rule
+def overloaded_diode(point: Point) -> Iterator[Found]:
+    """A diode that carries more than it is rated for."""
+    for diode in point.simulation.network.elements:
+        if isinstance(diode, Diode) and point.amps(diode.name) > diodes()[diode.part].rated_a:
+            yield Found("warning", diode.name, point.amps(diode.name), diodes()[diode.part].rated_a, "A")
+
+
+@_rule
+def drain(point: Point) -> Iterator[Found]:
+    """Current with everything off."""
+    if point.case.state.is_dead and point.simulation.drain_a(point.case.state) > DRAIN_A:
+        yield Found("warning", "", point.simulation.drain_a(point.case.state), DRAIN_A, "A")
+
+
+def _given_way(point: Point, *kinds: type) -> Iterator[Fuse | ComputerOutput | Converter]:
+    """Elements of some kinds whose overload gate opened in this case."""
+    simulation = point.simulation
+    gates = simulation.solution.gates[point.row]
+    for rule in simulation.network.system.rules:
+        if isinstance(rule, OverloadRule) and not gates[rule.gates[0]]:
+            element = simulation.network[rule.owner]
+            was_whole = not (isinstance(element, Fuse) and element.blown)
+            if was_whole and isinstance(element, (Fuse, ComputerOutput, Converter)) and isinstance(element, kinds):
+                yield element
 
 
 def _floating(simulation: Simulation) -> list[str]:
-    """Nodes that no state ties to the reference by anything that conducts."""
     system = simulation.network.system
     n = system.n_nodes
     index = {name: k for k, name in enumerate(system.node_names)}
@@ -176,5 +272,10 @@ def _floating(simulation: Simulation) -> list[str]:
         columns.append(index.get(branch.second, n))
     graph = coo_matrix((np.ones(len(rows)), (rows, columns)), shape=(n + 1, n + 1))
     _, label = connected_components(graph, directed=False)
-    named = set(simulation.network.nodes)
+    named = {
+        node
+        for element in simulation.network.elements
+        if not isinstance(element, (Wire, Joint))
+        for node in element.nodes.values()
+    }
     return [name for name, k in index.items() if label[k] != label[n] and name in named]

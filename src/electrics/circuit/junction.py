@@ -29,12 +29,13 @@ class Junctions:
 
 
 class Regulated:
-    """Constant current above a starting voltage, nothing below: I0 (1 + tanh((V - Vs) / w)) / 2."""
+    """Constant current above a starting voltage, nothing at none: I0 (tanh((V - Vs) / w) + tanh(Vs / w)) / 2."""
 
     def __init__(self, amps_a: Array, start_v: Array, width_v: Array) -> None:
         self.amps_a, self.start_v, self.width_v = amps_a, start_v, width_v
+        self.offset = np.tanh(start_v / width_v)
 
     def current(self, volts: Array) -> tuple[Array, Array]:
         """Current [A] and its slope [S] at these volts."""
         shape = np.tanh((volts - self.start_v) / self.width_v)
-        return 0.5 * self.amps_a * (1.0 + shape), 0.5 * self.amps_a * (1.0 - shape**2) / self.width_v
+        return 0.5 * self.amps_a * (self.offset + shape), 0.5 * self.amps_a * (1.0 - shape**2) / self.width_v

@@ -75,6 +75,7 @@ def solve(
     *,
     start: Array | None = None,
     heat: Array | None = None,
+    ports: Ports | None = None,
 ) -> Solution:
     """Find the operating point of every case.
 
@@ -90,13 +91,15 @@ def solve(
         Port voltages to start from [V].
     heat : ndarray (n_cases, n_filaments), optional
         Temperatures of the filaments over their hot ones, when they are given [-]; else their heat settles.
+    ports : Ports, optional
+        Of these contacts and sources, when they are known.
 
     Returns
     -------
     Solution
         With `settled` false where no operating point was found within bounded rounds.
     """
-    ports = Ports.of(system, gates, emf)
+    ports = ports or Ports.of(system, gates, emf)
     port_v = np.zeros((len(cases), system.n_ports)) if start is None else start.copy()
     settled, hot = _newton(system, cases, ports, port_v, heat, np.ones(len(cases)), cold=start is None)
     if not settled.all():

@@ -97,7 +97,8 @@ def _branch(point: Point, k: int, branch: Branch, first: str, second: str) -> It
         regulated, n = system.regulated, branch.place
         yield (
             f"B{k} {first} {second} I = {0.5 * regulated.amps_a[n]:.9g} * "
-            f"(1 + tanh((V({first},{second}) - {regulated.start_v[n]:.9g}) / {regulated.width_v[n]:.9g}))"
+            f"({regulated.offset[n]:.15g} + tanh((V({first},{second}) - {regulated.start_v[n]:.9g}) / "
+            f"{regulated.width_v[n]:.9g}))"
         )
 
 

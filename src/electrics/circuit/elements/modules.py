@@ -11,6 +11,7 @@ from electrics.circuit.build import Builder, Solution
 from electrics.circuit.cases import Case, Pulse
 from electrics.circuit.elements.base import Element, controls_of, element, is_any_on
 from electrics.circuit.elements.flashers import FAST, NORMAL_PER_MIN, NOTHING_A, Rhythm
+from electrics.circuit.elements.overload import TripRule
 from electrics.errors import CircuitError
 from electrics.vocabulary import Control, State
 
@@ -25,19 +26,6 @@ SENSES_V = 5.0
 """From which a module's input counts as on [V] (estimate)."""
 WORKS_FROM_V = 7.0
 """From which a module works at all [V] (estimate)."""
-
-
-class TripRule:
-    """An output that has shut off stays off until the next key cycle."""
-
-    is_slow = True
-
-    def __init__(self, owner: str, gate: int, branches: tuple[int, ...], limit_a: float) -> None:
-        self.owner, self.gates, self.branches, self.limit_a = owner, (gate,), branches, limit_a
-
-    def update(self, solution: Solution, gates: Flags) -> tuple[Flags, Array]:
-        load = np.abs(solution.currents[:, self.branches]).max(axis=1) / self.limit_a
-        return gates & (load <= 1.0)[:, None], load
 
 
 @element("computer_output", ("supply", "out"), is_way=True)

@@ -4,21 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-from numpy.typing import NDArray
-
-from electrics.circuit.build import Builder, Solution
+from electrics.circuit.build import Builder
 from electrics.circuit.cases import Case
 from electrics.circuit.elements.base import Element, controls_of, element, is_any_on
+from electrics.circuit.elements.overload import FuseRule
 from electrics.errors import CircuitError
 from electrics.reference.conductor import WireStandard, conductor
-from electrics.reference.parts import blow_time_s
 from electrics.vocabulary import Control
 
 __all__ = ["JOINT_OHM", "Battery", "Fuse", "Ground", "Joint", "Switch", "Wire"]
-
-Array = NDArray[np.float64]
-Flags = NDArray[np.bool_]
 
 JOINT_OHM = {"good": 0.002, "corroded": 0.5, "not_pierced": None}
 """Contact resistance of a joint [ohm] (estimates): a tap that never pierced is open."""
@@ -68,22 +62,7 @@ class Fuse(Element):
     def build(self, b: Builder) -> None:
         gate = b.gate(lambda case: not self.blown)
         branch = b.resistor(self.name, self.at("from"), self.at("to"), self.resistance_ohm, gate=gate)
-        b.rule(FuseRule(self.name, gate, branch, self.rating_a))
-
-
-class FuseRule:
-    """A fuse stays blown once it has blown."""
-
-    is_slow = True
-
-    def __init__(self, owner: str, gate: int, branch: int, rating_a: float) -> None:
-        self.owner, self.gates, self.branch, self.rating_a = owner, (gate,), branch, rating_a
-
-    def update(self, solution: Solution, gates: Flags) -> tuple[Flags, Array]:
-        load = np.abs(solution.currents[:, self.branch]) / self.rating_a
-        mean = solution.cases.root_mean_square(load)
-        blows = np.array([blow_time_s(float(share)) < np.inf for share in mean])
-        return gates & ~blows[:, None], mean
+        b.rule(FuseRule(self.name, gate, (branch,), self.rating_a))
 
 
 @element("switch", ("from", "to"), is_way=True)

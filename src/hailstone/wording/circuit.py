@@ -1,0 +1,61 @@
+"""Sentences about what a circuit does: findings, and a table for the command line."""
+
+from __future__ import annotations
+
+from electrics.circuit.findings import Finding
+from electrics.circuit.simulate import Simulation
+
+FINDINGS = {
+    "not_solved": "No operating point was found{where}. Look for sources against each other, or values far apart.",
+    "chatter": "{subject} chatters{where}, about {value:.0f} times a second: it switches itself off. Feed its coil "
+    "from before its own contact.",
+    "floating_node": "Node {subject} hangs in the air: nothing ties it to ground. Connect it or leave it out.",
+    "reversed_battery": "{subject} is the wrong way round. Turn it before anything burns.",
+    "shorted_source": "{subject} is shorted{where}: {value:.1f} V are left of it. Find the short before a wire does.",
+    "blown_fuse": "{subject} blows{where}: {value:.1f} A on {limit:g} A.",
+    "fuse_load": "{subject} carries {value:.1f} A{where}; for long it should carry no more than {limit:.1f} A.",
+    "shut_off": "{subject} shuts off{where}: more than {limit:g} A. It comes back with the next key cycle.",
+    "outage_warning": "{subject} reports a dead lamp{where}: {value:.2f} A, and it expects {limit:.2f} A.",
+    "flash_rate": "{subject} flashes {value:.0f} times a minute{where}; {limit:.0f} is normal (60 to 120 allowed).",
+    "back_feed": "{subject}: {milli:.0f} mA run the wrong way{where}. A diode, stripe to the lamp, ends it.",
+    "grounds_at_odds": "{subject} lies {value:.2f} V above the others{where}: a bad ground. Clean or renew it.",
+    "pulsed_coil": "{subject} gets {value:.1f} V of pulses on its coil{where}: between dropping out and pulling in "
+    "({limit:g} V). No relay on a pulsed feed.",
+    "overloaded_diode": "{subject} carries {value:.1f} A{where}, {limit:g} A is what it bears. Take a larger one.",
+    "drain": "{milli:.0f} mA are drawn with everything off. Find what stays awake.",
+}
+
+
+def finding_sentence(finding: Finding) -> str:
+    """`Turn fuse carries 13.1 A with hazard (lit); for long it should carry no more than 12.0 A.`"""
+    where = f" with {finding.state}" if finding.state else ""
+    text = FINDINGS[finding.rule].format(
+        subject=finding.subject,
+        where=where,
+        value=finding.value,
+        milli=1e3 * finding.value,
+        limit=finding.limit,
+    )
+    return text[0].upper() + text[1:]
+
+
+def simulation_text(simulation: Simulation, found: tuple[Finding, ...]) -> str:
+    """Light of every lamp in every state and phase, flash rates, and what was found."""
+    lamps = sorted({name for name, _ in simulation.light})
+    width = max([len(name) for name in lamps] or [4])
+    lines = []
+    for point in simulation.points:
+        state = point.case.state
+        flash = simulation.flash(state)
+        phase = "" if not flash else ", lit" if point.case.lit else ", dark"
+        lines.append(f"{state}{phase}")
+        for (element, branch), light in sorted(simulation.light.items()):
+            share = float(light[point.row])
+            if share >= 0.005:
+                name = f"{element} {branch}".strip()
+                lines.append(f"  {name:<{width}}  {share:5.0%} light  {abs(point.amps(element, branch)):6.2f} A")
+        if point.case.lit:
+            for name, rhythm in flash.items():
+                lines.append(f"  {name}: {rhythm.per_minute:.0f} a minute, {rhythm.word}")
+    lines += ["", *(f"{each.severity}: {finding_sentence(each)}" for each in found)] if found else []
+    return "\n".join(lines)
