@@ -5,7 +5,7 @@ BIN := $(VENV)/bin
 PORT ?= 8000
 export PORT
 
-.PHONY: setup setup-dev demo demo-reset serve test lint bench shots vendor
+.PHONY: setup setup-dev demo demo-reset serve test lint bench plots shots vendor
 
 setup: $(VENV)/ready
 setup-dev: $(VENV)/ready-dev
@@ -36,15 +36,19 @@ lint: setup-dev
 	$(BIN)/lint-imports --no-cache
 
 test: setup-dev
-	@tools/need-chromium
+	@tools/need-debian chromium ngspice
 	@$(MAKE) --no-print-directory lint
 	$(BIN)/pytest
 
 bench: setup-dev
+	@tools/need-debian ngspice
 	@$(BIN)/python -m bench
 
+plots: setup-dev
+	@$(BIN)/python -m bench --plots
+
 shots: setup-dev
-	@tools/need-chromium
+	@tools/need-debian chromium
 	@$(BIN)/python tools/shots.py
 
 vendor: setup-dev

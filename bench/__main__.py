@@ -1,6 +1,6 @@
 """Prints the figures that the README quotes: `make bench`. Nothing here fails on a slow machine.
 
-`python -m bench --plots` draws docs/plots instead.
+`python -m bench --plots` draws docs/plots instead; `python -m bench circuit` prints one part.
 """
 
 from __future__ import annotations
@@ -9,6 +9,7 @@ import random
 import sys
 
 from bench.best_plan import against_the_best
+from bench.circuit import growth, largest, ngspice_ms, peak_mb, state_table_ms, timeline_ms
 from bench.identify import ALL_KINDS, GRIDS, MISSING, SEED, Score, full_grids, milliseconds_for, share_used
 from bench.pages import measure_pages
 from bench.vehicles import LAMPS
@@ -22,8 +23,9 @@ def main() -> None:
 
         draw_all()
         return
-    _identify()
-    _pages()
+    parts = {"identify": _identify, "circuit": _circuit, "pages": _pages}
+    for name in sys.argv[1:] or parts:
+        parts[name]()
 
 
 def _identify() -> None:
@@ -61,6 +63,25 @@ def _row(name: str, score: Score) -> None:
         f"  {name:<44}{score.right:>8.2%} of {len(score.sure):<5}{score.settled:>6}, {score.wrong_share:.2%}"
         f"{calibrated:>21.0%} of {count}"
     )
+
+
+def _circuit() -> None:
+    name, network = largest()
+    own = state_table_ms(network)
+    print(f"Circuit, largest sample: {name}, {len(network.elements)} elements; all states and phases")
+    print(f"  {own:.0f} ms (wanted 100)")
+    other = ngspice_ms(network)
+    if other is None:
+        print("  ngspice is not installed: no comparison")
+    else:
+        each, together, decks = other
+        print(
+            f"  ngspice started once for each of {decks} decks {each:.0f} ms: {each / own:.1f} x (wanted 10); "
+            f"one process for all {together:.0f} ms: {together / own:.1f} x (wanted 1)"
+        )
+    print(f"  ten seconds over time {timeline_ms(network):.0f} ms (wanted 300)")
+    print(f"  memory of the process {peak_mb():.0f} MB (wanted 150)")
+    print("  elements and ms of the state table: " + ", ".join(f"{n}: {ms:.0f}" for n, ms in growth()))
 
 
 def _pages() -> None:

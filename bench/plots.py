@@ -10,6 +10,7 @@ import matplotlib
 matplotlib.use("agg")
 import matplotlib.pyplot as plt
 
+from bench.circuit import growth
 from bench.identify import ALL_KINDS, Score, full_grids
 
 PLOTS = Path(__file__).resolve().parent.parent / "docs" / "plots"
@@ -20,6 +21,19 @@ INK, ACCENT = "#22323a", "#1f7a99"
 def draw_all() -> None:
     PLOTS.mkdir(exist_ok=True)
     reliability()
+    circuit_growth()
+
+
+def circuit_growth() -> None:
+    """How the cost of a state table grows with the number of elements."""
+    points = growth()
+    figure, axes = plt.subplots(figsize=(5.2, 3.6), dpi=110)
+    axes.plot([n for n, _ in points], [ms for _, ms in points], "o-", color=ACCENT)
+    axes.set(xlabel="elements [-]", ylabel="all states and phases [ms]", xlim=(0, 210), ylim=(0, None))
+    axes.grid(color="#dde5e8", linewidth=0.6)
+    figure.tight_layout()
+    figure.savefig(PLOTS / "circuit-growth.png")
+    plt.close(figure)
 
 
 def reliability() -> None:

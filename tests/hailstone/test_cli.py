@@ -12,8 +12,10 @@ from pathlib import Path
 import jsonschema
 import pytest
 
+from electrics.circuit.findings import RULES, Finding
 from hailstone.cli import main
 from hailstone.identify_file import guess_place
+from hailstone.wording.circuit import finding_sentence
 
 ROOT = Path(__file__).parents[2]
 SCHEMA = json.loads((ROOT / "docs/formats/identify.schema.json").read_text())
@@ -142,3 +144,60 @@ def test_a_port_that_is_taken_is_named(capsys):
         port = str(taken.getsockname()[1])
         assert main(["serve", "--host", "127.0.0.1", "--port", port]) == 1
     assert f"127.0.0.1:{port}" in capsys.readouterr().err
+
+
+CIRCUIT = ROOT / "docs/formats/examples/two-reverse-lamps.json"
+
+
+def test_simulate_prints_one_document_that_fits_its_schema(capsys):
+    assert main(["simulate", str(CIRCUIT), "--state", "rest", "--state", "reverse", "--json"]) == 0
+    document = json.loads(capsys.readouterr().out)
+    jsonschema.validate(document, json.loads((ROOT / "docs/formats/simulation.schema.json").read_text()))
+    light = {point["state"]: point["elements"]["left"]["light"]["main"] for point in document["points"]}
+    assert light["rest"] < 0.01 < 0.9 < light["reverse"]
+
+
+def test_simulate_says_in_words_what_is_wrong(capsys, tmp_path):
+    circuit = json.loads(CIRCUIT.read_text())
+    circuit["elements"][5]["size"] = "22"
+    circuit["elements"][3]["rating_a"] = 2
+    path = tmp_path / "circuit.json"
+    path.write_text(json.dumps(circuit))
+    assert main(["simulate", str(path)]) == 0
+    assert "F1 carries 2.4 A with reverse; for long it should carry no more than 1.6 A." in capsys.readouterr().out
+
+
+@pytest.mark.parametrize(
+    ("arguments", "text", "code", "complaint"),
+    [
+        (["simulate"], "{", 1, "no JSON"),
+        (["simulate", "--state", "clutch"], CIRCUIT.read_text(), 1, "clutch"),
+        (["spice", "--state", "rest"], CIRCUIT.read_text().replace('"F1"', '"K1"'), 1, "K1: stands twice"),
+    ],
+)
+def test_a_circuit_that_makes_no_sense_is_refused_in_a_line(arguments, text, code, complaint, capsys, tmp_path):
+    path = tmp_path / "circuit.json"
+    path.write_text(text)
+    assert main([arguments[0], str(path), *arguments[1:]]) == code
+    said = capsys.readouterr()
+    assert complaint in said.err
+    assert said.out == ""
+
+
+def test_a_circuit_that_is_not_there_is_wrong_usage(capsys):
+    assert main(["simulate", "nowhere.json"]) == 2
+    assert "cannot be read" in capsys.readouterr().err
+
+
+def test_spice_writes_a_deck_for_a_state(capsys):
+    assert main(["spice", str(CIRCUIT), "--state", "reverse"]) == 0
+    deck = capsys.readouterr().out
+    assert deck.startswith("* Hailstone circuit: reverse, lit phase")
+    assert deck.rstrip().endswith(".end")
+
+
+@pytest.mark.parametrize("rule", RULES)
+def test_every_finding_has_a_sentence(rule):
+    sentence = finding_sentence(Finding(rule, "error", "F1", "brake", "lit", 1.0, 2.0, "A"))
+    assert sentence.endswith(".")
+    assert "{" not in sentence

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from electrics.circuit.build import Rule, Solution, System
 from electrics.circuit.cases import Case, Cases
-from electrics.circuit.solve import solve
+from electrics.circuit.solve import Ports, solve
 from electrics.vocabulary import State
 
 __all__ = ["CHATTER_HZ", "Chatter", "Settled", "settle"]
@@ -62,7 +62,8 @@ def settle(system: System, states: Sequence[State]) -> Settled:
     """
     cases = Cases(states, system.pulses)
     gates, emf = system.gates(cases), system.emf(cases)
-    solution = solve(system, cases, gates, emf)
+    ports = Ports.of(system, gates, emf)
+    solution = solve(system, cases, gates, emf, ports=ports)
     seen: list[dict[bytes, int]] = [{gates[n].tobytes(): 0} for n in range(len(cases))]
     past = [gates]
     restless = np.zeros(len(cases), dtype=bool)
@@ -86,7 +87,10 @@ def settle(system: System, states: Sequence[State]) -> Settled:
                 restless[n] = True
                 chatter.append(_chatter(system, cases.all[n], [each[n] for each in past[seen[n][key] :]]))
             seen[n][key] = event
-        solution = solve(system, cases, gates, emf, start=solution.port_v)
+        changed = np.asarray((past[-1] != past[-2]).any(axis=1))
+        changed |= changed[cases.pair]
+        ports = ports.renewed(changed, Ports.of(system, gates[changed], emf[changed]))
+        solution = solve(system, cases, gates, emf, start=solution.port_v, ports=ports, changed=changed)
     return Settled(cases, solution, tuple(chatter), overloads)
 
 

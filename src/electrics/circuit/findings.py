@@ -7,16 +7,28 @@ figures meaningless or a circuit dangerous, `warning` for what ought to be cured
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
-from electrics.circuit.elements import Battery, ComputerOutput, Converter, Diode, Fuse, Ground, Joint, Relay, Wire
+from electrics.circuit.elements import (
+    Battery,
+    ComputerOutput,
+    Converter,
+    Diode,
+    DualLed,
+    Fuse,
+    Ground,
+    Joint,
+    Led,
+    Relay,
+    Wire,
+)
 from electrics.circuit.elements.flashers import NORMAL_PER_MIN
 from electrics.circuit.elements.overload import OverloadRule
-from electrics.circuit.simulate import BACK_FEED_A, Point, Simulation
+from electrics.circuit.simulate import BACK_FEED_A, GLOWS, Point, Simulation
 from electrics.reference.parts import blow_time_s, diodes
 
 __all__ = ["RULES", "Finding", "findings"]
@@ -128,7 +140,7 @@ def chatter(point: Point) -> Iterator[Found]:
 
 @_rule
 def floating_node(point: Point) -> Iterator[Found]:
-    """A node of a part that no state ties to the reference by anything that conducts; blunt wire ends are none."""
+    """An island, by its first node, that no state ties to the reference; blunt wire ends are none."""
     if point.row == 0:
         for node in _floating(point.simulation):
             yield Found("warning", node, 0.0, 0.0, "V")
@@ -188,6 +200,20 @@ def outage_warning(point: Point) -> Iterator[Found]:
             amps = abs(point.amps(output.name))
             if amps < output.warn_below_a:
                 yield Found("warning", output.name, amps, output.warn_below_a, "A")
+
+
+@_rule
+def test_pulse_glow(point: Point) -> Iterator[Found]:
+    """An LED that lights up in the pulses by which a computer tests its lamps cold; a filament is too slow to."""
+    if point.case.state.is_dead:
+        for output in point.simulation.network.elements:
+            if isinstance(output, ComputerOutput) and output.test_pulses:
+                pulsing = replace(output, full_with=(str(point.case.state),), flashes_with=(), dims_with=())
+                network = point.simulation.network.with_changed(pulsing)
+                on = Simulation(network, [point.case.state]).at(point.case.state)
+                for lamp in network.elements:
+                    if isinstance(lamp, (Led, DualLed)) and on.light(lamp.name) > GLOWS + point.light(lamp.name):
+                        yield Found("warning", lamp.name, on.light(lamp.name), GLOWS, "of its light")
 
 
 @_rule
@@ -278,4 +304,8 @@ def _floating(simulation: Simulation) -> list[str]:
         if not isinstance(element, (Wire, Joint))
         for node in element.nodes.values()
     }
-    return [name for name, k in index.items() if label[k] != label[n] and name in named]
+    islands: dict[int, str] = {}
+    for name, k in index.items():
+        if label[k] != label[n] and name in named:
+            islands.setdefault(int(label[k]), name)
+    return list(islands.values())

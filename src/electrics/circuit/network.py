@@ -51,7 +51,8 @@ class Network:
 
     @cached_property
     def system(self) -> System:
-        """The network as arrays, compiled once."""
+        """The network as arrays, compiled once; sources without resistance in a loop are refused."""
+        self._check_source_loops()
         builder = Builder(self.reference)
         for element in self.elements:
             element.build(builder)
@@ -62,6 +63,27 @@ class Network:
             if element.name == name:
                 return element
         raise CircuitError(name, "", "is not in this circuit.")
+
+    def _check_source_loops(self) -> None:
+        """Ideal sources that close a loop have no solution, or any: CircuitError names them."""
+        island: dict[str, str] = {}
+
+        def root(node: str) -> str:
+            while (up := island.get(node, node)) != node:
+                node = up
+            return node
+
+        stiff: list[Battery] = []
+        for element in self.elements:
+            if isinstance(element, Battery) and element.resistance_ohm == 0:
+                stiff.append(element)
+                first, second = root(element.nodes["+"]), root(element.nodes["-"])
+                if first == second:
+                    names = " and ".join(each.name for each in stiff)
+                    raise CircuitError(
+                        element.name, "", f"sources without resistance form a loop: {names}. Give them a resistance."
+                    )
+                island[first] = second
 
     def with_elements(self, *added: Element) -> Network:
         """The same circuit with parts attached."""

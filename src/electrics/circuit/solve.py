@@ -8,6 +8,7 @@ junctions is not left hanging. A case that does not settle from nothing is led t
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -24,7 +25,8 @@ Flags = NDArray[np.bool_]
 MOST_ROUNDS = 60
 DAMPED_AFTER = 25
 """From this round on a step is halved [-]."""
-TOLERANCE_V = 1e-7
+TOLERANCE_V, TOLERANCE_PULSED_V = 1e-7, 1e-5
+"""Last step of Newton's method, and of the slower iteration where filaments take their heat from pulses [V]."""
 RAMP = (0.02, 0.05, 0.1, 0.2, 0.35, 0.5, 0.7, 0.85, 1.0)
 """Shares of the full sources, for a case that does not settle from nothing [-]."""
 
@@ -52,7 +54,13 @@ class Ports:
 
     @classmethod
     def of(cls, system: System, gates: Flags, emf: Array) -> Ports:
-        """Solve the linear part of every case."""
+        """Solve the linear part of every case; cases with the same contacts and sources are solved once."""
+        alike: dict[bytes, int] = {}
+        place = [alike.setdefault(gates[n].tobytes() + emf[n].tobytes(), n) for n in range(len(gates))]
+        kept = list(alike.values())
+        if len(kept) < len(gates):
+            once = cls.of(system, gates[kept], emf[kept])
+            return once.taken([kept.index(n) for n in place])
         n_cases, size = len(gates), system.size
         entries = np.zeros((n_cases, len(system.changing)))
         if len(system.gated):
@@ -63,8 +71,19 @@ class Ports:
         right[:, system.n_nodes :, 0] = emf
         right[:, :, 1:] = system.port_columns
         solved = np.linalg.solve(matrix, right)
-        at_ports = np.einsum("mk,bmn->bkn", system.port_columns, solved)
+        at_ports = system.port_columns.T @ solved
         return cls(solved[:, :, 0], solved[:, :, 1:], at_ports[:, :, 0], at_ports[:, :, 1:])
+
+    def taken(self, rows: Sequence[int] | NDArray[np.intp]) -> Ports:
+        """The ports of some cases."""
+        return Ports(self.open_unknowns[rows], self.reach[rows], self.open_v[rows], self.resistance[rows])
+
+    def renewed(self, rows: Flags, new: Ports) -> Ports:
+        """The same ports with those of some cases replaced."""
+        fresh = self.taken(range(len(rows)))
+        for name in ("open_unknowns", "reach", "open_v", "resistance"):
+            getattr(fresh, name)[rows] = getattr(new, name)
+        return fresh
 
 
 def solve(
@@ -76,6 +95,7 @@ def solve(
     start: Array | None = None,
     heat: Array | None = None,
     ports: Ports | None = None,
+    changed: Flags | None = None,
 ) -> Solution:
     """Find the operating point of every case.
 
@@ -93,6 +113,8 @@ def solve(
         Temperatures of the filaments over their hot ones, when they are given [-]; else their heat settles.
     ports : Ports, optional
         Of these contacts and sources, when they are known.
+    changed : ndarray (n_cases,), optional
+        The cases to solve; the others stand in `start` as they are. All otherwise.
 
     Returns
     -------
@@ -101,19 +123,21 @@ def solve(
     """
     ports = ports or Ports.of(system, gates, emf)
     port_v = np.zeros((len(cases), system.n_ports)) if start is None else start.copy()
-    settled, hot = _newton(system, cases, ports, port_v, heat, np.ones(len(cases)), cold=start is None)
+    everything = np.ones(len(cases), dtype=bool)
+    open_ = everything if changed is None else changed
+    settled, hot = _newton(system, cases, ports, port_v, heat, np.ones(len(cases)), open_, cold=start is None)
     if not settled.all():
         ramped = np.where(settled[:, None], port_v, 0.0)
         for share in RAMP:
             shares = np.where(settled, 1.0, share)
-            done, hot = _newton(system, cases, ports, ramped, heat, shares, cold=False)
+            done, hot = _newton(system, cases, ports, ramped, heat, shares, everything, cold=False)
         settled, port_v = done, ramped
     return Solution(system, cases, gates, _unknowns(system, ports, port_v, hot), port_v, hot, settled)
 
 
 def _unknowns(system: System, ports: Ports, port_v: Array, heat: Array) -> Array:
     drawn = system.port_currents(port_v, heat)[0] - system.lent * port_v
-    return np.asarray(ports.open_unknowns - np.einsum("bmk,bk->bm", ports.reach, drawn))
+    return np.asarray(ports.open_unknowns - (ports.reach @ drawn[..., None])[..., 0])
 
 
 def _newton(
@@ -123,6 +147,7 @@ def _newton(
     port_v: Array,
     given_heat: Array | None,
     source_share: Array,
+    open_: Flags,
     *,
     cold: bool,
 ) -> tuple[Flags, Array]:
@@ -131,9 +156,9 @@ def _newton(
     A cold start takes filaments as burning: most that are lit burn near their rated voltage.
     """
     n_filaments = system.n_filaments
-    settled = np.zeros(len(cases), dtype=bool)
+    settled = ~open_
     heat = np.ones((len(cases), n_filaments)) if given_heat is None else given_heat.copy()
-    live = np.arange(len(cases))
+    live = np.flatnonzero(open_)
     for round_ in range(MOST_ROUNDS):
         is_rough = given_heat is None and cold and round_ == 0
         if given_heat is None and n_filaments and not is_rough:
@@ -145,14 +170,15 @@ def _newton(
             slopes[:, :n_filaments] *= np.where(cases.pulsed[live, None], 1.0, follows)
         resistance = ports.resistance[live]
         wrong = v - source_share[live, None] * ports.open_v[live]
-        wrong += np.einsum("bkn,bn->bk", resistance, currents - system.lent * v)
+        wrong += (resistance @ (currents - system.lent * v)[..., None])[..., 0]
         jacobian = resistance * (slopes - system.lent)[:, None, :]
         jacobian[:, np.arange(system.n_ports), np.arange(system.n_ports)] += 1.0
         step = -np.linalg.solve(jacobian, wrong[..., None])[..., 0]
         if round_ >= DAMPED_AFTER:
             step *= 0.5
         port_v[live] = v + step
-        done = np.abs(step).max(axis=1, initial=0.0) < TOLERANCE_V
+        tolerance = np.where(cases.pulsed[live], TOLERANCE_PULSED_V, TOLERANCE_V)
+        done = np.abs(step).max(axis=1, initial=0.0) < tolerance
         settled[live] = done
         waits = cases.pulsed[live] & ~settled[cases.pair[live]]  # both parts of a pulse settle together
         live = live[~done | waits]

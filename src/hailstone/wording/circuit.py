@@ -16,6 +16,8 @@ FINDINGS = {
     "fuse_load": "{subject} carries {value:.1f} A{where}; for long it should carry no more than {limit:.1f} A.",
     "shut_off": "{subject} shuts off{where}: more than {limit:g} A. It comes back with the next key cycle.",
     "outage_warning": "{subject} reports a dead lamp{where}: {value:.2f} A, and it expects {limit:.2f} A.",
+    "test_pulse_glow": "{subject} lights up in the test pulses of the computer{where}. No resistor helps; a decoder "
+    "or coding does.",
     "flash_rate": "{subject} flashes {value:.0f} times a minute{where}; {limit:.0f} is normal (60 to 120 allowed).",
     "back_feed": "{subject}: {milli:.0f} mA run the wrong way{where}. A diode, stripe to the lamp, ends it.",
     "grounds_at_odds": "{subject} lies {value:.2f} V above the others{where}: a bad ground. Clean or renew it.",

@@ -10,6 +10,8 @@ from electrics.circuit.elements import Battery, Diode, Lamp, Led, Relay, Resisto
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import simulate
 from electrics.circuit.spice import node_names, spice_deck
+from electrics.hookup.taps import TABLE_STATES
+from electrics.lighting.samples import sample_circuits
 from electrics.lighting.vehicle import factory_circuit
 from ngspice import MISSING, NGSPICE, operating_point
 from vehicles import VEHICLES
@@ -17,7 +19,7 @@ from vehicles import VEHICLES
 pytestmark = pytest.mark.skipif(NGSPICE is None, reason=MISSING)
 
 RANDOM_NETWORKS = 200
-STATES = ("rest", "park", "brake", "left", "brake+hazard", "reverse", "park+left", "low")
+STATES = ("rest", "park", "brake+left", "brake+hazard", "low")
 
 
 def agree(point, folder):
@@ -36,8 +38,14 @@ def agree(point, folder):
     return True
 
 
+@pytest.mark.parametrize("name", sample_circuits())
+def test_every_sample_circuit_agrees_in_every_state_and_phase(name, tmp_path):
+    for point in simulate(sample_circuits()[name], TABLE_STATES).points:
+        assert agree(point, tmp_path)
+
+
 @pytest.mark.parametrize("name", VEHICLES)
-def test_every_factory_circuit_agrees_in_every_state_and_phase(name, tmp_path):
+def test_every_factory_circuit_agrees(name, tmp_path):
     for point in simulate(factory_circuit(VEHICLES[name]).network, STATES).points:
         assert agree(point, tmp_path)
 
