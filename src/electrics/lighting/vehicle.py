@@ -132,7 +132,7 @@ class Spot:
     lamp: str = ""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class FactoryCircuit:
     """A vehicle's circuit and its points, by place and function: `rear left: turn_left`."""
 

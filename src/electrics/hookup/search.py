@@ -1,0 +1,137 @@
+"""The search: every small network of every form over the sources there are, compared in all states and ranked.
+
+Both flash phases count, and both variants of `brake_with_hazard` where the vehicle's is not known. Ranked by
+wrong states first (a candidate that is wrong anywhere is barred), then by what forbids it, parts, cuts in the
+factory loom, and whether it comes off again without a trace.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import combinations, permutations
+
+import numpy as np
+
+from electrics.hookup.accessories import Lead
+from electrics.hookup.forms import CODES, FORMS, Form, Levels, Source
+from electrics.hookup.taps import TABLE_STATES
+from electrics.signals import Scenario, Signal, signal
+from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, State
+
+__all__ = ["Candidate", "scenarios_of", "search", "source_levels", "wanted_levels"]
+
+_LEVELS = {code: level for level, code in CODES.items()}
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """One way to give a lead what it wants, judged.
+
+    Attributes
+    ----------
+    key : str
+        Stable: form and sources, `and_not:a,b`.
+    got : Levels (n_variants, n_states, 2)
+        What the lamp gets.
+    wrong : tuple of State
+        Where that is not what is wanted, in any variant or phase.
+    refusals : tuple of str
+        Rule ids that forbid it whatever it gives.
+    """
+
+    form: Form
+    sources: tuple[Source, ...]
+    got: Levels
+    wrong: tuple[State, ...]
+    refusals: tuple[str, ...]
+
+    @property
+    def key(self) -> str:
+        return f"{self.form.id}:{','.join(source.key for source in self.sources)}"
+
+    @property
+    def is_right(self) -> bool:
+        return not self.wrong and not self.refusals
+
+    def signal(self, state: State) -> Signal:
+        """What the lamp gets in a state, in the vehicle's first variant."""
+        lit, dark = self.got[0, TABLE_STATES.index(state)]
+        return Signal(_LEVELS[int(lit)], _LEVELS[int(dark)])
+
+    @property
+    def cost(self) -> tuple[int, ...]:
+        """What it is ranked by, least first."""
+        cuts = self.form.cuts
+        wounds = sum(not source.is_at_fuse for source in self.sources)
+        return len(self.wrong), len(self.refusals), self.form.parts, cuts, wounds
+
+
+def scenarios_of(arrangement: Arrangement, brake_with_hazard: BrakeWithHazard | None = None) -> tuple[Scenario, ...]:
+    """The variants of a vehicle that a hook-up must be right in."""
+    if arrangement is Arrangement.SEPARATE:
+        return (Scenario(arrangement),)
+    known = (brake_with_hazard,) if brake_with_hazard else tuple(BrakeWithHazard)
+    return tuple(Scenario(arrangement, who) for who in known)
+
+
+def source_levels(function: Function, variant: str, scenarios: Sequence[Scenario]) -> Levels:
+    """What a circuit carries in every variant, state and phase, (n_variants, n_states, 2)."""
+    return _codes([[signal(function, state, scenario, variant) for state in TABLE_STATES] for scenario in scenarios])
+
+
+def wanted_levels(lead: Lead, scenarios: Sequence[Scenario]) -> Levels:
+    """What a lead wants in every variant, state and phase, (n_variants, n_states, 2)."""
+    return _codes([[lead.wanted.signal(state, scenario) for state in TABLE_STATES] for scenario in scenarios])
+
+
+def search(lead: Lead, sources: Sequence[Source], wanted: Levels) -> tuple[Candidate, ...]:
+    """Every candidate for a lead, best first.
+
+    Parameters
+    ----------
+    lead : Lead
+    sources : sequence of Source
+    wanted : Levels (n_variants, n_states, 2)
+
+    Returns
+    -------
+    tuple of Candidate
+        All of them, the barred ones too: what a person picks by hand is judged by the same rules.
+    """
+    found = [
+        candidate
+        for form in FORMS
+        if form.gives is lead.polarity
+        for chosen in _choices(form, sources)
+        for candidate in [_judge(form, chosen, wanted)]
+        if not _is_idle(candidate)
+    ]
+    return tuple(sorted(found, key=lambda candidate: (*candidate.cost, candidate.key)))
+
+
+def _choices(form: Form, sources: Sequence[Source]) -> list[tuple[Source, ...]]:
+    pick = combinations if form.is_symmetric else permutations
+    return [
+        chosen
+        for chosen in pick(sources, len(form.takes))
+        if all(source.polarity is takes for source, takes in zip(chosen, form.takes, strict=True))
+    ]
+
+
+def _judge(form: Form, sources: tuple[Source, ...], wanted: Levels) -> Candidate:
+    got = form.got([source.levels for source in sources])
+    differs = (got != wanted).any(axis=(0, 2))
+    wrong = tuple(state for state, is_wrong in zip(TABLE_STATES, differs, strict=True) if is_wrong)
+    return Candidate(form, sources, got, wrong, form.refusals(sources))
+
+
+def _is_idle(candidate: Candidate) -> bool:
+    """Whether a network of two sources gives just what one of them gives: parts for nothing."""
+    return len(candidate.sources) > 1 and any(
+        np.array_equal(candidate.got, source.levels) for source in candidate.sources
+    )
+
+
+def _codes(signals: list[list[Signal]]) -> Levels:
+    return np.array([[[CODES[found.lit], CODES[found.dark]] for found in row] for row in signals], dtype=np.int8)

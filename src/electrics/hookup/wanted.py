@@ -1,0 +1,149 @@
+"""Behaviour wanted of a lamp, as an expression over functions: `tail and not reverse`, `over(turn_left, tail)`.
+
+`and`, `or` and `not` work on what is on in each flash phase. `over(a, b)` is what one filament with two uses
+does: a wherever it is on or flashing, b elsewhere; so it differs from `a or b`, where steady wins.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+
+from electrics.errors import FactError
+from electrics.signals import DARK, Level, Scenario, Signal, signal
+from electrics.vocabulary import Function, State
+
+__all__ = ["Wanted", "parse_wanted"]
+
+_TOKEN = re.compile(r"\s*(\(|\)|,|[a-z_]+)")
+Meaning = Callable[[State, Scenario], Signal]
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """A wanted behaviour.
+
+    Attributes
+    ----------
+    text : str
+        As it is written.
+    functions : tuple of Function
+        What it speaks of, in order of appearance.
+    """
+
+    text: str
+    functions: tuple[Function, ...]
+    meaning: Meaning
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Wanted) and self.text == other.text
+
+    def __hash__(self) -> int:
+        return hash(self.text)
+
+    def signal(self, state: State, scenario: Scenario) -> Signal:
+        """What is wanted in a state on a vehicle of this arrangement."""
+        return self.meaning(state, scenario)
+
+
+@lru_cache(maxsize=256)
+def parse_wanted(text: str) -> Wanted:
+    """Read a wanted behaviour.
+
+    Parameters
+    ----------
+    text : str
+        Function ids joined by `and`, `or`, `not`, `over(a, b)` and parentheses.
+
+    Returns
+    -------
+    Wanted
+
+    Raises
+    ------
+    FactError
+        It cannot be read; the message says where.
+    """
+    reader = _Reader(text)
+    meaning = reader.any_of()
+    if reader.rest:
+        raise FactError("wanted", f"“{text}” cannot be read from “{' '.join(reader.rest)}” on.")
+    return Wanted(text, tuple(dict.fromkeys(reader.functions)), meaning)
+
+
+class _Reader:
+    """Recursive descent over tokens; each rule returns what it means."""
+
+    def __init__(self, text: str) -> None:
+        self.text = text
+        self.rest: list[str] = []
+        self.functions: list[Function] = []
+        position = 0
+        while position < len(text.rstrip()):
+            match = _TOKEN.match(text, position)
+            if match is None:
+                raise FactError("wanted", f"“{text}” cannot be read from “{text[position:].strip()}” on.")
+            self.rest.append(match[1])
+            position = match.end()
+
+    def take(self, expected: str = "") -> str:
+        if not self.rest or (expected and self.rest[0] != expected):
+            found = f"“{self.rest[0]}”" if self.rest else "its end"
+            raise FactError("wanted", f"“{self.text}”: expected {expected or 'a function'} at {found}.")
+        return self.rest.pop(0)
+
+    def any_of(self) -> Meaning:
+        parts = [self.all_of()]
+        while self.rest[:1] == ["or"]:
+            self.take()
+            parts.append(self.all_of())
+        return parts[0] if len(parts) == 1 else _joined(parts, any)
+
+    def all_of(self) -> Meaning:
+        parts = [self.one()]
+        while self.rest[:1] == ["and"]:
+            self.take()
+            parts.append(self.one())
+        return parts[0] if len(parts) == 1 else _joined(parts, all)
+
+    def one(self) -> Meaning:
+        word = self.take()
+        if word == "not":
+            inner = self.one()
+            return lambda state, scenario: _phases(*(not on for on in _on(inner(state, scenario))))
+        if word == "(":
+            inner = self.any_of()
+            self.take(")")
+            return inner
+        if word == "over":
+            self.take("(")
+            front = self.any_of()
+            self.take(",")
+            back = self.any_of()
+            self.take(")")
+            return lambda state, scenario: (
+                back(state, scenario) if front(state, scenario) == DARK else front(state, scenario)
+            )
+        if word not in set(Function):
+            raise FactError("wanted", f"“{self.text}”: “{word}” is no function of a wire.")
+        function = Function(word)
+        self.functions.append(function)
+        return lambda state, scenario: signal(function, state, scenario)
+
+
+def _on(found: Signal) -> tuple[bool, bool]:
+    return found.lit is not Level.OFF, found.dark is not Level.OFF
+
+
+def _phases(lit: bool, dark: bool) -> Signal:
+    return Signal(Level.ON if lit else Level.OFF, Level.ON if dark else Level.OFF)
+
+
+def _joined(parts: list[Meaning], how: Callable[[list[bool]], bool]) -> Meaning:
+    def meaning(state: State, scenario: Scenario) -> Signal:
+        found = [_on(part(state, scenario)) for part in parts]
+        return _phases(how([lit for lit, _ in found]), how([dark for _, dark in found]))
+
+    return meaning

@@ -1,0 +1,240 @@
+"""The search: jobs that people do, traps that people fall into, and an evaluation that shares no code with it."""
+
+from __future__ import annotations
+
+from itertools import permutations
+
+import pytest
+
+from electrics.hookup.accessories import Lead, accessories
+from electrics.hookup.forms import FORMS, Source
+from electrics.hookup.search import scenarios_of, search, source_levels, wanted_levels
+from electrics.hookup.taps import TABLE_STATES
+from electrics.hookup.trial import node_of, try_out, vehicle_with
+from electrics.hookup.wanted import parse_wanted
+from electrics.signals import GROUND_SWITCHED, Level, Scenario, signal
+from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, parse_state
+
+F = Function
+SEPARATE, COMBINED = Arrangement.SEPARATE, Arrangement.COMBINED
+REAR = (F.TAIL, F.STOP, F.TURN_LEFT, F.TURN_RIGHT, F.REVERSE)
+REAR_COMBINED = (F.TAIL, F.STOP_TURN_LEFT, F.STOP_TURN_RIGHT, F.REVERSE)
+
+
+def sources(functions, arrangement, who=None, variants=None, **facts):
+    scenarios = scenarios_of(arrangement, who)
+    found = []
+    for function in functions:
+        variant = (variants or {}).get(function, "")
+        polarity = Polarity.GROUND if variant == GROUND_SWITCHED else Polarity.POSITIVE
+        found.append(Source(str(function), source_levels(function, variant, scenarios), polarity, **facts))
+    return found, scenarios
+
+
+def lead(wanted, polarity=Polarity.POSITIVE, technology="led", amps=0.3):
+    return Lead("lead", parse_wanted(wanted), polarity, technology, amps)
+
+
+def candidates(wanted, functions, arrangement, who=None, **more):
+    own = wanted if isinstance(wanted, Lead) else lead(wanted)
+    found, scenarios = sources(functions, arrangement, who, **more)
+    return {each.key: each for each in search(own, found, wanted_levels(own, scenarios))}
+
+
+def best(*arguments, **more):
+    return next(iter(candidates(*arguments, **more).values()))
+
+
+def states(*texts):
+    return {parse_state(text) for text in texts}
+
+
+JOBS = [
+    ("high_stop", "stop", SEPARATE, REAR, "direct:stop"),
+    ("reverse_lamps", "reverse", SEPARATE, REAR, "direct:reverse"),
+    ("camera_trigger", "trigger", COMBINED, REAR_COMBINED, "direct:reverse"),
+    ("mirror_turn_pair", "left", SEPARATE, REAR, "direct:turn_left"),
+    ("light_bar", "left", COMBINED, REAR_COMBINED, "direct:stop_turn_left"),
+    ("light_bar", "left", SEPARATE, REAR, "converter:stop,turn_left"),
+    ("grille_lamps", "tail", SEPARATE, REAR, "direct:tail"),
+    ("combined_tail_lamps", "right", SEPARATE, REAR, "converter:stop,turn_right"),
+    ("front_both", "left", SEPARATE, REAR, "converter:tail,turn_left"),
+    ("licence_cutout", "licence", SEPARATE, REAR, "and_not:reverse,tail"),
+    ("ground_switched_lamp", "ground", SEPARATE, REAR, "to_ground:reverse"),
+    ("towed_car", "left", COMBINED, REAR_COMBINED, "direct:stop_turn_left"),
+    ("rear_loom", "stop", SEPARATE, REAR, "direct:stop"),
+]
+
+
+@pytest.mark.parametrize(("accessory", "lead_id", "arrangement", "functions", "winner"), JOBS)
+def test_the_usual_jobs_find_their_usual_hook_up(accessory, lead_id, arrangement, functions, winner):
+    """Common practice, job by job."""
+    own = next(each for each in accessories()[accessory].leads if each.id == lead_id)
+    found = best(own, functions, arrangement)
+    assert found.key == winner
+    assert found.is_right
+
+
+def test_a_third_brake_lamp_from_both_combined_feeds_is_wrong_in_four_states_by_and_and_in_others_by_or():
+    """Left AND right flashes with hazard, and with brake + left, right or hazard, where it must be steady (common practice)."""
+    for who in BrakeWithHazard:
+        found = candidates("stop", REAR_COMBINED, COMBINED, who)
+        both = found["and:stop_turn_left,stop_turn_right"]
+        expected = states("hazard", "park+hazard", "brake+left", "brake+right", "brake+hazard")
+        assert set(both.wrong) == (
+            expected if who is BrakeWithHazard.FLASH_WINS else expected - states("brake+hazard")
+        )
+        either = found["diode_or:stop_turn_left,stop_turn_right"]
+        assert states("left", "right", "hazard") <= set(either.wrong)
+    with_true_stop = best("stop", (*REAR_COMBINED, F.STOP), COMBINED)
+    assert with_true_stop.key == "direct:stop"
+    assert with_true_stop.is_right
+
+
+def test_steady_wins_in_a_diode_or_so_park_hides_the_turn_on_one_filament():
+    found = candidates("over(turn_left, tail)", REAR, SEPARATE)["diode_or:tail,turn_left"]
+    assert set(found.wrong) == states("park+left", "park+hazard")
+    assert found.signal(parse_state("park+left")).dark is Level.ON
+
+
+def test_a_daytime_lamp_that_burns_while_turning_hides_the_turn_behind_diodes():
+    """Where the vehicle drops daytime while turning, diodes do; this one does not (common practice)."""
+    found = candidates("over(turn_left, drl)", (F.TURN_LEFT, F.DRL), SEPARATE)["diode_or:turn_left,drl"]
+    assert parse_state("left") in found.wrong
+
+
+def test_combined_from_separate_with_only_diodes_cannot_show_the_indicator_with_the_brake_held():
+    found = candidates("stop_turn_left", REAR, SEPARATE)
+    assert set(found["diode_or:stop,turn_left"].wrong) == states("brake+left", "brake+hazard")
+    assert found["converter:stop,turn_left"].is_right
+
+
+def test_a_relay_driven_by_the_flashing_feed_fails_in_the_dark_half_of_each_flash():
+    found = candidates("stop_turn_left", REAR, SEPARATE)
+    assert parse_state("brake+left") in found["and_not:turn_left,stop"].wrong
+
+
+def test_a_mirror_turn_lamp_on_a_combined_rear_feed_or_its_trailer_fuse_lights_under_braking():
+    found = candidates("turn_left", (*REAR_COMBINED, F.TURN_LEFT), COMBINED, is_at_fuse=True)
+    trailer = found["direct:stop_turn_left"]
+    assert parse_state("brake") in trailer.wrong
+    assert trailer.signal(parse_state("brake")).lit is Level.ON
+    assert next(iter(found)) == "direct:turn_left"
+
+
+def test_nothing_goes_on_a_variable_voltage_feed():
+    """Plain relays chatter and diodes are ruled out on pulsed feeds (common practice)."""
+    found = candidates("tail", (F.TAIL, F.REVERSE), SEPARATE, variants={F.TAIL: "pulsed"})
+    assert "pulsed" in found["direct:tail"].refusals
+    assert "pulsed_coil" in found["relay:tail"].refusals
+    assert not any(each.is_right for each in found.values())
+
+
+def test_a_circuit_fed_by_a_computer_bears_a_coil_and_no_lamp():
+    found = candidates("reverse", REAR, SEPARATE, is_computer_fed=True)
+    assert "computer" in found["direct:reverse"].refusals
+    assert next(iter(found)) == "relay:reverse"
+    assert found["relay:reverse"].is_right
+
+
+def test_a_bus_line_is_never_a_source():
+    found = candidates("tail", (F.DATA, F.TAIL), SEPARATE)
+    assert all("never" in each.refusals for key, each in found.items() if "data" in key)
+
+
+def test_a_ground_switched_stop_feeds_a_positive_lamp_only_through_a_relay():
+    found = candidates("stop", (F.STOP, F.TAIL), SEPARATE, variants={F.STOP: GROUND_SWITCHED})
+    assert next(iter(found)) == "from_ground:stop"
+    assert "direct:stop" not in found
+
+
+@pytest.mark.parametrize("arrangement", list(Arrangement))
+def test_the_best_is_as_good_as_an_exhaustive_search_by_other_means(arrangement):
+    """Truth tables as sets of (state, phase), built here from Python's own logic; no form, level or rank of the search."""
+    functions = (F.TAIL, F.STOP, F.TURN_LEFT, F.REVERSE) + ((F.STOP_TURN_LEFT,) if arrangement is COMBINED else ())
+    scenario = Scenario(arrangement, BrakeWithHazard.FLASH_WINS)
+
+    def on(function):
+        moments = set()
+        for state in TABLE_STATES:
+            found = signal(function, state, scenario)
+            moments |= {(state, True)} if found.lit is Level.ON else set()
+            moments |= {(state, False)} if found.dark is Level.ON else set()
+        return moments
+
+    every = {(state, lit) for state in TABLE_STATES for lit in (True, False)}
+    flashing = {
+        f: {(s, lit) for s in TABLE_STATES for lit in (True, False) if signal(f, s, scenario).is_flashing}
+        for f in functions
+    }
+    tables = {f: on(f) for f in functions}
+    reach = {(f,): tables[f] for f in functions}
+    for a, b in permutations(functions, 2):
+        reach["or", a, b] = tables[a] | tables[b]
+        reach["and", a, b] = tables[a] & tables[b]
+        reach["and_not", a, b] = tables[b] - tables[a]
+        reach["converter", a, b] = tables[b] | (tables[a] - flashing[b])
+    for wanted in (
+        "stop",
+        "turn_left",
+        "tail",
+        "reverse",
+        "tail and not reverse",
+        "over(turn_left, tail)",
+        "stop_turn_left",
+        "tail or stop",
+        "stop and not tail",
+    ):
+        own = lead(wanted)
+        wish = set()
+        for state in TABLE_STATES:
+            found = own.wanted.signal(state, scenario)
+            wish |= {(state, True)} if found.lit is Level.ON else set()
+            wish |= {(state, False)} if found.dark is Level.ON else set()
+        assert wish <= every
+        fewest = min(len({state for state, _ in got ^ wish}) for got in reach.values())
+        assert len(best(own, functions, arrangement, BrakeWithHazard.FLASH_WINS).wrong) == fewest, wanted
+
+
+@pytest.mark.parametrize("form", FORMS, ids=lambda form: form.id)
+@pytest.mark.parametrize("arrangement", list(Arrangement))
+def test_what_the_search_says_by_logic_the_solved_circuit_shows(form, arrangement):
+    """Every form on several pairs of sources: wrong in the same states, and nothing else is upset where it is right."""
+    functions = (
+        (F.STOP, F.TURN_LEFT, F.TAIL, F.REVERSE) if arrangement is SEPARATE else (F.STOP_TURN_LEFT, F.STOP, F.REVERSE)
+    )
+    if form.takes == (Polarity.GROUND,):
+        functions = (F.STOP,)
+    variants = {F.STOP: GROUND_SWITCHED} if form.takes == (Polarity.GROUND,) else None
+    scenario = Scenario(arrangement, BrakeWithHazard.FLASH_WINS)
+    factory = vehicle_with(frozenset((f, (variants or {}).get(f, "plain")) for f in functions), scenario)
+    for wanted in ("stop", "turn_left"):
+        own = lead(wanted, form.gives)
+        found = candidates(own, functions, arrangement, BrakeWithHazard.FLASH_WINS, variants=variants)
+        for candidate in found.values():
+            if candidate.form is form:
+                nodes = [node_of(factory, Function(source.key)) for source in candidate.sources]
+                trial = try_out(candidate, own, nodes, factory, scenario)
+                assert trial.wrong == candidate.wrong, candidate.key
+                if candidate.is_right:
+                    assert trial.upsets == ()
+
+
+def test_a_trial_finds_what_logic_cannot_an_overloaded_fuse():
+    own = lead("turn_left", technology="filament", amps=2.1)
+    scenario = Scenario(SEPARATE)
+    factory = vehicle_with(frozenset((f, "plain") for f in REAR), scenario)
+    found = candidates(own, REAR, SEPARATE)
+    direct = try_out(found["direct:turn_left"], own, ["turn_left"], factory, scenario, count=3)
+    assert "fuse_load" in {upset.rule for upset in direct.upsets}
+    relay = try_out(found["relay:turn_left"], own, ["turn_left"], factory, scenario, count=3)
+    assert relay.wrong == ()
+    assert "turn fuse" not in {upset.subject for upset in relay.upsets}
+
+
+@pytest.mark.parametrize("system_v", [6, 24])
+def test_relays_and_lamps_follow_the_system_voltage(system_v):
+    own = lead("reverse")
+    factory = vehicle_with(frozenset((f, "plain") for f in REAR), Scenario(SEPARATE), system_v=system_v)
+    found = candidates(own, REAR, SEPARATE)["relay:reverse"]
+    assert try_out(found, own, ["reverse"], factory, Scenario(SEPARATE)).wrong == ()
