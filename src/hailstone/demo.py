@@ -138,7 +138,7 @@ def _finished(who: User) -> None:
     point = add_point(job, Place("right tail lamp", "rear_lamp", "right", WIRES), who)
     _read(point, FINISHED, who)
     choice = {
-        "tap": point.pins.get(label="3").id,
+        "way_reverse": f"direct:{point.pins.get(label='3').id}",
         "fed_by": "plain",
         "host_bulb": "P21W",
         "host_count": 2,

@@ -53,7 +53,7 @@ def settled(point, who):
 @pytest.fixture
 def choice(settled):
     """A complete hook-up as the form sends it."""
-    return {**CHOICE, "tap": str(settled.pins.get(label="3").id)}
+    return {**CHOICE, "way_reverse": f"direct:{settled.pins.get(label='3').id}"}
 
 
 @pytest.fixture

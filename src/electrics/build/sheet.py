@@ -20,6 +20,9 @@ SLACK_M = 0.75
 SERVICE_LOOP_M = 0.25
 """Loop at each lamp, so that it can be taken off again [m] (estimate)."""
 
+RELAYS = dict.fromkeys(("relay", "and", "and_not", "to_ground", "from_ground"), 1)
+"""Relays that a form of hook-up takes [-]."""
+
 STEPS = (
     "make_safe",
     "open_up",
@@ -92,7 +95,9 @@ def spool_length_m(runs: Sequence[CutRun]) -> int:
     return ceil(sum(run.cut_m for run in runs) - 1e-9)
 
 
-def parts(lamps: int, runs: Sequence[CutRun], fuse: Fuse, joint: JointFit) -> tuple[Part, ...]:
+def parts(
+    lamps: int, runs: Sequence[CutRun], fuse: Fuse, joint: JointFit, forms: Sequence[str] = ()
+) -> tuple[Part, ...]:
     """What to lay out before opening the vehicle.
 
     Parameters
@@ -103,6 +108,8 @@ def parts(lamps: int, runs: Sequence[CutRun], fuse: Fuse, joint: JointFit) -> tu
     fuse : Fuse
         For the branch.
     joint : JointFit
+    forms : sequence of str
+        Ids of the forms of hook-up chosen, which bring relays, diodes and modules.
 
     Returns
     -------
@@ -110,6 +117,15 @@ def parts(lamps: int, runs: Sequence[CutRun], fuse: Fuse, joint: JointFit) -> tu
         Joints are counted at the tap and at each lamp's feed; each lamp's ground gets a terminal.
     """
     joints = 1 + lamps
+    extra = [
+        Part(id, sum(count.get(form, 0) for form in forms), "")
+        for id, count in (
+            ("relay", RELAYS),
+            ("relay_socket", RELAYS),
+            ("diode", {"diode_or": 2}),
+            ("converter", {"converter": 1}),
+        )
+    ]
     return (
         Part("lamp", lamps, ""),
         Part("wire", spool_length_m(runs), runs[0].conductor.name),
@@ -119,4 +135,5 @@ def parts(lamps: int, runs: Sequence[CutRun], fuse: Fuse, joint: JointFit) -> tu
         Part("sleeve", joints, f"{joint.sleeve_mm:g} mm"),
         Part("ring_terminal", max(1, len([run for run in runs if run.role == "ground"])), ""),
         Part("grommet", 1, ""),
+        *(part for part in extra if part.count),
     )

@@ -15,7 +15,7 @@ import numpy as np
 
 from electrics.hookup.accessories import Lead
 from electrics.hookup.forms import CODES, FORMS, Form, Levels, Source
-from electrics.hookup.taps import TABLE_STATES
+from electrics.hookup.states import TABLE_STATES
 from electrics.signals import Scenario, Signal, signal
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, State
 

@@ -15,7 +15,7 @@ from electrics.circuit.findings import Finding, findings
 from electrics.circuit.simulate import GLOWS, Simulation, simulate
 from electrics.hookup.accessories import Lead
 from electrics.hookup.search import Candidate
-from electrics.hookup.taps import TABLE_STATES
+from electrics.hookup.states import TABLE_STATES
 from electrics.lighting.vehicle import FactoryCircuit, FlasherKind, Lamps, Vehicle, factory_circuit
 from electrics.signals import GROUND_SWITCHED, Level, Scenario, Signal
 from electrics.vocabulary import Function, Polarity, State

@@ -7,13 +7,14 @@ from being passed.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
 from electrics.errors import ReadingError
 from electrics.formats.reading_text import parse_reading
-from electrics.signals import DARK, Scenario, Signal, signal
+from electrics.hookup.wanted import Wanted, parse_wanted
+from electrics.signals import DARK, Scenario, Signal
 from electrics.vocabulary import FUNCTIONS, Function, Instrument, State, parse_state
 
 __all__ = [
@@ -60,13 +61,13 @@ class Lamp:
     Attributes
     ----------
     id : str
-        Stable name, `factory:reverse` or `added`.
-    does : Function
+        Stable name, `factory:reverse`, `added`, or `added:left` for one lead of several.
+    does : Wanted
         How it must behave.
     """
 
     id: str
-    does: Function
+    does: Wanted
     is_added: bool
 
 
@@ -166,15 +167,17 @@ _NO_LAMP = frozenset(
 )
 
 
-def make_sheet(factory: Iterable[Function], wanted: Function, scenario: Scenario, system_v: int = 12) -> Sheet:
+def make_sheet(
+    factory: Iterable[Function], added: Mapping[str, Wanted], scenario: Scenario, system_v: int = 12
+) -> Sheet:
     """The test sheet for lamps added to a vehicle.
 
     Parameters
     ----------
     factory : iterable of Function
         What the wires of the opened lamp do; those that feed no lamp are left out.
-    wanted : Function
-        How the added lamps must behave.
+    added : mapping of str to Wanted
+        How the lamps on each added lead must behave; one lead without a name of its own has the key ``.
     scenario : Scenario
         Of the vehicle.
     system_v : int
@@ -185,13 +188,13 @@ def make_sheet(factory: Iterable[Function], wanted: Function, scenario: Scenario
     Sheet
     """
     found = set(factory) - _NO_LAMP
-    lamps = [Lamp("added", wanted, is_added=True)]
-    lamps += [Lamp(f"factory:{f}", f, is_added=False) for f in FUNCTIONS if f in found]
+    lamps = [Lamp(f"added:{lead}" if lead else "added", wanted, is_added=True) for lead, wanted in added.items()]
+    lamps += [Lamp(f"factory:{f}", parse_wanted(str(f)), is_added=False) for f in FUNCTIONS if f in found]
     states = [*STATES, *(["fog_rear"] if Function.FOG_REAR in found else [])]
     lines = [_lamp_line(parse_state(state), lamp, scenario) for state in states for lamp in lamps]
     lines += [
         Line(f"measure|{measure.id}", measure.state, CheckKind.MEASURE, None, DARK, measure)
-        for measure in _measures(found, wanted, system_v)
+        for measure in _measures(found, [f for wanted in added.values() for f in wanted.functions], system_v)
     ]
     return Sheet(tuple(lines))
 
@@ -225,7 +228,7 @@ def judge_reading(measure: Measure, text: str) -> Outcome:
 
 
 def _lamp_line(state: State, lamp: Lamp, scenario: Scenario) -> Line:
-    expected = signal(lamp.does, state, scenario)
+    expected = lamp.does.signal(state, scenario)
     kind = CheckKind.MUST_NOT if expected == DARK else CheckKind.MUST
     return Line(f"{state}|{lamp.id}", state, kind, lamp, expected, None)
 
@@ -240,8 +243,8 @@ _SHOWS_IN = {
 }
 
 
-def _measures(found: set[Function], wanted: Function, system_v: int) -> list[Measure]:
-    on = parse_state(_SHOWS_IN.get(wanted, "reverse"))
+def _measures(found: set[Function], wanted: Sequence[Function], system_v: int) -> list[Measure]:
+    on = parse_state(_SHOWS_IN.get(wanted[0], "reverse"))
     scale = system_v / 12
     measures = [
         Measure("feed_drop", on, Instrument.DMM, "V", -0.02, 0.5 * scale, "trade"),
@@ -249,12 +252,12 @@ def _measures(found: set[Function], wanted: Function, system_v: int) -> list[Mea
         Measure("fuse_and_wire_cool", on, None, "", 0.0, 0.0, "trade"),
         Measure("no_warning", parse_state("key"), None, "", 0.0, 0.0, "trade"),
     ]
-    flashing = {f for f in (*found, wanted) if "turn" in f}
+    flashing = {f for f in (*found, *wanted) if "turn" in f}
     for side in ("left", "right"):
         if any(f.endswith(side) for f in flashing):
             measures.append(
                 Measure(f"flash_rate_{side}", parse_state(side), Instrument.HERTZ, "/min", 60, 120, "sae-j590")
             )
-    if wanted is Function.REVERSE:
+    if Function.REVERSE in wanted:
         measures.append(Measure("seen_at_night", parse_state("reverse"), None, "", 0.0, 0.0, "trade"))
     return measures

@@ -11,6 +11,7 @@ from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductors
 from electrics.reference.fuses import fuses
 from hailstone.hookup.models import HookUp
+from hailstone.hookup.services import WAY
 from hailstone.jobs.forms import DecimalComma, tidy_number
 
 STANDARDS = [
@@ -24,7 +25,6 @@ class HookUpForm(forms.Form):
     """Every field may stay open; what is there must be possible."""
 
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
-    tap = forms.TypedChoiceField(required=False, coerce=int, empty_value=None, widget=forms.RadioSelect)
     fed_by = forms.ChoiceField(label="Fed by", choices=HookUp.FedBy)
     host_bulb = forms.ChoiceField(label="Factory bulbs on it", required=False)
     host_count = forms.IntegerField(label="How many", required=False, min_value=0, max_value=20)
@@ -38,8 +38,14 @@ class HookUpForm(forms.Form):
     joint = forms.ChoiceField(label="Joint")
     is_exposed = forms.BooleanField(label="In spray, under the vehicle or on a vibrating part", required=False)
 
-    def __init__(self, *args: Any, pins: dict[int, str], choice: HookUp, **options: Any) -> None:
+    def __init__(self, *args: Any, ways: dict[str, list[str]], choice: HookUp, **options: Any) -> None:
+        """`ways` are the keys that each lead may take."""
         super().__init__(*args, initial=self.facts_of(choice), **options)
+        for lead, keys in ways.items():
+            choices = [("", "None yet"), *((key, key) for key in keys)]
+            self.fields[WAY + lead] = forms.ChoiceField(
+                label="Way", required=False, choices=choices, widget=forms.RadioSelect
+            )
         self.choice = choice
         system_v = choice.job.vehicle.system_v
         standard = self.data.get("wire_standard") if self.is_bound else choice.wire_standard
@@ -48,7 +54,6 @@ class HookUpForm(forms.Form):
         sizes = [(wire.size, wire.name) for wire in conductors(WireStandard(standard))]
         awg = [(wire.size, wire.name) for wire in conductors(WireStandard.AWG)]
         kinds = [(bulb.name, bulb.name) for bulb in bulbs() if bulb.system_v == system_v]
-        self.fields["tap"].choices = [("", "None yet"), *pins.items()]
         self.fields["host_bulb"].choices = [("", "Not noted yet"), *kinds]
         self.fields["host_fuse_a"].choices = [
             ("", "Not noted yet"),
@@ -68,7 +73,6 @@ class HookUpForm(forms.Form):
         """Stored decisions as the form's values."""
         return {
             "version": choice.version,
-            "tap": choice.tap_id or "",
             "fed_by": choice.fed_by,
             "host_bulb": choice.host_bulb,
             "host_count": choice.host_count,

@@ -5,7 +5,6 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
-from hailstone.identify.models import Pin
 from hailstone.jobs.models import Job
 
 
@@ -23,7 +22,8 @@ class HookUp(models.Model):
         LAMP = "lamp", "The factory lamp's ground wire"
 
     job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="hookup")
-    tap = models.ForeignKey(Pin, on_delete=models.SET_NULL, null=True, blank=True)
+    ways = models.JSONField(default=dict)
+    """Chosen way by lead: form and pin ids, `and_not:12,14`."""
     fed_by = models.CharField(max_length=8, choices=FedBy, default=FedBy.UNKNOWN)
     host_bulb = models.CharField(max_length=20, blank=True)
     host_count = models.PositiveSmallIntegerField(null=True, blank=True)

@@ -27,6 +27,10 @@ FIELDS = (
 )
 
 
+WAY = "way_"
+"""What the field of a lead's way begins with."""
+
+
 @transaction.atomic
 def decide(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None:
     """Store the decisions that are valid; fields that are missing from `facts` stay as they were."""
@@ -40,8 +44,9 @@ def decide(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None:
     for name in FIELDS:
         if name in facts:
             setattr(stored, name, facts[name])
-    if "tap" in facts:
-        stored.tap_id = facts["tap"]
+    for name, key in facts.items():
+        if name.startswith(WAY):
+            stored.ways = {**stored.ways, name.removeprefix(WAY): key}
     stored.changed_by = who
     stored.version += 1
     stored.save()

@@ -1,25 +1,55 @@
-"""Hook up: the tap, its truth table, load, wire, fuse and joint."""
+"""Hook up: for each lead the ways to feed it, truth table, circuit, load, wire, fuse and joint."""
 
 from __future__ import annotations
 
-from django.http import HttpRequest, HttpResponse
+from dataclasses import dataclass
+
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_http_methods
 
-from electrics.hookup.taps import TABLE_STATES
+from electrics.errors import StateError
+from electrics.hookup.states import NEVER, TABLE_STATES
+from electrics.identify.belief import WireBelief
+from electrics.vocabulary import State, parse_state
 from hailstone.hookup import services
+from hailstone.hookup.circuit_view import circuit_view
 from hailstone.hookup.forms import HookUpForm
+from hailstone.hookup.services import WAY
 from hailstone.hookup.svg import load_bar
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import StaleError
-from hailstone.layers.hookup import hookup_of
+from hailstone.layers.beliefs import beliefs
+from hailstone.layers.hookup import SHOWN_WAYS, LeadPlan, Way, hookup_of, try_way
 from hailstone.layers.progress import Overview
 from hailstone.wording import hookup as wording
+from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.lamp import lead_name, summary
 from hailstone.wording.words import signal_name, state_name
 
-PARTS = [f"hookup/_{part}.html" for part in ("banner", "taps", "load", "options", "joint", "table")]
+PARTS = [f"hookup/_{part}.html" for part in ("banner", "ways", "circuit", "load", "options", "joint", "table")]
 """What follows from the decisions; answered alone, so that the fields are never replaced while one types."""
+
+
+@dataclass(frozen=True)
+class ShownWay:
+    """A way with its words."""
+
+    way: Way
+    name: str
+    reason: str
+    is_chosen: bool
+
+
+@dataclass(frozen=True)
+class ShownLead:
+    """A lead with the ways that fit, and those that do not: one of each kind of mistake."""
+
+    plan: LeadPlan
+    field: str
+    wish: str
+    fitting: tuple[ShownWay, ...]
+    losing: tuple[ShownWay, ...]
 
 
 @require_http_methods(["GET", "POST"])
@@ -30,8 +60,10 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
     if request.method == "POST":
         bound = _form(view, request)
         bound.is_valid()
+        facts = {name: value for name, value in bound.cleaned_data.items() if name in request.POST or value}
+        facts |= {name: value for name, value in bound.cleaned_data.items() if not name.startswith(WAY)}
         try:
-            services.decide(view.job, request.user, bound.cleaned_data)
+            services.decide(view.job, request.user, facts)
         except StaleError as error:
             stale, status = str(error), 409
             bound.data = bound.data.copy()
@@ -44,27 +76,22 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
                 form, status = _form(view, request), 422
                 form.data = form.data.copy()
                 form.data["version"] = hookup_of(view.job).version
-    context = {"view": view, "form": form, "layer": "hookup", "stale": stale, **_shown(view)}
+    context = {"view": view, "form": form, "layer": "hookup", "stale": stale, **_shown(view, request)}
     template = "hookup/_answer.html" if request.htmx else "hookup/hookup.html"
     return render(request, template, context, status=status)
 
 
 def _form(view: Overview, request: HttpRequest | None = None) -> HookUpForm:
-    pins = {place.pin_id: place.tap.wire.pin for place in view.plan.taps}
-    return HookUpForm(request.POST if request else None, pins=pins, choice=hookup_of(view.job))
+    ways = {lead.lead.id: [way.key for way in lead.ways] for lead in view.plan.leads}
+    return HookUpForm(request.POST if request else None, ways=ways, choice=hookup_of(view.job))
 
 
-def _shown(view: Overview) -> dict[str, object]:
+def _shown(view: Overview, request: HttpRequest) -> dict[str, object]:
     """What the template prints besides the plan itself."""
     plan = view.plan
-    shown = plan.chosen or (plan.taps[0] if plan.taps and plan.taps[0].tap.is_right else None)
-    table: list[tuple[str, str, str, bool]] = []
-    if shown:
-        table = [
-            (state_name(row.state), signal_name(row.wanted), signal_name(row.got), row.state not in shown.tap.wrong)
-            for row in shown.tap.rows
-        ]
-    taps = [(place, wording.tap_reason(place.tap, plan.addition)) for place in plan.taps]
+    leads = [_lead(view, lead) for lead in plan.leads]
+    asked = request.GET.get("lead", request.POST.get("lead", ""))
+    pictured = next((lead for lead in plan.leads if lead.lead.id == asked), plan.leads[0])
     return {
         "parts": PARTS,
         "lamp_leads": [
@@ -73,15 +100,83 @@ def _shown(view: Overview) -> dict[str, object]:
         ],
         "lamp_summary": summary(plan.lamp) if plan.lamp else "",
         "size": hookup_of(view.job).wire_size,
-        "taps": taps,
-        "fitting": [item for item in taps if item[0].tap.is_right],
-        "losing": [item for item in taps if not item[0].tap.is_right],
-        "lost_chosen": plan.chosen is not None and not plan.chosen.tap.is_right,
-        "shown": shown,
-        "table": table,
+        "leads": leads,
+        "never": [wording.never_reason(wire) for wire in _never(view)],
+        "caution": wording.CAUTIONS[plan.accessory.caution],
         "n_states": len(TABLE_STATES),
         "options": [(option, wording.option_reason(option)) for option in plan.options],
         "missing": [wording.MISSING[name] for name in plan.missing],
         "faults": [wording.FAULTS[name] for name in plan.faults],
         "load": load_bar(plan.host) if plan.host else None,
+        **_picture(view, pictured, _asked_state(request, pictured)),
     }
+
+
+def _picture(view: Overview, lead: LeadPlan, state: State) -> dict[str, object]:
+    """Truth table and circuit of the way that is chosen, or would be."""
+    way = lead.shown
+    if way is None:
+        return {"pictured": lead, "table": [], "circuit": None}
+    trial = try_way(view.job, view.plan, lead, way)
+    table = [
+        (
+            str(each),
+            state_name(each),
+            signal_name(lead.lead.wanted.signal(each, view.plan.scenario)),
+            signal_name(trial.shows[each]),
+            each not in trial.wrong,
+            each == state,
+        )
+        for each in TABLE_STATES
+    ]
+    return {
+        "pictured": lead,
+        "pictured_name": wording.way_name(way.candidate, [place.wire for place in way.wires]),
+        "table": table,
+        "at": state_name(state),
+        "circuit": circuit_view(trial, lead, way, state),
+        "upsets": [finding_sentence(finding) for finding in trial.upsets],
+    }
+
+
+def _asked_state(request: HttpRequest, lead: LeadPlan) -> State:
+    """The state the circuit is drawn in: the one asked for, else the first in which the lamp is to be lit."""
+    asked = request.GET.get("at", request.POST.get("at", ""))
+    if asked:
+        try:
+            state = parse_state(asked.replace(" ", "+"))
+        except StateError as error:
+            raise Http404(str(error)) from error
+        if state in TABLE_STATES:
+            return state
+    way = lead.shown
+    if way is None:
+        return TABLE_STATES[0]
+    return next((state for state in TABLE_STATES if way.candidate.signal(state).lit != "off"), TABLE_STATES[0])
+
+
+def _lead(view: Overview, lead: LeadPlan) -> ShownLead:
+    def shown(way: Way) -> ShownWay:
+        wires = [place.wire for place in way.wires]
+        return ShownWay(
+            way,
+            wording.way_name(way.candidate, wires),
+            wording.way_reason(way.candidate, wires, lead.lead, view.plan.accessory, view.plan.scenario),
+            lead.chosen is not None and way.key == lead.chosen.key,
+        )
+
+    right = list(lead.right[:SHOWN_WAYS])
+    if lead.chosen is not None and lead.chosen.is_right and lead.chosen not in right:
+        right.append(lead.chosen)
+    wrong = [way for way in lead.ways if not way.is_right]
+    losing = [way for way in wrong if len(way.wires) == 1 and way.candidate.form.parts == 0]
+    losing += [way for way in wrong if way not in losing][:SHOWN_WAYS]
+    if lead.chosen is not None and not lead.chosen.is_right and lead.chosen not in losing:
+        losing.insert(0, lead.chosen)
+    return ShownLead(
+        lead, WAY + lead.lead.id, wording.lead_wish(lead.lead), tuple(map(shown, right)), tuple(map(shown, losing))
+    )
+
+
+def _never(view: Overview) -> list[WireBelief]:
+    return [wire for belief in beliefs(view.job).values() for wire in belief.wires if wire.function in NEVER]

@@ -169,8 +169,12 @@ class Bench:
         """That what this job needs is settled already, while other wires are still open."""
         if self.step is None:
             return ""
-        right = [place for place in self.view.plan.taps if place.tap.is_right and place.point_id == self.point.id]
-        return advice.enough_sentence(self.belief, right[0].tap.wire) if right else ""
+        best = [next(iter(lead.right), None) for lead in self.view.plan.leads]
+        wires = [
+            place.wire for way in best if way is not None for place in way.wires if place.point_id == self.point.id
+        ]
+        is_all_here = None not in best and len(wires) == sum(len(way.wires) for way in best if way is not None)
+        return advice.enough_sentence(self.belief, wires) if is_all_here else ""
 
     @property
     def pin_word(self) -> str:

@@ -7,8 +7,8 @@ from typing import Any
 from django import forms
 
 from electrics.errors import FactError
+from electrics.hookup.accessories import accessories
 from electrics.hookup.load import check_load_a
-from electrics.hookup.taps import additions
 from electrics.vocabulary import supply_range_v
 from hailstone.jobs.models import Job, Vehicle
 
@@ -65,7 +65,7 @@ class BriefForm(forms.Form):
 
     def __init__(self, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
-        self.fields["addition"].choices = [(item.id, item.name) for item in additions()]
+        self.fields["addition"].choices = [(item.id, item.name) for item in accessories()]
         for name, field in self.fields.items():
             widget = field.widget
             kind = "form-select" if isinstance(widget, forms.Select) else "form-control"

@@ -80,7 +80,7 @@ def _lamp(
             initial={"plus": pair[0], "minus": pair[1], "fuse_a": step.fuse_a if step else None}, leads=labels
         )
     colours = dict(view.job.lamp.leads)
-    fed = lead_for(belief, view.plan.addition.wanted)
+    fed = lead_for(belief, view.plan.leads[0].lead.wanted.functions[0])
     context = {
         "view": view,
         "layer": "identify",

@@ -5,29 +5,90 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from electrics.build.sheet import CutRun, Part, cut_list, parts
+from electrics.hookup.accessories import Accessory, Lead, accessories
+from electrics.hookup.forms import Source
 from electrics.hookup.joints import JointFit, fit_joint, joint_methods
 from electrics.hookup.load import HostLoad, check_load_a, host_load, running_v
 from electrics.hookup.run import SHOP_RANGE_MM2, Run, WireOption, wire_options
-from electrics.hookup.taps import Addition, Tap, additions, rank_taps
+from electrics.hookup.search import Candidate, scenarios_of, search, source_levels, wanted_levels
+from electrics.hookup.states import NEVER
+from electrics.hookup.trial import Trial, node_of, try_out, vehicle_with
+from electrics.identify.belief import WORLDS, WireBelief
 from electrics.identify.leads import LampBelief, LeadBelief
 from electrics.reference import conductor as wires
 from electrics.reference.bulbs import bulbs
 from electrics.reference.fuses import Fuse
-from electrics.vocabulary import Function
+from electrics.signals import Scenario
+from electrics.vocabulary import Arrangement
 from hailstone.hookup.models import HookUp
-from hailstone.jobs.models import Job
+from hailstone.jobs.models import Job, Vehicle
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.lamp import lamp_belief, lead_for
 
+SHOWN_WAYS = 4
+"""Right ways that are shown; further ones only cost more parts."""
+COIL_A = 0.16
+"""What a relay's coil draws on 12 V [A] (85 ohm at 13.5 V, ISO 7588 kind parts, from memory)."""
+
 
 @dataclass(frozen=True)
-class PlaceTap:
-    """A tap and the access point it is at."""
+class PlaceWire:
+    """An identified wire and where it is."""
 
     point_id: int
     point_name: str
     pin_id: int
-    tap: Tap
+    wire: WireBelief
+
+
+@dataclass(frozen=True)
+class Way:
+    """A candidate with the wires that it taps."""
+
+    candidate: Candidate
+    wires: tuple[PlaceWire, ...]
+
+    @property
+    def key(self) -> str:
+        return self.candidate.key
+
+    @property
+    def is_right(self) -> bool:
+        return self.candidate.is_right
+
+    @property
+    def main(self) -> PlaceWire:
+        """The wire it is named by: the first it taps."""
+        return self.wires[0]
+
+    @property
+    def loads_host(self) -> bool:
+        """Whether the lamp's own current comes from the tapped circuit."""
+        return "lamp" in self.candidate.form.loads
+
+
+@dataclass(frozen=True)
+class LeadPlan:
+    """One lead of what is added: what could feed it, best first, and what was chosen."""
+
+    lead: Lead
+    each_a: float
+    lamps: int
+    ways: tuple[Way, ...]
+    chosen: Way | None
+
+    @property
+    def amps_a(self) -> float:
+        return self.each_a * self.lamps
+
+    @property
+    def right(self) -> tuple[Way, ...]:
+        return tuple(way for way in self.ways if way.is_right)
+
+    @property
+    def shown(self) -> Way | None:
+        """The way that pictures and tables are of: the chosen one, else the best, if any is right."""
+        return self.chosen or next(iter(self.right), None)
 
 
 @dataclass(frozen=True)
@@ -38,13 +99,13 @@ class HookUpPlan:
     `hailstone.wording.hookup` puts into words.
     """
 
-    addition: Addition
+    accessory: Accessory
+    leads: tuple[LeadPlan, ...]
     lamp: LampBelief | None
     lead: LeadBelief | None
     added_a: float
     voltage_v: float
-    taps: tuple[PlaceTap, ...]
-    chosen: PlaceTap | None
+    scenario: Scenario
     host: HostLoad | None
     options: tuple[WireOption, ...]
     option: WireOption | None
@@ -52,6 +113,15 @@ class HookUpPlan:
     branch_needs_fuse: bool
     missing: tuple[str, ...]
     faults: tuple[str, ...]
+
+    @property
+    def chosen(self) -> Way | None:
+        """The way chosen for the first lead."""
+        return self.leads[0].chosen
+
+    @property
+    def has_ways(self) -> bool:
+        return any(lead.ways for lead in self.leads)
 
     @property
     def is_measured(self) -> bool:
@@ -70,6 +140,11 @@ class HookUpPlan:
     @property
     def fuse(self) -> Fuse | None:
         return self.option.fuse if self.option else None
+
+    @property
+    def forms(self) -> tuple[str, ...]:
+        """The forms chosen, for the parts list."""
+        return tuple(lead.chosen.candidate.form.id for lead in self.leads if lead.chosen)
 
 
 @dataclass(frozen=True)
@@ -91,33 +166,38 @@ def hookup_of(job: Job) -> HookUp:
 def plan_hookup(job: Job) -> HookUpPlan:
     """Derive the plan of layer three from a job with its facts."""
     choice = hookup_of(job)
-    addition = additions()[job.addition]
+    accessory = accessories()[job.addition]
     lamp = lamp_belief(job)
-    lead = lead_for(lamp, addition.wanted) if lamp else None
+    is_single = len(accessory.leads) == 1
+    lead = lead_for(lamp, accessory.leads[0].wanted.functions[0]) if lamp and is_single else None
     measured_a = lead.amps_a if lead else None
-    added_a = check_load_a(job.added_count, job.added_each_a if measured_a is None else measured_a)
+    each_a = job.added_each_a if measured_a is None else measured_a
+    arrangement, scenario = _arrangement(job)
+    leads = _leads(job, choice, accessory, each_a, arrangement)
+    added_a = check_load_a(job.added_count, each_a) if is_single else max(each.amps_a for each in leads)
     voltage_v = running_v(job.vehicle.system_v)
-    taps = _taps(job, addition.wanted)
-    chosen = next((tap for tap in taps if tap.pin_id == choice.tap_id), None)
+    chosen = [each.chosen for each in leads]
+    main = leads[0].chosen
     host_wire = wires.conductor(wires.WireStandard.AWG, choice.host_wire)
-    host = _host(choice, added_a, host_wire, voltage_v)
+    host = _host(choice, added_a if main is None or main.loads_host else COIL_A, host_wire, voltage_v)
     options = _options(choice, added_a, voltage_v)
     option = _chosen_option(options, choice.wire_size)
     missing = [
         name
         for name, is_missing in (
-            ("tap", chosen is None),
+            ("tap", None in chosen),
             ("host", host is None),
             ("run", not options),
             ("fed_by", choice.fed_by == HookUp.FedBy.UNKNOWN),
         )
         if is_missing
     ]
+    is_lamp_on_host = any(way is not None and way.loads_host for way in chosen)
     faults = [
         name
         for name, is_broken in (
-            ("tap", chosen is not None and not chosen.tap.is_right),
-            ("computer", choice.fed_by == HookUp.FedBy.COMPUTER),
+            ("tap", any(way is not None and bool(_own_refusals(way)) for way in chosen)),
+            ("computer", choice.fed_by == HookUp.FedBy.COMPUTER and is_lamp_on_host),
             ("fuse_load", host is not None and not host.fits_fuse),
             ("wire_load", host is not None and not host.fits_wire),
             ("no_wire", bool(options) and option is None),
@@ -134,13 +214,13 @@ def plan_hookup(job: Job) -> HookUpPlan:
         if "exposed" in joint.warnings or "unlike_gauges" in joint.warnings:
             faults.append("joint")
     return HookUpPlan(
-        addition,
+        accessory,
+        leads,
         lamp,
         lead,
         added_a,
         voltage_v,
-        taps,
-        chosen,
+        scenario,
         host,
         options,
         option,
@@ -151,24 +231,99 @@ def plan_hookup(job: Job) -> HookUpPlan:
     )
 
 
+def try_way(job: Job, plan: HookUpPlan, lead: LeadPlan, way: Way) -> Trial:
+    """A way on this vehicle's own circuit, solved in every state."""
+    found = frozenset(
+        (wire.function, wire.variant) for belief in beliefs(job).values() for wire in belief.wires if wire.is_settled
+    )
+    has_computer = job.vehicle.computer == Vehicle.Computer.YES
+    factory = vehicle_with(found, plan.scenario, system_v=job.vehicle.system_v, has_computer=has_computer)
+    nodes = [node_of(factory, place.wire.function) for place in way.wires]
+    return try_out(way.candidate, lead.lead, nodes, factory, plan.scenario, count=lead.lamps, each_a=lead.each_a)
+
+
 def plan_build(job: Job, plan: HookUpPlan) -> BuildPlan | None:
     """What to cut and lay out, once the hook-up stands."""
     choice = hookup_of(job)
     if not plan.is_complete or plan.option is None or plan.joint is None or plan.fuse is None:
         return None
     runs = cut_list(plan.option.conductor, choice.out_m or 0.0, choice.back_m or 0.0)
-    return BuildPlan(runs, parts(job.added_count, runs, plan.fuse, plan.joint))
+    return BuildPlan(runs, parts(job.added_count, runs, plan.fuse, plan.joint, plan.forms))
 
 
-def _taps(job: Job, wanted: Function) -> tuple[PlaceTap, ...]:
-    found = []
-    believed = beliefs(job)
+def _arrangement(job: Job) -> tuple[Arrangement, Scenario]:
+    """What the readings at all places make likeliest."""
+    belief = next(iter(beliefs(job).values()), None)
+    if belief is None:
+        return Arrangement.SEPARATE, Scenario(Arrangement.SEPARATE)
+    scenario, _ = WORLDS[int(belief.worlds.argmax())]
+    return scenario.arrangement, scenario
+
+
+def _leads(
+    job: Job, choice: HookUp, accessory: Accessory, each_a: float, arrangement: Arrangement
+) -> tuple[LeadPlan, ...]:
+    scenarios = scenarios_of(arrangement)
+    is_computer_fed = choice.fed_by == HookUp.FedBy.COMPUTER
+    places: dict[str, PlaceWire] = {}
+    sources = []
     for point in job.points.all():
         ids = {pin.label: pin.id for pin in point.pins.all()}
-        found += [
-            PlaceTap(point.id, point.name, ids[tap.wire.pin], tap) for tap in rank_taps(believed[point.id], wanted)
-        ]
-    return tuple(sorted(found, key=lambda place: (not place.tap.is_right, len(place.tap.wrong))))
+        for wire in beliefs(job)[point.id].wires:
+            key = str(ids[wire.pin])
+            places[key] = PlaceWire(point.id, point.name, ids[wire.pin], wire)
+            if wire.function in NEVER:
+                continue
+            sources.append(
+                Source(
+                    key,
+                    source_levels(wire.function, wire.variant, scenarios),
+                    wire.polarity,
+                    is_at_fuse=point.kind == "fuse_box",
+                    is_computer_fed=is_computer_fed,
+                    is_settled=wire.is_settled,
+                )
+            )
+    is_single = len(accessory.leads) == 1
+    found = []
+    for lead in accessory.leads:
+        ways = tuple(
+            Way(candidate, tuple(places[source.key] for source in candidate.sources))
+            for candidate in search(lead, _once(sources), wanted_levels(lead, scenarios))
+        )
+        chosen = next((way for way in ways if way.key == choice.ways.get(lead.id)), None)
+        found.append(
+            LeadPlan(
+                lead,
+                each_a if is_single else lead.each_a,
+                job.added_count if is_single else 1,
+                ways,
+                chosen,
+            )
+        )
+    return tuple(found)
+
+
+def _once(sources: list[Source]) -> list[Source]:
+    """At most one pair's worth of alike circuits: the first two of each behaviour are enough for any network."""
+    seen: dict[bytes, int] = {}
+    kept = []
+    for source in sorted(sources, key=lambda each: (not each.is_settled, not each.is_at_fuse)):
+        alike = source.levels.tobytes() + source.polarity.encode()
+        seen[alike] = seen.get(alike, 0) + 1
+        if seen[alike] <= MOST_ALIKE:
+            kept.append(source)
+    return sorted(kept, key=lambda each: int(each.key))
+
+
+MOST_ALIKE = 6
+
+
+def _own_refusals(way: Way) -> tuple[str, ...]:
+    """What forbids a way apart from the computer, which has a fault and a sentence of its own."""
+    return tuple(rule for rule in way.candidate.refusals if rule != "computer") + (
+        ("wrong",) if way.candidate.wrong else ()
+    )
 
 
 def _host(choice: HookUp, added_a: float, host_wire: wires.Conductor, voltage_v: float) -> HostLoad | None:
@@ -194,4 +349,15 @@ def _chosen_option(options: tuple[WireOption, ...], size: str) -> WireOption | N
     return right[0] if right else None
 
 
-__all__ = ["BuildPlan", "HookUpPlan", "PlaceTap", "hookup_of", "plan_build", "plan_hookup"]
+__all__ = [
+    "SHOWN_WAYS",
+    "BuildPlan",
+    "HookUpPlan",
+    "LeadPlan",
+    "PlaceWire",
+    "Way",
+    "hookup_of",
+    "plan_build",
+    "plan_hookup",
+    "try_way",
+]

@@ -82,7 +82,7 @@ def _identify(job: Job) -> Layer:
 
 
 def _hookup(job: Job, plan: HookUpPlan) -> Layer:
-    if not plan.taps or (plan.chosen is None and not any(place.tap.is_right for place in plan.taps)):
+    if not plan.has_ways or any(lead.chosen is None and not lead.right for lead in plan.leads):
         return _layer(job, "hookup", "Hook up", 0.0, LayerStatus.WAITS, "waits")
     if plan.faults:
         return _layer(job, "hookup", "Hook up", plan.decided_share, LayerStatus.FAULT, "not allowed")

@@ -52,12 +52,14 @@ def expectation(line: Line) -> str:
 
 def prove(job: Job, plan: HookUpPlan) -> Proof | None:
     """The sheet of a job, or None while nothing is planned that could be proven."""
-    if plan.chosen is None:
+    if any(each.chosen is None for each in plan.leads):
         return None
     believed = beliefs(job)
     found = {wire.function for belief in believed.values() for wire in belief.wires if wire.is_settled}
     scenario, _ = WORLDS[int(next(iter(believed.values())).worlds.argmax())]
-    sheet = make_sheet(found, plan.addition.wanted, scenario, job.vehicle.system_v)
+    is_single = len(plan.leads) == 1
+    added = {"" if is_single else each.lead.id: each.lead.wanted for each in plan.leads}
+    sheet = make_sheet(found, added, scenario, job.vehicle.system_v)
     expected = {line.key: expectation(line) for line in sheet.lines}
     results = {result.line: result for result in job.results.all() if expected.get(result.line) == result.expected}
     outcomes = {key: Outcome(result.outcome) for key, result in results.items()}
@@ -83,7 +85,7 @@ def _signature(job: Job) -> Signature | None:
 
 def _fingerprint(job: Job, plan: HookUpPlan, expected: Mapping[str, str], results: Mapping[str, Result]) -> str:
     """Everything a signature vouches for, as one digest: tap, load, wire, fuse, every line and what was seen."""
-    parts = [job.addition, f"{plan.added_a:g}", str(plan.chosen.pin_id if plan.chosen else "")]
+    parts = [job.addition, f"{plan.added_a:g}", *(each.chosen.key if each.chosen else "" for each in plan.leads)]
     parts += [plan.option.conductor.name if plan.option else "", f"{plan.fuse.rating_a:g}" if plan.fuse else ""]
     parts += [*plan.missing, *plan.faults]
     parts += [f"{key}={asked}" for key, asked in sorted(expected.items())]

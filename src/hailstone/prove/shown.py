@@ -90,7 +90,7 @@ def steps(view: Overview) -> tuple[ShownStep, ...]:
 
 
 def _line(view: Overview, proof: Proof, line: Line) -> ShownLine:
-    name = wording.lamp_name(line.lamp, view.plan.addition) if line.lamp else wording.MEASURES[line.measure.id]
+    name = wording.lamp_name(line.lamp, view.plan.accessory) if line.lamp else wording.MEASURES[line.measure.id]
     result = proof.results.get(line.key)
     return ShownLine(
         line.key,

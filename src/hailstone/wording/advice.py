@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from math import inf
 
 from electrics.formats.colour import parse_colour
@@ -218,15 +218,13 @@ def summary_sentence(belief: Belief) -> str:
     return f"No further reading would tell more about {pins_text(open_wires)}. Trace it, or look at its lamp."
 
 
-def enough_sentence(belief: Belief, tap: WireBelief) -> str:
-    """That the wire a job taps, and a ground, are settled: the rest may wait. Empty without a settled ground."""
+def enough_sentence(belief: Belief, taps: Sequence[WireBelief]) -> str:
+    """That the wires a job taps, and a ground, are settled: the rest may wait. Empty without a settled ground."""
     ground = next((w for w in belief.wires if w.function is Function.GROUND and w.is_settled), None)
     if ground is None:
         return ""
-    return (
-        f"Enough for this job: pin {tap.pin} is {function_name(tap.function, mid_sentence=True)}, pin {ground.pin} "
-        "is ground. You may stop measuring here."
-    )
+    found = [f"pin {tap.pin} is {function_name(tap.function, mid_sentence=True)}" for tap in dict.fromkeys(taps)]
+    return f"Enough for this job: {', '.join(found)}, pin {ground.pin} is ground. You may stop measuring here."
 
 
 def arrangement_note(belief: Belief) -> str:

@@ -1,10 +1,16 @@
-"""Sentences about hook-ups: why a wire is or is not the tap, what is missing, what forbids it."""
+"""Sentences about hook-ups: why a way is or is not right, what is missing, what forbids it."""
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
+from electrics.hookup.accessories import Accessory, Lead
 from electrics.hookup.run import SHOP_RANGE_MM2, WireOption
-from electrics.hookup.taps import Addition, Tap
-from electrics.vocabulary import Function
+from electrics.hookup.search import Candidate
+from electrics.hookup.states import TABLE_STATES
+from electrics.identify.belief import WireBelief
+from electrics.signals import Scenario
+from electrics.vocabulary import Function, Polarity
 from hailstone.wording.words import function_name, listed, percent, signal_name, state_name
 
 MISSING = {
@@ -15,12 +21,12 @@ MISSING = {
 }
 
 FAULTS = {
-    "tap": "The chosen wire cannot be tapped for this: see its reason.",
-    "computer": "A circuit fed or watched by a computer must not carry more. Use a relay fed from the battery: 30 "
-    "on a fuse of its own, 87 to the lamps, coil with a diode across it on this wire.",
-    "fuse_load": "Too much for this circuit's fuse: over 80 % of its rating. Never fit a larger fuse; use a relay "
-    "fed from the battery, or lamps that draw less.",
-    "wire_load": "Too much for the factory wire. Use a relay fed from the battery, or tap nearer to the fuse.",
+    "tap": "The chosen way does not do what is wanted: see its reason.",
+    "computer": "A circuit fed or watched by a computer must not carry more. Use a relay: the lamp from the battery "
+    "on a fuse of its own, only the coil on this wire, a diode across it.",
+    "fuse_load": "Too much for this circuit's fuse: over 80 % of its rating. Never fit a larger fuse; take the way "
+    "with a relay from the battery, or lamps that draw less.",
+    "wire_load": "Too much for the factory wire. Use a relay from the battery, or tap nearer to the fuse.",
     "no_wire": "No size of this kind of wire keeps the drop and the fuse rule. Shorten the run or split the lamps.",
     "drop": "This wire loses more than the 0.5 V (on 12 V) that a lamp run may lose. Take a thicker one.",
     "no_fuse": "No standard fuse both carries this load and protects this wire. Take a thicker one.",
@@ -29,40 +35,117 @@ FAULTS = {
     "joint": "This way of joining does not fit here: it is not for spray, vibration or unlike gauges.",
 }
 
+FORMS = {
+    "direct": "Straight on {0}",
+    "diode_or": "{0} or {1}, a diode each",
+    "relay": "Relay from the battery, coil on {0}",
+    "and": "{1} through a make contact, coil on {0}",
+    "and_not": "{1} through a break contact (87a), coil on {0}",
+    "to_ground": "Relay to ground (30 ground, 87 lamp), coil on {0}",
+    "direct_ground": "Lamp on battery, its ground lead on {0}",
+    "from_ground": "Relay from the battery, coil between battery and {0}",
+    "converter": "Stop-and-turn converter with its own supply: {0} as stop, {1} as turn",
+}
+
+NOTES = {
+    "relay": "Fuse within 20 cm of the battery; the coil draws about 0.15 A and keeps a monitored circuit awake.",
+    "diode_or": "Steady wins over flashing. A filament behind a diode loses about a fifth of its light.",
+    "and": "The contact carries the lamp; the coil draws about 0.15 A.",
+    "and_not": "The factory feed is opened: seal the unused contact. With the relay at rest 30 is through to 87a.",
+    "to_ground": "87, not 87a: continuity test before it is buried.",
+    "from_ground": "Fuse within 20 cm of the battery.",
+    "converter": "Needs a supply and a ground of its own; shuts off above its limit until its supply is cycled.",
+}
+
+CAUTIONS = {
+    "load": "Beyond a few amps take a relay from the battery, its coil on reverse. A switch in parallel back-feeds "
+    "the factory circuit unless a diode or a relay keeps them apart.",
+    "resting_feed": "A resting reverse feed looks like ground: tap what was measured in reverse.",
+    "comes_off": "The part that carries the lamp comes off or swings: plug, slack, ground to the frame and not to "
+    "the removable part. Check LED polarity.",
+    "one_side": "One side is enough; watch the load.",
+    "not_the_trailer_fuse": "Not the trailer fuse, which lights under braking on combined vehicles, and not the "
+    "marker wire, which is steady.",
+    "combined_socket": "A 4-flat carries combined stop and turn; a dual-plug splitter keeps the tow socket usable.",
+    "pigtail": "Cut the replaceable pigtail, not the vehicle's loom; seal unused leads.",
+    "amber_front": "Front turn light is amber by law. In a diode-OR steady wins.",
+    "licence_law": "In many places licence light may not be switched apart from park. Try a shield or another aim "
+    "first; local code decides.",
+    "contact_87": "87, not 87a. The coil needs its ground.",
+    "variable_voltage": "Cars with variable voltage cannot use diodes: separate bulb and socket. Keep the two "
+    "systems from feeding each other.",
+    "trace_the_switch": "Turn-switch leads differ from old to new: trace, do not trust colours.",
+}
+
 _OPTION_FAULTS = {
     "drop": "loses over 0.5 V (on 12 V)",
     "aim": "loses over 3 %",
     "fuse": "no fuse both carries the load and protects it",
 }
 
+_REFUSALS = {
+    "never": "a data line is never tapped",
+    "pulsed": "the feed carries part voltage in pulses",
+    "pulsed_coil": "the coil is on a feed that carries pulses: it chatters, holds or sits between",
+    "computer": "a computer feeds or watches this circuit: no lamp on it",
+    "unsettled": "not settled yet: measure on",
+}
 
-def tap_reason(tap: Tap, addition: Addition) -> str:
-    """Why a wire is right, or why it lost."""
-    function = function_name(tap.wire.function)
-    if tap.is_right:
-        return (
-            f"{function}, {percent(tap.wire.probability)} sure: as wanted in all {len(tap.rows)} states, "
-            "key on and off, flash lit and dark."
+
+def source_name(wire: WireBelief) -> str:
+    """`pin 3 (reverse)`."""
+    return f"pin {wire.pin} ({function_name(wire.function, mid_sentence=True)})"
+
+
+def way_name(candidate: Candidate, wires: Sequence[WireBelief]) -> str:
+    """`Relay from the battery, coil on pin 3 (reverse)`."""
+    text = FORMS[candidate.form.id].format(*(source_name(wire) for wire in wires))
+    return text[0].upper() + text[1:]
+
+
+def way_reason(
+    candidate: Candidate, wires: Sequence[WireBelief], lead: Lead, accessory: Accessory, scenario: Scenario
+) -> str:
+    """Why a way is right, or the first state in which it is wrong and what would be seen there."""
+    sure = min(wire.probability for wire in wires)
+    if candidate.is_right:
+        note = NOTES.get(candidate.form.id, "")
+        text = (
+            f"{percent(sure)} sure: as wanted in all {len(TABLE_STATES)} states, key on and off, flash lit and dark."
         )
-    if "never" in tap.refusals:
-        return f"{function}: {_NEVER.get(tap.wire.function, 'never a tap')}."
+        return f"{text} {note}".strip()
     reasons = []
-    if "differs" in tap.refusals:
-        rows = [row for row in tap.rows if row.state in tap.wrong] or list(tap.rows[:1])
-        row = rows[0]
-        more = f", and wrong in {len(tap.wrong) - 1} more states" if len(tap.wrong) > 1 else ""
+    if candidate.wrong:
+        state = candidate.wrong[0]
+        more = f", and wrong in {len(candidate.wrong) - 1} more states" if len(candidate.wrong) > 1 else ""
         reasons.append(
-            f"{function}: {signal_name(row.got)} in {state_name(row.state).lower()}, "
-            f"where the {addition.lamp} must be {signal_name(row.wanted)}{more}"
+            f"{signal_name(candidate.signal(state))} in {state_name(state).lower()}, where the {accessory.lamp} "
+            f"must be {signal_name(lead.wanted.signal(state, scenario))}{more}"
         )
-    if "ground_switched" in tap.refusals:
-        reasons.append(f"{function.lower()} is switched to ground here: a lamp on it takes its feed from battery")
-    if "pulsed" in tap.refusals:
-        reasons.append("carries part voltage in pulses")
-    if "unsettled" in tap.refusals:
-        likely = "" if "differs" in tap.refusals else f"{function.lower()} is likely but "
-        reasons.append(f"{likely}not settled yet ({percent(tap.wire.probability)}): measure on")
-    return "; ".join(reasons) + "."
+    reasons += [_REFUSALS[rule] for rule in candidate.refusals]
+    if any(wire.polarity is Polarity.GROUND for wire in wires) and candidate.form.id == "direct_ground":
+        reasons.append("it is switched to ground here")
+    text = "; ".join(reasons)
+    return text[0].upper() + text[1:] + "."
+
+
+def never_reason(wire: WireBelief) -> str:
+    """Why a wire is no source at all."""
+    return f"{function_name(wire.function)}: {_NEVER.get(wire.function, 'never a tap')}."
+
+
+def lead_wish(lead: Lead) -> str:
+    """What a lead wants, in words: `Flashes with turn left` or the expression as it is."""
+    words = [function_name(function, mid_sentence=True) for function in lead.wanted.functions]
+    text = lead.wanted.text
+    for function, word in zip(lead.wanted.functions, words, strict=True):
+        text = text.replace(str(function), word)
+    if text.startswith("over("):
+        front, _, back = text.removeprefix("over(").removesuffix(")").partition(", ")
+        text = f"{front} wherever it shows, else {back}"
+    if lead.polarity is Polarity.GROUND:
+        text += ", by ground"
+    return text
 
 
 def option_reason(option: WireOption) -> str:

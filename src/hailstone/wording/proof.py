@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from electrics.hookup.taps import Addition
+from electrics.hookup.accessories import Accessory
 from electrics.prove.sheet import CheckKind, Lamp, Line, SheetVerdict
 from hailstone.wording.words import function_name, signal_name
 
@@ -63,14 +63,19 @@ PARTS = {
     "sleeve": "Adhesive-lined sleeve, inside diameter before shrinking",
     "ring_terminal": "Ring terminals",
     "grommet": "Grommets for each hole",
+    "relay": "Relay, sealed outdoors, diode across its coil (stripe to 86)",
+    "relay_socket": "Relay socket",
+    "diode": "Diodes, stripe to the lamp",
+    "converter": "Stop-and-turn converter with its own fuse and ground",
 }
 
 
-def lamp_name(lamp: Lamp, addition: Addition) -> str:
-    """`Added reverse lamp`, `Factory stop lamp`."""
+def lamp_name(lamp: Lamp, accessory: Accessory) -> str:
+    """`Added reverse lamp`, `Light bar, left`, `Factory stop lamp`."""
     if lamp.is_added:
-        return addition.lamp[0].upper() + addition.lamp[1:]
-    return f"Factory {function_name(lamp.does, mid_sentence=True)}"
+        lead = lamp.id.partition(":")[2]
+        return accessory.lamp[0].upper() + accessory.lamp[1:] + (f", {lead}" if lead else "")
+    return f"Factory {function_name(lamp.does.functions[0], mid_sentence=True)}"
 
 
 def line_asks(line: Line) -> str:

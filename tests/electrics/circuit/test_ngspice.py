@@ -10,7 +10,7 @@ from electrics.circuit.elements import Battery, Diode, Lamp, Led, Relay, Resisto
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import simulate
 from electrics.circuit.spice import node_names, spice_deck
-from electrics.hookup.taps import TABLE_STATES
+from electrics.hookup.states import TABLE_STATES
 from electrics.lighting.samples import sample_circuits
 from electrics.lighting.vehicle import factory_circuit
 from ngspice import MISSING, NGSPICE, operating_point

@@ -9,7 +9,7 @@ import pytest
 from electrics.hookup.accessories import Lead, accessories
 from electrics.hookup.forms import FORMS, Source
 from electrics.hookup.search import scenarios_of, search, source_levels, wanted_levels
-from electrics.hookup.taps import TABLE_STATES
+from electrics.hookup.states import TABLE_STATES
 from electrics.hookup.trial import node_of, try_out, vehicle_with
 from electrics.hookup.wanted import parse_wanted
 from electrics.signals import GROUND_SWITCHED, Level, Scenario, signal

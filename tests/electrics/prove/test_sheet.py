@@ -5,12 +5,13 @@ from __future__ import annotations
 import pytest
 
 from electrics.errors import ReadingError
+from electrics.hookup.wanted import parse_wanted
 from electrics.prove.sheet import CheckKind, Outcome, SheetVerdict, judge_reading, make_sheet
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement, Function
 
 FACTORY = [Function.GROUND, Function.TAIL, Function.REVERSE, Function.STOP, Function.TURN_LEFT]
-SHEET = make_sheet(FACTORY, Function.REVERSE, Scenario(Arrangement.SEPARATE))
+SHEET = make_sheet(FACTORY, {"": parse_wanted(str(Function.REVERSE))}, Scenario(Arrangement.SEPARATE))
 
 
 def passed(sheet):
@@ -41,7 +42,7 @@ def test_added_reverse_lamps_must_light_in_reverse_and_nowhere_else():
     ],
 )
 def test_what_must_not_happen_is_asked(wanted, state):
-    sheet = make_sheet([Function.TAIL], wanted, Scenario(Arrangement.SEPARATE))
+    sheet = make_sheet([Function.TAIL], {"": parse_wanted(str(wanted))}, Scenario(Arrangement.SEPARATE))
     assert sheet.line(f"{state}|added").kind is CheckKind.MUST_NOT
 
 
@@ -83,5 +84,5 @@ def test_a_reading_that_cannot_be_judged_is_refused(line, text):
 
 
 def test_drops_on_24_volts_are_judged_in_proportion():
-    sheet = make_sheet(FACTORY, Function.REVERSE, Scenario(Arrangement.SEPARATE), 24)
+    sheet = make_sheet(FACTORY, {"": parse_wanted(str(Function.REVERSE))}, Scenario(Arrangement.SEPARATE), 24)
     assert sheet.line("measure|feed_drop").measure.high == pytest.approx(1.0)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from hailstone.hookup.models import HookUp
 from hailstone.jobs.queries import job_overview
 from hailstone.prove.models import BuildTick, Result, Signature
 
@@ -110,6 +111,8 @@ def test_a_changed_plan_makes_its_lines_untested_again(page, hooked_up, all_pass
     job.refresh_from_db()
     job.addition, job.title = "high_stop", "High stop lamp"
     job.save()
+    stop = job.points.get().pins.get(label="4")
+    HookUp.objects.update(ways={"stop": f"direct:{stop.id}"})
     proof = job_overview(job.id).proof
     again = {line.key for line in proof.sheet.lines if line.key not in proof.results}
     assert {"brake|added", "reverse|added"} <= again
