@@ -10,13 +10,14 @@ import argparse
 import json
 import os
 import sys
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from getpass import getpass
 from pathlib import Path
 
-from electrics.errors import InputError
+from electrics.errors import InputError, TableError
 from electrics.formats.csv_rows import decode
 from electrics.formats.readings_csv import read_readings
+from electrics.reference.conductor import WireStandard
 from electrics.vocabulary import Arrangement
 
 __all__ = ["main"]
@@ -27,7 +28,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     options = _parser().parse_args(arguments)
     try:
         code: int = options.run(options)
-    except InputError as error:
+    except (InputError, TableError) as error:
         print(error, file=sys.stderr)
         return 1
     except BrokenPipeError:
@@ -66,6 +67,27 @@ def _parser() -> argparse.ArgumentParser:
     spice.add_argument("--state", required=True, metavar="S", help="like brake+left")
     spice.add_argument("--dark", action="store_true", help="the dark flash phase instead of the lit one")
     spice.set_defaults(run=_spice)
+
+    hookup = commands.add_parser(
+        "hookup",
+        help="from the circuits a vehicle has to the behaviour wanted: every way, judged",
+        description="Reads a hook-up job (docs/formats/hookup-job.md).",
+    )
+    hookup.add_argument("job", metavar="JOB.json", help="hook-up job, or - for standard input")
+    hookup.add_argument("--json", action="store_true", help="print one JSON document")
+    hookup.set_defaults(run=_hookup)
+
+    size = commands.add_parser("size", help="size wire, fuse, drop, diode or relay, with rule and source")
+    size.add_argument("what", choices=("wire", "fuse", "drop", "diode", "relay"))
+    size.add_argument("--amps", type=float, required=True, help="continuous load, A")
+    size.add_argument("--out", type=float, default=1.0, help="way out, m (default 1)")
+    size.add_argument("--back", type=float, default=0.0, help="way back, m (default 0: chassis)")
+    size.add_argument("--system", type=int, choices=(6, 12, 24), default=12, help="6, 12 or 24 V (default 12)")
+    size.add_argument("--standard", choices=list(WireStandard), default="awg", help="how the wire is sold")
+    size.add_argument("--size", default="18", help="wire size for fuse and drop (default 18)")
+    size.add_argument("--suppressed", action="store_true", help="a suppressor stands before the diode")
+    size.add_argument("--json", action="store_true", help="print one JSON document")
+    size.set_defaults(run=_size)
 
     demo = commands.add_parser("demo", help="make the database, load the demo when it is empty, and serve")
     demo.add_argument("--reset", action="store_true", help="throw away what was entered and start over")
@@ -130,6 +152,34 @@ def _spice(options: argparse.Namespace) -> int:
     if data is None:
         return 2
     print(deck_of(decode(data), options.state, dark=options.dark), end="")
+    return 0
+
+
+def _hookup(options: argparse.Namespace) -> int:
+    from hailstone.hookup_file import hookup_document, hookup_text
+
+    data = _read(options.job)
+    if data is None:
+        return 2
+    return _print(hookup_document(decode(data)), hookup_text, options.json)
+
+
+def _size(options: argparse.Namespace) -> int:
+    from hailstone.hookup_file import size_document, size_text
+
+    names = {
+        "wire": ("amps", "out", "back", "system", "standard"),
+        "fuse": ("amps", "standard", "size"),
+        "drop": ("amps", "out", "back", "system", "standard", "size"),
+        "diode": ("amps", "system", "suppressed"),
+        "relay": ("amps", "system"),
+    }[options.what]
+    document = size_document(options.what, {name: getattr(options, name) for name in names})
+    return _print(document, size_text, options.json)
+
+
+def _print(document: dict[str, object], as_text: Callable[[dict[str, object]], str], is_json: bool) -> int:
+    print(json.dumps(document, indent=2, ensure_ascii=False) if is_json else as_text(document))
     return 0
 
 

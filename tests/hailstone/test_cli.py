@@ -201,3 +201,99 @@ def test_every_finding_has_a_sentence(rule):
     sentence = finding_sentence(Finding(rule, "error", "F1", "brake", "lit", 1.0, 2.0, "A"))
     assert sentence.endswith(".")
     assert "{" not in sentence
+
+
+MIRROR = ROOT / "docs/formats/examples/mirror-turn.json"
+
+
+def schema(name):
+    return json.loads((ROOT / f"docs/formats/{name}.schema.json").read_text())
+
+
+def test_hookup_prints_one_document_that_fits_its_schema_and_names_the_trap(capsys):
+    """The trailer fuse of a combined vehicle also comes on with the brake (common practice)."""
+    jsonschema.validate(json.loads(MIRROR.read_text()), schema("hookup-job"))
+    assert main(["hookup", str(MIRROR), "--json"]) == 0
+    document = json.loads(capsys.readouterr().out)
+    jsonschema.validate(document, schema("hookup"))
+    ways = {each["text"]: each for each in document["leads"][0]["candidates"]}
+    assert next(iter(ways)) == "Straight on front 4"
+    trap = ways["Straight on trailer fuse 7"]
+    assert not trap["right"]
+    assert trap["wrong"][0] == "brake"
+    row = next(row for row in trap["truth"] if row["state"] == "brake")
+    assert (row["wanted"], row["got"]) == ("dark", "lit")
+
+
+def test_hookup_says_the_same_in_words(capsys):
+    assert main(["hookup", str(MIRROR)]) == 0
+    assert "fits: Straight on front 4" in capsys.readouterr().out
+
+
+def a_job(**changes):
+    job = json.loads(MIRROR.read_text()) | changes
+    return json.dumps({key: value for key, value in job.items() if value is not None})
+
+
+@pytest.mark.parametrize(
+    ("text", "complaint"),
+    [
+        ("{", "no JSON"),
+        ("{}", "no hook-up job"),
+        (a_job(sources=[]), "sources is missing"),
+        (a_job(sources=[{"name": "a", "function": "disco"}]), "“disco” is no function"),
+        (a_job(sources=[{"name": "a:b", "function": "tail"}]), "cannot be the name of a source"),
+        (a_job(sources=[{"name": "a", "function": "tail"}] * 2), "stands twice"),
+        (a_job(sources=[{"name": "a", "function": "data"}]), "Nothing here may be tapped"),
+        (a_job(sources=[{"name": "a", "function": "stop", "variant": "soft"}]), "no variant “soft”"),
+        (a_job(leads=None, accessory="anchor"), "no accessory “anchor”"),
+        (a_job(leads=[{"lead": "a", "wanted": "tail and", "each_a": 1}]), "expected a function"),
+        (a_job(leads=[{"lead": "a", "wanted": "tail", "each_a": 99}]), "Expected 0.001 to 30 A"),
+        (
+            a_job(leads=[{"lead": "a", "wanted": "tail", "each_a": 1, "technology": "gas"}]),
+            "Expected led or filament",
+        ),
+        (a_job(leads=[{"lead": "", "wanted": "tail", "each_a": 1}]), "has no name"),
+        (a_job(system_v=48), "48 V is no vehicle system"),
+        (a_job(arrangement="upside down"), "Expected separate or combined"),
+    ],
+)
+def test_a_hook_up_job_that_makes_no_sense_is_refused(text, complaint, capsys, tmp_path):
+    path = tmp_path / "job.json"
+    path.write_text(text)
+    assert main(["hookup", str(path)]) == 1
+    assert complaint in capsys.readouterr().err
+
+
+@pytest.mark.parametrize(
+    ("arguments", "result"),
+    [
+        (["wire", "--amps", "2.4", "--out", "3.4", "--back", "0.6"], {"wire": "18 AWG", "fuse_a": 3}),
+        (["fuse", "--amps", "2.4", "--size", "18"], {"fuse_a": 3, "colour": "violet", "wire_limit_a": 10}),
+        (["drop", "--amps", "2", "--out", "5", "--size", "16"], {"drop_v": 0.1654}),
+        (["diode", "--amps", "2.1"], {"part": "6A4"}),
+        (["relay", "--amps", "10"], {"contact_a": 20, "coil_ohm": 85}),
+    ],
+)
+def test_sizes_come_with_rule_inputs_and_source(arguments, result, capsys):
+    """16 AWG is 13.17 mohm/m at 20 C (AWG copper tables), x 1.255 at 85 C: 2 A over 5 m lose 0.165 V, by hand."""
+    assert main(["size", *arguments, "--json"]) == 0
+    document = json.loads(capsys.readouterr().out)
+    jsonschema.validate(document, schema("size"))
+    for name, value in result.items():
+        assert document["result"][name] == (pytest.approx(value, rel=0.002) if isinstance(value, float) else value)
+
+
+@pytest.mark.parametrize(
+    ("arguments", "complaint"),
+    [
+        (["wire", "--amps", "2", "--out", "900"], "is it in metres"),
+        (["fuse", "--amps", "40", "--size", "22"], "Take a thicker wire"),
+        (["diode", "--amps", "20"], "No generic diode"),
+        (["relay", "--amps", "59"], "Split the load"),
+        (["drop", "--amps", "2", "--size", "3"], "Sizes are"),
+    ],
+)
+def test_a_size_that_cannot_be_says_what_would_work(arguments, complaint, capsys):
+    assert main(["size", *arguments]) == 1
+    assert complaint in capsys.readouterr().err

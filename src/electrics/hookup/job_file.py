@@ -1,0 +1,180 @@
+"""The hook-up job as a file: the circuits a vehicle has, and what is to be added (docs/formats/hookup-job.md)."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from typing import Any
+
+from electrics.errors import FactError
+from electrics.hookup.accessories import Lead, accessories
+from electrics.hookup.forms import Source
+from electrics.hookup.search import Candidate, scenarios_of, search, source_levels, wanted_levels
+from electrics.hookup.states import NEVER
+from electrics.hookup.trial import Trial, node_of, try_out, vehicle_with
+from electrics.hookup.wanted import parse_wanted
+from electrics.signals import GROUND_SWITCHED, Scenario, polarity_of, variants
+from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity
+
+__all__ = ["HookUpJob", "own_lead", "read_job"]
+
+FORMAT, VERSION = "hailstone-hookup", 1
+
+
+@dataclass(frozen=True)
+class HookUpJob:
+    """What is there and what is wanted.
+
+    Attributes
+    ----------
+    functions : mapping of str to (Function, str)
+        Of every source that may be tapped, by its name: what it does, in which variant.
+    lamps : mapping of str to int
+        Lamps on each lead [-].
+    """
+
+    system_v: int
+    scenarios: tuple[Scenario, ...]
+    has_computer: bool
+    functions: dict[str, tuple[Function, str]]
+    sources: tuple[Source, ...]
+    leads: tuple[Lead, ...]
+    lamps: dict[str, int]
+
+    def candidates(self, lead: Lead) -> tuple[Candidate, ...]:
+        """Every way to feed a lead, best first."""
+        return search(lead, self.sources, wanted_levels(lead, self.scenarios))
+
+    def trial(self, lead: Lead, candidate: Candidate) -> Trial:
+        """A way on the vehicle's circuit."""
+        factory = vehicle_with(
+            frozenset(self.functions.values()),
+            self.scenarios[0],
+            system_v=self.system_v,
+            has_computer=self.has_computer,
+        )
+        nodes = [node_of(factory, self.functions[source.key][0]) for source in candidate.sources]
+        return try_out(candidate, lead, nodes, factory, self.scenarios[0], count=self.lamps[lead.id])
+
+
+def read_job(text: str) -> HookUpJob:
+    """Read a hook-up job.
+
+    Parameters
+    ----------
+    text : str
+        JSON.
+
+    Returns
+    -------
+    HookUpJob
+
+    Raises
+    ------
+    FactError
+        No JSON, another format, an unknown function, accessory or value; the message says which.
+    """
+    try:
+        document = json.loads(text)
+    except json.JSONDecodeError as error:
+        raise FactError("", f"This is no JSON: line {error.lineno}, {error.msg}.") from error
+    if not isinstance(document, dict) or document.get("format") != FORMAT or document.get("version") != VERSION:
+        raise FactError(
+            "format", f"This is no hook-up job. Expected an object with format “{FORMAT}”, version {VERSION}."
+        )
+    arrangement = _one_of(document, "arrangement", Arrangement, Arrangement.SEPARATE)
+    who = _one_of(document, "brake_with_hazard", BrakeWithHazard, None)
+    scenarios = scenarios_of(arrangement, who)
+    has_computer = bool(document.get("computer", False))
+    functions: dict[str, tuple[Function, str]] = {}
+    sources = []
+    for entry in _list(document, "sources"):
+        name, function, variant = _source(entry)
+        if name in functions:
+            raise FactError("sources", f"Source {name} stands twice.")
+        functions[name] = function, variant
+        if function not in NEVER:
+            sources.append(
+                Source(
+                    name,
+                    source_levels(function, variant, scenarios),
+                    polarity_of(variant),
+                    is_at_fuse=bool(entry.get("at_fuse", False)),
+                    is_computer_fed=bool(entry.get("computer_fed", False)),
+                )
+            )
+    if not sources:
+        raise FactError("sources", "Nothing here may be tapped: no source but grounds, spares and data lines.")
+    leads, lamps = _wanted(document)
+    system_v = document.get("system_v", 12)
+    if system_v not in (6, 12, 24):
+        raise FactError("system_v", f"{system_v} V is no vehicle system. Expected 6, 12 or 24 V.")
+    return HookUpJob(system_v, scenarios, has_computer, functions, tuple(sources), leads, lamps)
+
+
+def _wanted(document: dict[str, Any]) -> tuple[tuple[Lead, ...], dict[str, int]]:
+    if "accessory" in document:
+        kind = document["accessory"]
+        if kind not in accessories().rows:
+            raise FactError("accessory", f"There is no accessory “{kind}”. Known: {', '.join(accessories().rows)}.")
+        leads = accessories()[kind].leads
+        count = accessories()[kind].count if len(leads) == 1 else 1
+        return leads, dict.fromkeys((lead.id for lead in leads), count)
+    leads, lamps = (), {}
+    for entry in _list(document, "leads"):
+        lead = own_lead(
+            str(entry.get("lead", "")),
+            str(entry.get("wanted", "")),
+            str(entry.get("polarity", "positive")),
+            str(entry.get("technology", "led")),
+            entry.get("each_a", 0.0),
+        )
+        leads = (*leads, lead)
+        lamps[lead.id] = int(entry.get("count", 1))
+    return leads, lamps
+
+
+def own_lead(name: str, wanted: str, polarity: str, technology: str, each_a: object) -> Lead:
+    """A lead of an accessory of one's own; FactError says what cannot be."""
+    if not name.strip():
+        raise FactError("lead", "A lead has no name.")
+    if polarity not in set(Polarity):
+        raise FactError("polarity", f"{name}: polarity is {polarity}. Expected {' or '.join(Polarity)}.")
+    if technology not in ("led", "filament"):
+        raise FactError("technology", f"{name}: technology is {technology}. Expected led or filament.")
+    if not isinstance(each_a, (int, float)) or isinstance(each_a, bool) or not 0.001 <= each_a <= 30:
+        raise FactError("each_a", f"{name}: each_a is {each_a}. Expected 0.001 to 30 A.")
+    return Lead(name.strip(), parse_wanted(wanted), Polarity(polarity), technology, float(each_a))
+
+
+def _source(entry: dict[str, Any]) -> tuple[str, Function, str]:
+    name = str(entry.get("name", "")).strip()
+    if not name or "," in name or ":" in name:
+        raise FactError("sources", f"“{name}” cannot be the name of a source. Expected words without comma or colon.")
+    try:
+        function = Function(entry.get("function", ""))
+    except ValueError:
+        raise FactError("sources", f"{name}: “{entry.get('function')}” is no function of a wire.") from None
+    variant = str(entry.get("variant", "")) or (
+        GROUND_SWITCHED if entry.get("polarity") == Polarity.GROUND else variants(function)[0][0]
+    )
+    if variant not in {known for known, _ in variants(function)}:
+        known = ", ".join(known for known, _ in variants(function))
+        raise FactError("sources", f"{name}: {function} has no variant “{variant}”. It has: {known}.")
+    return name, function, variant
+
+
+def _list(document: dict[str, Any], key: str) -> list[dict[str, Any]]:
+    found = document.get(key)
+    if not isinstance(found, list) or not found or not all(isinstance(entry, dict) for entry in found):
+        raise FactError(key, f"{key} is missing. Expected a list of objects.")
+    return found
+
+
+def _one_of(document: dict[str, Any], key: str, kinds: Any, default: Any) -> Any:
+    if document.get(key) is None:
+        return default
+    try:
+        return kinds(document[key])
+    except ValueError:
+        raise FactError(key, f"{key} is {document[key]}. Expected {' or '.join(kinds)}.") from None

@@ -1,0 +1,150 @@
+"""Sizing of what an addition takes beside wire and fuse: diodes and relays, each number with its rule and source."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import log
+
+import numpy as np
+
+from electrics.circuit.filament import Filaments
+from electrics.errors import FactError
+from electrics.hookup.load import running_v
+from electrics.reference.conductor import ALPHA_20_PER_K
+from electrics.reference.parts import Diode, diodes
+
+__all__ = ["DiodeChoice", "RelayChoice", "choose_diode", "choose_relay"]
+
+CURRENT_MARGIN = 1.5
+"""A diode is rated for at least this many times the lamp's current (common practice)."""
+REVERSE_V = {6: 200.0, 12: 200.0, 24: 600.0}
+"""Reverse voltage to bear [V]: load dump (ISO 16750-2) on 12 V, pulse 1 (ISO 7637-2) on 24 V (from memory)."""
+SLEEVE_K_PER_W = 45.0
+"""Rise of a diode in a shrink sleeve: 1.8 W makes 70 to 90 K (common practice)."""
+COIL_OHM = {6: 21.0, 12: 85.0, 24: 350.0}
+"""Coil of a small lamp relay (ISO 7588 kind parts, from memory; 6 V in proportion) [ohm]."""
+PULL_IN_SHARE, PULL_IN_C = 8.0 / 12.0, 23.0
+"""A relay pulls in by two thirds of its nominal voltage at 23 C (ISO 7588 kind parts, from memory)."""
+CONTACT_A = (20.0, 30.0, 40.0, 70.0)
+"""Contact ratings as sold [A] (common practice)."""
+MOST_A = 60.0
+
+
+@dataclass(frozen=True)
+class DiodeChoice:
+    """A diode for a lamp feed.
+
+    Attributes
+    ----------
+    drop_v : float
+        At the lamp's current [V].
+    heat_w, rise_k : float
+        What it turns into heat, and how much warmer it gets in a shrink sleeve [W], [K].
+    light_lost : float
+        Share of a filament's light that the drop costs [-].
+    """
+
+    diode: Diode
+    drop_v: float
+    heat_w: float
+    rise_k: float
+    light_lost: float
+
+
+@dataclass(frozen=True)
+class RelayChoice:
+    """A relay for a load.
+
+    Attributes
+    ----------
+    contact_a : float
+        Rating of the contact to take [A].
+    coil_a : float
+        What the coil adds to the circuit that drives it, at running voltage [A].
+    pull_in_v, pull_in_hot_v : float
+        At 23 C, and with the coil at 85 C, where copper has more resistance [V].
+    """
+
+    contact_a: float
+    coil_ohm: float
+    coil_a: float
+    pull_in_v: float
+    pull_in_hot_v: float
+
+
+def choose_diode(load_a: float, system_v: int, *, is_suppressed: bool = False) -> DiodeChoice:
+    """The smallest generic diode that bears a lamp's current and the vehicle's surges.
+
+    Parameters
+    ----------
+    load_a : float
+        Continuous current [A].
+    system_v : int
+        6, 12 or 24 [V].
+    is_suppressed : bool
+        A suppressor stands before it: a 60 V Schottky will do, with half the drop.
+
+    Returns
+    -------
+    DiodeChoice
+
+    Raises
+    ------
+    FactError
+        No generic diode bears it.
+    """
+    _check(load_a)
+    voltage_v = running_v(system_v)
+    fitting = [
+        row
+        for row in diodes()
+        if row.rated_a >= CURRENT_MARGIN * load_a
+        and (row.reverse_v >= REVERSE_V[system_v] or (is_suppressed and row.family == "schottky" and system_v <= 12))
+    ]
+    if not fitting:
+        raise FactError(
+            "load_a",
+            f"No generic diode bears {CURRENT_MARGIN:g} times {load_a:g} A here. Split the load, or use a relay.",
+        )
+    diode = min(
+        fitting, key=lambda row: (row.family != "schottky" if is_suppressed else False, row.rated_a, row.reverse_v)
+    )
+    saturation, slope, series = diode.model()
+    drop = slope * log(load_a / saturation + 1) + load_a * series
+    filament = Filaments(np.array([voltage_v]), np.array([load_a]), np.array([2800.0]))
+    light = float(filament.light(filament.heat(np.array([voltage_v - drop])))[0])
+    return DiodeChoice(diode, drop, drop * load_a, drop * load_a * SLEEVE_K_PER_W, 1 - light)
+
+
+def choose_relay(load_a: float, system_v: int) -> RelayChoice:
+    """A relay whose contact bears a load with a quarter to spare.
+
+    Parameters
+    ----------
+    load_a : float
+        Through its contact [A].
+    system_v : int
+        6, 12 or 24 [V].
+
+    Returns
+    -------
+    RelayChoice
+
+    Raises
+    ------
+    FactError
+        No relay of this kind bears it.
+    """
+    _check(load_a)
+    voltage_v = running_v(system_v)
+    contact = next((rating for rating in CONTACT_A if rating >= 1.25 * load_a), None)
+    if contact is None:
+        raise FactError("load_a", f"No lamp relay bears {load_a:g} A. Split the load over two.")
+    pull_in = PULL_IN_SHARE * system_v
+    hotter = (1 + ALPHA_20_PER_K * (85.0 - 20.0)) / (1 + ALPHA_20_PER_K * (PULL_IN_C - 20.0))
+    return RelayChoice(contact, COIL_OHM[system_v], voltage_v / COIL_OHM[system_v], pull_in, pull_in * hotter)
+
+
+def _check(load_a: float) -> None:
+    if not 0.001 <= load_a <= MOST_A:
+        raise FactError("load_a", f"{load_a:g} A is no lamp load. Expected 0.001 to {MOST_A:g} A.")

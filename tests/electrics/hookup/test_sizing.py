@@ -1,0 +1,52 @@
+"""Diodes and relays: facts of the trade and data sheets."""
+
+from __future__ import annotations
+
+import pytest
+
+from electrics.errors import FactError
+from electrics.hookup.sizing import choose_diode, choose_relay
+
+
+def test_a_diode_for_one_21_watt_bulb():
+    """Common practice: 2.1 A makes 1.8 W, 70 to 90 K in a sleeve, and costs a fifth of the light."""
+    found = choose_diode(2.1, 12)
+    assert found.diode.rated_a >= 1.5 * 2.1
+    assert found.diode.reverse_v >= 200
+    assert found.heat_w == pytest.approx(1.8, abs=0.1)
+    assert 70 <= found.rise_k <= 90
+    assert found.light_lost == pytest.approx(0.2, abs=0.03)
+
+
+@pytest.mark.parametrize(("system_v", "least_v"), [(12, 200), (24, 600)])
+def test_reverse_voltage_follows_the_system(system_v, least_v):
+    """ISO 16750-2 load dump on 12 V, ISO 7637-2 pulse 1 to -600 V on 24 V (from memory)."""
+    assert choose_diode(0.3, system_v).diode.reverse_v >= least_v
+
+
+def test_a_schottky_only_behind_a_suppressor():
+    assert choose_diode(2.1, 12).diode.family == "silicon"
+    behind = choose_diode(2.1, 12, is_suppressed=True)
+    assert behind.diode.family == "schottky"
+    assert 0.3 <= behind.drop_v <= 0.6
+
+
+def test_an_led_current_drops_about_six_tenths():
+    """Common practice: 0.6 V at LED currents, silicon."""
+    assert choose_diode(0.05, 12).drop_v == pytest.approx(0.7, abs=0.12)
+
+
+def test_a_hot_coil_pulls_in_later():
+    """ISO 7588 kind parts (from memory): 8 V at 23 C, 9.9 V at 85 C; about 85 and 350 ohm, 0.15 A."""
+    found = choose_relay(5, 12)
+    assert (found.pull_in_v, found.coil_ohm) == (8, 85)
+    assert found.pull_in_hot_v == pytest.approx(9.9, abs=0.05)
+    assert found.coil_a == pytest.approx(0.15, abs=0.02)
+    assert choose_relay(5, 24).coil_ohm == 350
+
+
+@pytest.mark.parametrize("load_a", [0, -1, 100])
+def test_an_impossible_load_is_refused(load_a):
+    for choose in (choose_diode, choose_relay):
+        with pytest.raises(FactError, match="no lamp load"):
+            choose(load_a, 12)
