@@ -10,6 +10,7 @@ import sys
 
 from bench.best_plan import against_the_best
 from bench.circuit import growth, largest, ngspice_ms, peak_mb, state_table_ms, timeline_ms
+from bench.hookup import large_vehicle, largest_job
 from bench.identify import ALL_KINDS, GRIDS, MISSING, SEED, Score, full_grids, milliseconds_for, share_used
 from bench.pages import measure_pages
 from bench.vehicles import LAMPS
@@ -23,7 +24,7 @@ def main() -> None:
 
         draw_all()
         return
-    parts = {"identify": _identify, "circuit": _circuit, "pages": _pages}
+    parts = {"identify": _identify, "circuit": _circuit, "hookup": _hookup, "pages": _pages}
     for name in sys.argv[1:] or parts:
         parts[name]()
 
@@ -82,6 +83,12 @@ def _circuit() -> None:
     print(f"  ten seconds over time {timeline_ms(network):.0f} ms (wanted 300)")
     print(f"  memory of the process {peak_mb():.0f} MB (wanted 150)")
     print("  elements and ms of the state table: " + ", ".join(f"{n}: {ms:.0f}" for n, ms in growth()))
+
+
+def _hookup() -> None:
+    print("Hook up, search of all leads with the best way of each tried on the solved circuit")
+    print(f"  largest accessory, 5 leads, 7 sources: {largest_job():.0f} ms (wanted 300)")
+    print(f"  12 sources, 6 leads: {large_vehicle():.0f} ms (wanted 1000)")
 
 
 def _pages() -> None:

@@ -104,7 +104,7 @@ def _candidate(job: HookUpJob, n: int, each: Candidate, *, is_tried: bool) -> di
         "parts": each.form.parts,
         "cuts": each.form.cuts,
         "text": text[0].upper() + text[1:],
-        "tried": is_tried,
+        "tried": trial is not None,
         "truth": [
             {
                 "state": str(state),
@@ -131,7 +131,7 @@ def _wire(facts: Mapping[str, Any]) -> dict[str, Any]:
             "drop_v": _tidy(right.drop_v),
             "fuse_a": right.fuse.rating_a,
         },
-        "rule": f"Thinnest size of the shop range that drops at most 3 %, there and back at {HOT_C:g} C, and has a fuse",
+        "rule": f"Thinnest size of the shop range that drops at most 3 %, there and back at {HOT_C:g} C, with a fuse",
         "source": "ASTM B258, IEC 60028; common practice for drop and fuse",
     }
 
@@ -188,7 +188,7 @@ def _relay(facts: Mapping[str, Any]) -> dict[str, Any]:
             "pull_in_v": _tidy(found.pull_in_v),
             "pull_in_hot_v": _tidy(found.pull_in_hot_v),
         },
-        "rule": "Contact rated at least 1.25 x the load; a coil at 85 C pulls in later; diode across it, stripe to 86",
+        "rule": "Contact rated at least 1.25 x the load; a hot coil pulls in later; diode across it, stripe to 86",
         "source": "ISO 7588 kind parts (from memory)",
     }
 

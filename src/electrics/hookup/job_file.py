@@ -45,15 +45,17 @@ class HookUpJob:
         """Every way to feed a lead, best first."""
         return search(lead, self.sources, wanted_levels(lead, self.scenarios))
 
-    def trial(self, lead: Lead, candidate: Candidate) -> Trial:
-        """A way on the vehicle's circuit."""
+    def trial(self, lead: Lead, candidate: Candidate) -> Trial | None:
+        """A way on the vehicle's circuit; None where a circuit it taps is not modelled."""
         factory = vehicle_with(
             frozenset(self.functions.values()),
             self.scenarios[0],
             system_v=self.system_v,
             has_computer=self.has_computer,
         )
-        nodes = [node_of(factory, self.functions[source.key][0]) for source in candidate.sources]
+        nodes = [node_of(factory, *self.functions[source.key]) for source in candidate.sources]
+        if not all(nodes):
+            return None
         return try_out(candidate, lead, nodes, factory, self.scenarios[0], count=self.lamps[lead.id])
 
 

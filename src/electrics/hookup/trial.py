@@ -91,9 +91,12 @@ def vehicle_with(
     )
 
 
-def node_of(factory: FactoryCircuit, function: Function) -> str:
-    """The first point of the vehicle's circuit with this function; empty where it has none."""
-    return next((spot.node for spot in factory.spots.values() if spot.function is function), "")
+def node_of(factory: FactoryCircuit, function: Function, variant: str = "") -> str:
+    """The first point of the vehicle's circuit with this function (and variant); empty where it has none."""
+    return next(
+        (spot.node for spot in factory.spots.values() if spot.function is function and variant in ("", spot.variant)),
+        "",
+    )
 
 
 def try_out(

@@ -123,8 +123,8 @@ def _picture(view: Overview, lead: LeadPlan, state: State) -> dict[str, object]:
             str(each),
             state_name(each),
             signal_name(lead.lead.wanted.signal(each, view.plan.scenario)),
-            signal_name(trial.shows[each]),
-            each not in trial.wrong,
+            signal_name(trial.shows[each] if trial else way.candidate.signal(each)),
+            each not in (trial.wrong if trial else way.candidate.wrong),
             each == state,
         )
         for each in TABLE_STATES
@@ -134,8 +134,9 @@ def _picture(view: Overview, lead: LeadPlan, state: State) -> dict[str, object]:
         "pictured_name": wording.way_name(way.candidate, [place.wire for place in way.wires]),
         "table": table,
         "at": state_name(state),
-        "circuit": circuit_view(trial, lead, way, state),
-        "upsets": [finding_sentence(finding) for finding in trial.upsets],
+        "is_solved": trial is not None,
+        "circuit": circuit_view(trial, lead, way, state) if trial else None,
+        "upsets": [finding_sentence(finding) for finding in trial.upsets] if trial else [],
     }
 
 

@@ -231,14 +231,16 @@ def plan_hookup(job: Job) -> HookUpPlan:
     )
 
 
-def try_way(job: Job, plan: HookUpPlan, lead: LeadPlan, way: Way) -> Trial:
-    """A way on this vehicle's own circuit, solved in every state."""
+def try_way(job: Job, plan: HookUpPlan, lead: LeadPlan, way: Way) -> Trial | None:
+    """A way on this vehicle's own circuit, solved in every state; None where a circuit it taps is not modelled."""
     found = frozenset(
         (wire.function, wire.variant) for belief in beliefs(job).values() for wire in belief.wires if wire.is_settled
     )
     has_computer = job.vehicle.computer == Vehicle.Computer.YES
     factory = vehicle_with(found, plan.scenario, system_v=job.vehicle.system_v, has_computer=has_computer)
-    nodes = [node_of(factory, place.wire.function) for place in way.wires]
+    nodes = [node_of(factory, place.wire.function, place.wire.variant) for place in way.wires]
+    if not all(nodes):
+        return None
     return try_out(way.candidate, lead.lead, nodes, factory, plan.scenario, count=lead.lamps, each_a=lead.each_a)
 
 
