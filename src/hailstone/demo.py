@@ -1,4 +1,4 @@
-"""The demo: Saltmarsh Auto Electric and four jobs and the beginning of a wire book. All of it is made up."""
+"""The demo: Saltmarsh Auto Electric and eight jobs and the beginning of a wire book. All of it is made up."""
 
 from __future__ import annotations
 
@@ -72,6 +72,10 @@ def load_demo() -> None:
     _finished(who)
     _plug(who)
     _half_way(who)
+    _mirrors(who)
+    _lorry(who)
+    _dunlin(who)
+    _pipit(who)
     take_in(read_wire_book(WIRE_BOOK, (kind.id for kind in access_kinds())), who)
 
 
@@ -99,6 +103,8 @@ PLUG = (
     ("rest", "ohms", "in", {"1": "0.2 ohm"}),
     ("park+left", "dmm", "in", {"1": "0", "3": "12.3", "5": "0-12", "6": "0.0", "7": "0"}),
 )
+
+FRONT_WIRES = [Wire("1", "BK"), Wire("2", "BN/GN"), Wire("3", "BU/WH")]
 
 WIRE_BOOK = """make,model,year_from,year_to,access_point,kind,side,pin,colour,function,how,measured_on
 Dunlin,Five,2011,2015,left tail lamp,rear_lamp,left,1,BN,ground,"4 readings: volts DC, ohms",2025-03-11
@@ -131,6 +137,62 @@ def _plug(who: User) -> None:
     wires = [Wire(pin.pin, "") for pin in pin_out("blade_7")]
     point = add_point(job, Place("trailer socket", "blade_7", "", wires), who)
     _read(point, PLUG, who)
+
+
+def _mirrors(who: User) -> None:
+    """The trap of the trailer fuse: it flashes with left, and it lights with the brake as well."""
+    facts = {"addition": "turn_left", "added_count": 1, "added_each_a": 0.3, "year": 2015}
+    job = begin_job(who, brief("Book van: mirror turn lamps", **facts))
+    fuses = add_point(job, Place("trailer fuses", "fuse_box", "", [Wire(n, "") for n in ("F7", "F8", "F9")]), who)
+    off = {"F7": "0", "F8": "0", "F9": "0.01"}
+    columns = {"rest": {}, "brake": {"F7": "12.3", "F8": "12.2"}, "left": {"F7": "0-12"}, "right": {"F8": "0-12"}}
+    columns |= {"park": {"F9": "12.3"}, "brake+left": {"F7": "0-12", "F8": "12.2"}}
+    _read(fuses, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
+    front = add_point(job, Place("left front lamp", "front_lamp", "left", FRONT_WIRES), who)
+    off = {"1": "0.0", "2": "0", "3": "0.02"}
+    columns = {"rest": {}, "park": {"2": "12.2"}, "left": {"3": "flash"}, "brake": {}, "brake+left": {"3": "0-12"}}
+    columns |= {"low": {"2": "12.1"}, "key": {}}
+    _read(front, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
+    _read(front, (("rest", "ohms", "in", {"1": "0.2 ohm", "2": "1.8 ohm"}),), who)
+
+
+def _lorry(who: User) -> None:
+    """24 V: licence lamps that glare into the camera are to go out in reverse."""
+    vehicle = {"make": "Oxbow", "model": "7", "year": 2009, "market": "", "system_v": 24, "computer": "no"}
+    facts = {**vehicle, "supply_v": 25.2, "addition": "licence_cutout", "added_count": 2, "added_each_a": 0.2}
+    job = begin_job(who, brief("Horse lorry: licence lamps out in reverse", **facts))
+    wires = [Wire("1", "BK"), Wire("2", "GY/RD"), Wire("3", "BU/YE")]
+    point = add_point(job, Place("left tail lamp", "rear_lamp", "left", wires), who)
+    off = {"1": "0.0", "2": "0.02", "3": "0"}
+    columns = {"rest": {}, "park": {"2": "24.8"}, "reverse": {"3": "24.7"}, "brake": {}, "left": {}}
+    _read(point, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who, 25.2)
+
+
+def _dunlin(who: User) -> None:
+    """Variable voltage: tail and stop come pulsed on one wire, so nothing is hung on it."""
+    vehicle = {"make": "Dunlin", "model": "Five", "year": 2013, "market": "", "computer": "yes"}
+    job = begin_job(who, brief("Towed car: running lamps", **vehicle, addition="running_lamps", added_each_a=0.1))
+    wires = [Wire("1", "BN"), Wire("2", "GY/BK"), Wire("3", "BK/WH")]
+    point = add_point(job, Place("left tail lamp", "rear_lamp", "left", wires), who)
+    off = {"1": "0.0", "2": "0.02", "3": "0"}
+    columns = {"rest": {}, "park": {"2": "2.9"}, "brake": {"2": "12.2"}, "left": {"3": "0-12"}, "reverse": {}}
+    columns |= {"park+brake": {"2": "12.2"}, "low": {"2": "3.0"}, "brake+left": {"2": "12.1", "3": "0-12"}}
+    _read(point, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
+    _read(point, (("park", "hertz", "in", {"2": "120 Hz"}),), who)
+
+
+def _pipit(who: User) -> None:
+    """A stop lamp that is switched by ground, and an extra one that wants a feed."""
+    vehicle = {"make": "Pipit", "model": "125", "year": 2020, "market": "", "computer": "no"}
+    facts = {**vehicle, "addition": "high_stop", "added_count": 1, "added_each_a": 0.3}
+    job = begin_job(who, brief("Pancake outfit: extra stop lamp on the box", **facts))
+    wires = [Wire("1", "GN"), Wire("2", "RD"), Wire("3", "BN")]
+    point = add_point(job, Place("rear lamp", "rear_lamp", "left", wires), who)
+    off = {"1": "12.5", "2": "12.5", "3": "0"}
+    columns = {"rest": {}, "brake": {"1": "0.1"}, "park": {"3": "12.2"}, "left": {}, "reverse": {}, "right": {}}
+    columns |= {"brake+left": {"1": "0.1"}, "low": {"3": "12.1"}, "asleep": {}, "brake+hazard": {"1": "0.2"}}
+    _read(point, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
+    _read(point, (("rest", "hertz", "in", {"2": "none"}),), who)
 
 
 def _finished(who: User) -> None:
@@ -166,9 +228,9 @@ def _finished(who: User) -> None:
     keep_job(view.job, who)
 
 
-def _read(point: AccessPoint, columns: Columns, who: User) -> None:
+def _read(point: AccessPoint, columns: Columns, who: User, supply_v: float = 12.6) -> None:
     pins = {pin.label: pin for pin in point.pins.all()}
     for state, instrument, load, readings in columns:
         setup = Setup(parse_state(state), Instrument(instrument), Load(load))
         for label, text in readings.items():
-            save_reading(pins[label], setup, text, 12.6, who)
+            save_reading(pins[label], setup, text, supply_v, who)

@@ -253,7 +253,7 @@ def a_job(**changes):
             a_job(leads=[{"lead": "a", "wanted": "tail", "each_a": 1, "technology": "gas"}]),
             "Expected led or filament",
         ),
-        (a_job(leads=[{"lead": "", "wanted": "tail", "each_a": 1}]), "has no name"),
+        (a_job(leads=[{"lead": "", "wanted": "tail", "each_a": 1}]), "cannot be the name of a lead"),
         (a_job(system_v=48), "48 V is no vehicle system"),
         (a_job(arrangement="upside down"), "Expected separate or combined"),
     ],

@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cache
 
+from electrics.errors import FactError
 from electrics.hookup.wanted import Wanted, parse_wanted
 from electrics.reference.tables import Table, read_table
 from electrics.vocabulary import Polarity
 
-__all__ = ["Accessory", "Lead", "accessories"]
+__all__ = ["OWN", "Accessory", "Lead", "accessories", "own_kind", "own_lead"]
 
 
 @dataclass(frozen=True)
@@ -55,11 +56,80 @@ class Accessory:
     is_swinging: bool
     is_wet: bool
     caution: str
+    own: tuple[Lead, ...] = ()
 
     @property
     def leads(self) -> tuple[Lead, ...]:
-        """Its leads, in order."""
-        return tuple(lead for accessory, lead in _leads() if accessory == self.id)
+        """Its leads, in order: those of its row, or one's own."""
+        return self.own or tuple(lead for accessory, lead in _leads() if accessory == self.id)
+
+
+OWN = "own"
+"""The id of an accessory of one's own kind."""
+MOST_LEADS = 8
+
+
+def own_kind(text: str, count: int) -> Accessory:
+    """An accessory whose leads are written down, one a line: `lead = wanted; 0.4 A; filament; ground`.
+
+    Parameters
+    ----------
+    text : str
+        Amps default to 0.3, technology to led, polarity to positive.
+    count : int
+        How many of it [-].
+
+    Returns
+    -------
+    Accessory
+
+    Raises
+    ------
+    FactError
+        A line that cannot be read, a lead twice, too many of them.
+    """
+    leads: list[Lead] = []
+    for number, line in enumerate(filter(str.strip, text.splitlines()), start=1):
+        name, _, rest = line.partition("=")
+        wanted, *more = [part.strip() for part in rest.split(";")]
+        each_a, technology, polarity = 0.3, "led", str(Polarity.POSITIVE)
+        for word in filter(None, more):
+            if word in ("led", "filament"):
+                technology = word
+            elif word in set(Polarity):
+                polarity = word
+            else:
+                each_a = _amps(number, word)
+        leads.append(own_lead(name, wanted, polarity, technology, each_a))
+    if not 1 <= len(leads) <= MOST_LEADS:
+        raise FactError("own_leads", f"{len(leads)} leads cannot be planned. Expected 1 to {MOST_LEADS}, one a line.")
+    names = [lead.id for lead in leads]
+    if len(set(names)) < len(names):
+        raise FactError("own_leads", "Two leads have the same name. Give each its own.")
+    return Accessory(OWN, "Own kind", "added lamp", count, False, False, True, "own", tuple(leads))
+
+
+def own_lead(name: str, wanted: str, polarity: str, technology: str, each_a: object) -> Lead:
+    """A lead of an accessory of one's own; FactError says what cannot be."""
+    name = name.strip()
+    if not name or not name.replace(" ", "").replace("_", "").replace("-", "").isalnum():
+        raise FactError("lead", f"“{name}” cannot be the name of a lead. Expected letters and digits.")
+    if polarity not in set(Polarity):
+        raise FactError("polarity", f"{name}: polarity is {polarity}. Expected {' or '.join(Polarity)}.")
+    if technology not in ("led", "filament"):
+        raise FactError("technology", f"{name}: technology is {technology}. Expected led or filament.")
+    if not isinstance(each_a, (int, float)) or isinstance(each_a, bool) or not 0.001 <= each_a <= 30:
+        raise FactError("each_a", f"{name}: each_a is {each_a}. Expected 0.001 to 30 A.")
+    return Lead(name.replace(" ", "_"), parse_wanted(wanted), Polarity(polarity), technology, float(each_a))
+
+
+def _amps(number: int, word: str) -> float:
+    try:
+        return float(word.removesuffix("A").strip().replace(",", "."))
+    except ValueError:
+        raise FactError(
+            "own_leads", f"Line {number}: “{word}” is no current, led, filament, positive or ground."
+        ) from None
 
 
 @cache

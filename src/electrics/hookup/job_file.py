@@ -7,16 +7,15 @@ from dataclasses import dataclass
 from typing import Any
 
 from electrics.errors import FactError
-from electrics.hookup.accessories import Lead, accessories
+from electrics.hookup.accessories import Lead, accessories, own_lead
 from electrics.hookup.forms import Source
 from electrics.hookup.search import Candidate, scenarios_of, search, source_levels, wanted_levels
 from electrics.hookup.states import NEVER
 from electrics.hookup.trial import Trial, node_of, try_out, vehicle_with
-from electrics.hookup.wanted import parse_wanted
 from electrics.signals import GROUND_SWITCHED, Scenario, polarity_of, variants
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity
 
-__all__ = ["HookUpJob", "own_lead", "read_job"]
+__all__ = ["HookUpJob", "read_job"]
 
 FORMAT, VERSION = "hailstone-hookup", 1
 
@@ -134,19 +133,6 @@ def _wanted(document: dict[str, Any]) -> tuple[tuple[Lead, ...], dict[str, int]]
         leads = (*leads, lead)
         lamps[lead.id] = int(entry.get("count", 1))
     return leads, lamps
-
-
-def own_lead(name: str, wanted: str, polarity: str, technology: str, each_a: object) -> Lead:
-    """A lead of an accessory of one's own; FactError says what cannot be."""
-    if not name.strip():
-        raise FactError("lead", "A lead has no name.")
-    if polarity not in set(Polarity):
-        raise FactError("polarity", f"{name}: polarity is {polarity}. Expected {' or '.join(Polarity)}.")
-    if technology not in ("led", "filament"):
-        raise FactError("technology", f"{name}: technology is {technology}. Expected led or filament.")
-    if not isinstance(each_a, (int, float)) or isinstance(each_a, bool) or not 0.001 <= each_a <= 30:
-        raise FactError("each_a", f"{name}: each_a is {each_a}. Expected 0.001 to 30 A.")
-    return Lead(name.strip(), parse_wanted(wanted), Polarity(polarity), technology, float(each_a))
 
 
 def _source(entry: dict[str, Any]) -> tuple[str, Function, str]:

@@ -25,6 +25,7 @@ class HookUpForm(forms.Form):
     """Every field may stay open; what is there must be possible."""
 
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
+    override = forms.CharField(label="Taken although it does not fit, because", required=False, max_length=200)
     fed_by = forms.ChoiceField(label="Fed by", choices=HookUp.FedBy)
     host_bulb = forms.ChoiceField(label="Factory bulbs on it", required=False)
     host_count = forms.IntegerField(label="How many", required=False, min_value=0, max_value=20)
@@ -73,6 +74,7 @@ class HookUpForm(forms.Form):
         """Stored decisions as the form's values."""
         return {
             "version": choice.version,
+            "override": choice.override,
             "fed_by": choice.fed_by,
             "host_bulb": choice.host_bulb,
             "host_count": choice.host_count,

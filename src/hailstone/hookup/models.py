@@ -24,6 +24,8 @@ class HookUp(models.Model):
     job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="hookup")
     ways = models.JSONField(default=dict)
     """Chosen way by lead: form and pin ids, `and_not:12,14`."""
+    override = models.CharField(max_length=200, blank=True)
+    """Why a way that is wrong somewhere is taken all the same."""
     fed_by = models.CharField(max_length=8, choices=FedBy, default=FedBy.UNKNOWN)
     host_bulb = models.CharField(max_length=20, blank=True)
     host_count = models.PositiveSmallIntegerField(null=True, blank=True)

@@ -12,6 +12,7 @@ from hailstone.jobs.models import Job
 from hailstone.jobs.services import check_version, touch
 
 FIELDS = (
+    "override",
     "fed_by",
     "host_bulb",
     "host_count",

@@ -10,6 +10,7 @@ from django.views.decorators.http import require_http_methods
 
 from electrics.errors import StateError
 from electrics.hookup.states import NEVER, TABLE_STATES
+from electrics.hookup.trial import Trial
 from electrics.identify.belief import WireBelief
 from electrics.vocabulary import State, parse_state
 from hailstone.hookup import services
@@ -102,6 +103,7 @@ def _shown(view: Overview, request: HttpRequest) -> dict[str, object]:
         "size": hookup_of(view.job).wire_size,
         "leads": leads,
         "never": [wording.never_reason(wire) for wire in _never(view)],
+        "overridden": plan.overridden,
         "caution": wording.CAUTIONS[plan.accessory.caution],
         "n_states": len(TABLE_STATES),
         "options": [(option, wording.option_reason(option)) for option in plan.options],
@@ -126,6 +128,7 @@ def _picture(view: Overview, lead: LeadPlan, state: State) -> dict[str, object]:
             signal_name(trial.shows[each] if trial else way.candidate.signal(each)),
             each not in (trial.wrong if trial else way.candidate.wrong),
             each == state,
+            _rate(trial, each),
         )
         for each in TABLE_STATES
     ]
@@ -138,6 +141,12 @@ def _picture(view: Overview, lead: LeadPlan, state: State) -> dict[str, object]:
         "circuit": circuit_view(trial, lead, way, state) if trial else None,
         "upsets": [finding_sentence(finding) for finding in trial.upsets] if trial else [],
     }
+
+
+def _rate(trial: Trial | None, state: State) -> str:
+    """How fast the lamps flash in a state; empty where nothing does."""
+    rhythms = trial.simulation.flash(state).values() if trial else ()
+    return next((f"{rhythm.per_minute:.0f}/min, {rhythm.word}" for rhythm in rhythms), "")
 
 
 def _asked_state(request: HttpRequest, lead: LeadPlan) -> State:

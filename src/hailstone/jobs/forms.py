@@ -7,10 +7,12 @@ from typing import Any
 from django import forms
 
 from electrics.errors import FactError
-from electrics.hookup.accessories import accessories
+from electrics.hookup.accessories import OWN, accessories, own_kind
 from electrics.hookup.load import check_load_a
 from electrics.vocabulary import supply_range_v
 from hailstone.jobs.models import Job, Vehicle
+
+OWN_EXAMPLE = "red = tail; 0.2 A\nyellow = over(turn_left, tail); 2.1 A; filament"
 
 
 class DecimalComma(forms.FloatField):
@@ -59,13 +61,21 @@ class BriefForm(forms.Form):
         ],
     )
     addition = forms.ChoiceField(label="What is added")
+    own_leads = forms.CharField(
+        label="Its leads, one a line (own kind only)",
+        required=False,
+        max_length=600,
+        widget=forms.Textarea(attrs={"rows": 3, "spellcheck": "false", "placeholder": OWN_EXAMPLE}),
+    )
     added_count = forms.IntegerField(label="How many")
     added_each_a = DecimalComma(label="Current of each", unit="A")
     has_helper = forms.BooleanField(label="Somebody is there to hold the pedal", required=False, initial=True)
 
     def __init__(self, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
-        self.fields["addition"].choices = [(item.id, item.name) for item in accessories()]
+        self.fields["addition"].choices = [(item.id, item.name) for item in accessories()] + [
+            (OWN, "Own kind: leads and behaviour by hand")
+        ]
         for name, field in self.fields.items():
             widget = field.widget
             kind = "form-select" if isinstance(widget, forms.Select) else "form-control"
@@ -87,6 +97,11 @@ class BriefForm(forms.Form):
                     f"{facts['supply_v']:g} V cannot be a {facts['system_v']} V battery. "
                     f"Expected {low:.1f} to {high:.1f} V; measure across its posts.",
                 )
+        if facts.get("addition") == OWN:
+            try:
+                own_kind(facts.get("own_leads", ""), 1)
+            except FactError as error:
+                self.add_error("own_leads", str(error))
         if "added_count" in facts and "added_each_a" in facts:
             try:
                 check_load_a(facts["added_count"], facts["added_each_a"])
@@ -110,6 +125,7 @@ class BriefForm(forms.Form):
             "computer": vehicle.computer,
             "arrangement": job.arrangement,
             "addition": job.addition,
+            "own_leads": job.own_leads,
             "added_count": job.added_count,
             "added_each_a": tidy_number(job.added_each_a),
             "has_helper": job.has_helper,

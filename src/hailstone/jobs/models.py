@@ -33,6 +33,7 @@ class Job(models.Model):
     vehicle = models.OneToOneField(Vehicle, on_delete=models.PROTECT)
     title = models.CharField(max_length=80)
     addition = models.CharField(max_length=30)
+    own_leads = models.TextField(blank=True)
     added_count = models.PositiveSmallIntegerField()
     added_each_a = models.FloatField()
     supply_v = models.FloatField()

@@ -11,7 +11,7 @@ from django.utils import timezone
 from hailstone.jobs.models import Job, Vehicle
 
 VEHICLE_FACTS = ("make", "model", "year", "market", "system_v", "computer")
-JOB_FACTS = ("title", "addition", "added_count", "added_each_a", "supply_v", "arrangement", "has_helper")
+JOB_FACTS = ("title", "addition", "own_leads", "added_count", "added_each_a", "supply_v", "arrangement", "has_helper")
 
 
 class StaleError(Exception):
@@ -36,7 +36,7 @@ def begin_job(who: AbstractBaseUser, facts: dict[str, Any]) -> Job:
     """Make a job with its vehicle from a valid brief."""
     vehicle = Vehicle.objects.create(**{name: facts[name] for name in VEHICLE_FACTS})
     return Job.objects.create(
-        vehicle=vehicle, created_by=who, changed_by=who, **{name: facts[name] for name in JOB_FACTS}
+        vehicle=vehicle, created_by=who, changed_by=who, **{name: facts[name] for name in JOB_FACTS if name in facts}
     )
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from electrics.build.sheet import CutRun, Part, cut_list, parts
-from electrics.hookup.accessories import Accessory, Lead, accessories
+from electrics.hookup.accessories import OWN, Accessory, Lead, accessories, own_kind
 from electrics.hookup.forms import Source
 from electrics.hookup.joints import JointFit, fit_joint, joint_methods
 from electrics.hookup.load import HostLoad, check_load_a, host_load, running_v
@@ -113,6 +113,12 @@ class HookUpPlan:
     branch_needs_fuse: bool
     missing: tuple[str, ...]
     faults: tuple[str, ...]
+    override: str
+
+    @property
+    def overridden(self) -> str:
+        """The reason for a way that is not right, where one was taken."""
+        return self.override if any(lead.chosen and not lead.chosen.is_right for lead in self.leads) else ""
 
     @property
     def chosen(self) -> Way | None:
@@ -163,10 +169,17 @@ def hookup_of(job: Job) -> HookUp:
         return HookUp(job=job, changed_by=job.changed_by)
 
 
+def accessory_of(job: Job) -> Accessory:
+    """What the job adds: a kind of the table, or one's own."""
+    if job.addition == OWN:
+        return own_kind(job.own_leads, job.added_count)
+    return accessories()[job.addition]
+
+
 def plan_hookup(job: Job) -> HookUpPlan:
     """Derive the plan of layer three from a job with its facts."""
     choice = hookup_of(job)
-    accessory = accessories()[job.addition]
+    accessory = accessory_of(job)
     lamp = lamp_belief(job)
     is_single = len(accessory.leads) == 1
     lead = lead_for(lamp, accessory.leads[0].wanted.functions[0]) if lamp and is_single else None
@@ -196,7 +209,8 @@ def plan_hookup(job: Job) -> HookUpPlan:
     faults = [
         name
         for name, is_broken in (
-            ("tap", any(way is not None and bool(_own_refusals(way)) for way in chosen)),
+            ("tap", not choice.override and any(way is not None and bool(_own_refusals(way)) for way in chosen)),
+            ("never", any(way is not None and "never" in way.candidate.refusals for way in chosen)),
             ("computer", choice.fed_by == HookUp.FedBy.COMPUTER and is_lamp_on_host),
             ("fuse_load", host is not None and not host.fits_fuse),
             ("wire_load", host is not None and not host.fits_wire),
@@ -228,6 +242,7 @@ def plan_hookup(job: Job) -> HookUpPlan:
         bool(option and host and host.fuse_a > option.conductor.largest_fuse_a),
         tuple(missing),
         tuple(faults),
+        choice.override.strip(),
     )
 
 

@@ -87,7 +87,7 @@ def _fingerprint(job: Job, plan: HookUpPlan, expected: Mapping[str, str], result
     """Everything a signature vouches for, as one digest: tap, load, wire, fuse, every line and what was seen."""
     parts = [job.addition, f"{plan.added_a:g}", *(each.chosen.key if each.chosen else "" for each in plan.leads)]
     parts += [plan.option.conductor.name if plan.option else "", f"{plan.fuse.rating_a:g}" if plan.fuse else ""]
-    parts += [*plan.missing, *plan.faults]
+    parts += [*plan.missing, *plan.faults, plan.overridden]
     parts += [f"{key}={asked}" for key, asked in sorted(expected.items())]
     parts += [f"{key}:{r.outcome}:{r.reading}:{r.note}" for key, r in sorted(results.items())]
     return hashlib.sha256("\n".join(parts).encode()).hexdigest()

@@ -17,6 +17,7 @@ from hailstone.layers.progress import Overview
 from hailstone.prove import services, shown
 from hailstone.wirebook.services import keep_job
 from hailstone.wording import proof as wording
+from hailstone.wording.hookup import way_name
 from hailstone.wording.lamp import lead_name
 
 
@@ -111,7 +112,7 @@ def sign(request: HttpRequest, job_id: int) -> HttpResponse:
 def sheet(request: HttpRequest, job_id: int) -> HttpResponse:
     """The test sheet for paper."""
     view = job_overview(job_id)
-    context = {"view": view, "layer": "prove"}
+    context = {"view": view, "layer": "prove", "ways": _ways(view)}
     if view.proof is not None:
         found = shown.groups(view, view.proof)
         context |= {
@@ -123,9 +124,18 @@ def sheet(request: HttpRequest, job_id: int) -> HttpResponse:
     return render(request, "prove/sheet.html", context)
 
 
+def _ways(view: Overview) -> list[tuple[str, str]]:
+    """Each lead with the way chosen for it, in words."""
+    return [
+        (lead.lead.id, way_name(lead.chosen.candidate, [place.wire for place in lead.chosen.wires]))
+        for lead in view.plan.leads
+        if lead.chosen
+    ]
+
+
 def _build(request: HttpRequest, view: Overview) -> HttpResponse:
     plan = plan_build(view.job, view.plan)
-    context = {"view": view, "layer": "build", "plan": plan, "steps": shown.steps(view)}
+    context = {"view": view, "layer": "build", "plan": plan, "steps": shown.steps(view), "ways": _ways(view)}
     if view.plan.lamp:
         context["lamp_leads"] = [(lead, lead_name(lead, view.plan.lamp)) for lead in view.plan.lamp.leads]
     if plan:

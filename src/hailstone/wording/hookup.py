@@ -22,6 +22,7 @@ MISSING = {
 
 FAULTS = {
     "tap": "The chosen way does not do what is wanted: see its reason.",
+    "never": "A data line is never tapped, whatever the reason.",
     "computer": "A circuit fed or watched by a computer must not carry more. Use a relay: the lamp from the battery "
     "on a fuse of its own, only the coil on this wire, a diode across it.",
     "fuse_load": "Too much for this circuit's fuse: over 80 % of its rating. Never fit a larger fuse; take the way "
@@ -58,6 +59,7 @@ NOTES = {
 }
 
 CAUTIONS = {
+    "own": "Write down what each lead must do in every state before it is connected, and prove it state by state.",
     "load": "Beyond a few amps take a relay from the battery, its coil on reverse. A switch in parallel back-feeds "
     "the factory circuit unless a diode or a relay keeps them apart.",
     "resting_feed": "A resting reverse feed looks like ground: tap what was measured in reverse.",

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import pytest
 
+from briefs import BRIEF
 from electrics.hookup.accessories import accessories
+from hailstone.demo import load_demo
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
+from hailstone.jobs.queries import job_overview
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -160,3 +163,74 @@ def test_every_accessory_opens_its_page(page, job, settled):
         Job.objects.update(addition=accessory.id, added_count=1)
         text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
         assert text.count('name="way_') > 0
+
+
+def test_a_way_that_is_wrong_is_taken_only_with_a_reason_that_is_printed(page, job, choice, settled):
+    way = f"direct:{pin(settled, '4')}"
+    assert "Not like this." in post(page, job, choice, way_reverse=way).content.decode()
+    reason = "parade lamp, off the road"
+    text = post(page, job, choice, way_reverse=way, override=reason, version="1").content.decode()
+    assert "Build it." in text
+    assert f"taken because: {reason}" in text
+    for path in ("build/", "prove/sheet/"):
+        assert f"Taken because: {reason}" in page.get(f"/jobs/{job.id}/{path}").content.decode()
+
+
+def test_a_changed_reason_voids_the_signature(hooked_up, settled):
+    before = job_overview(hooked_up.id).proof.fingerprint
+    HookUp.objects.update(ways={"reverse": f"direct:{pin(settled, '4')}"}, override="why not")
+    first = job_overview(hooked_up.id).proof.fingerprint
+    HookUp.objects.update(override="another reason")
+    assert len({before, first, job_overview(hooked_up.id).proof.fingerprint}) == 3
+
+
+def test_a_kind_of_ones_own_is_written_in_the_brief_and_planned_lead_by_lead(page, job, settled):
+    sent = {
+        **BRIEF,
+        "version": "1",
+        "addition": "own",
+        "own_leads": "red = tail; 0.2 A\nside = over(turn_left, tail); 0,3; led",
+    }
+    assert page.post(f"/jobs/{job.id}/", sent).status_code == 302
+    text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    assert "Lead <b>red</b>: tail" in text
+    assert "Lead <b>side</b>: turn left wherever it shows, else tail" in text
+    assert "Stop-and-turn converter with its own supply: pin 2 (tail) as stop, pin 5 (turn left) as turn" in text
+
+
+@pytest.mark.parametrize(
+    ("leads", "complaint"),
+    [
+        ("", "0 leads cannot be planned"),
+        ("a = tail\na = stop", "same name"),
+        ("a = disco", "no function"),
+        ("a = tail; bright", "is no current"),
+        ("a = tail; 99 A", "Expected 0.001 to 30 A"),
+        ("<b> = tail", "cannot be the name of a lead"),
+        ("\n".join(f"l{n} = tail" for n in range(9)), "Expected 1 to 8"),
+    ],
+)
+def test_a_kind_of_ones_own_that_makes_no_sense_is_asked_about(page, job, leads, complaint):
+    response = page.post(f"/jobs/{job.id}/", {**BRIEF, "version": "1", "addition": "own", "own_leads": leads})
+    assert response.status_code == 422
+    assert complaint in response.content.decode()
+
+
+def test_the_flash_rate_stands_beside_what_flashes(page, job, settled):
+    Job.objects.update(addition="turn_left", added_count=1, added_each_a=0.3)
+    assert "90/min, normal" in page.get(f"/jobs/{job.id}/hook-up/").content.decode()
+
+
+def test_the_demo_shows_the_traps(db):
+    """The trailer fuse lights with the brake, pulsed feeds bear nothing, a ground-switched lamp takes a relay."""
+    load_demo()
+    plans = {job.title: job_overview(job.id).plan for job in Job.objects.all()}
+    mirrors = plans["Book van: mirror turn lamps"].leads[0]
+    assert mirrors.right[0].main.point_name == "left front lamp"
+    trailer = next(way for way in mirrors.ways if way.candidate.form.id == "direct" and way.main.wire.pin == "F7")
+    assert "brake" in {str(state) for state in trailer.candidate.wrong}
+    assert not plans["Towed car: running lamps"].leads[0].right
+    lorry = plans["Horse lorry: licence lamps out in reverse"].leads[0]
+    assert lorry.right[0].candidate.form.id == "and_not"
+    stop = plans["Pancake outfit: extra stop lamp on the box"].leads[0]
+    assert stop.right[0].candidate.form.id == "from_ground"
