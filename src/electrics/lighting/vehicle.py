@@ -179,6 +179,7 @@ class _Loom:
 
     def fused(self, name: str, supply: str, rating_a: float) -> str:
         node = f"{name}_fused".replace(" ", "_")
+        rating_a *= 2 if self.vehicle.system_v == 6 else 1  # the same watts at half the voltage
         self.add(Fuse(name=f"{name} fuse", nodes={"from": supply, "to": node}, rating_a=rating_a))
         return node
 
@@ -279,14 +280,16 @@ class _Loom:
             nodes = {"49": "flasher_in", "49a": "flash"}
             if vehicle.pilot == "one":
                 nodes["c"] = "pilot_c"
-            rated_a = (2 if vehicle.has_front else 1) * MAIN.amps_a / self.scale
+            bulbs = vehicle.has_front + (not (is_combined and vehicle.one_wire))
+            rated_a = bulbs * MAIN.amps_a / self.scale
             self.add(Flasher(name="flasher", nodes=nodes, type=str(vehicle.flasher), rated_a=rated_a))
         for side in SIDES:
             controls = (side, "hazard")
             turn = f"turn_{side}"
             if by_computer:
-                threshold = 1.5 * 2.1 / self.scale if vehicle.counts_bulbs else 0.0
-                self.output(f"{turn} output", supply, turn, flashes_with=controls, warn_below_a=threshold)
+                bulbs = vehicle.has_front + (not is_combined)
+                warns = self.warns_below_a(bulbs)
+                self.output(f"{turn} output", supply, turn, flashes_with=controls, warn_below_a=warns)
             else:
                 self.switch(f"turn switch {side}", "flash", turn, controls)
             if vehicle.has_front:
@@ -300,7 +303,7 @@ class _Loom:
                 continue
             both = f"stop_turn_{side}"
             if by_computer:
-                self.combined_output(f"{both} output", supply, both, side)
+                self.combined_output(f"{both} output", supply, both, side, warn_below_a=self.warns_below_a(1))
             else:
                 if flash_wins:
                     self.switch(f"rear turn switch {side}", "flash", both, controls)
@@ -311,6 +314,10 @@ class _Loom:
                     self.switch(f"stop through turn switch {side}", "stop", both, ("brake",), (side,))
             self.lamp(f"{side} stop and turn lamp", both, f"rear {side}", MAIN, Function(both))
         self.pilots()
+
+    def warns_below_a(self, bulbs: int) -> float:
+        """Current under which a computer that counts bulbs misses one: the set less half a main bulb [A]."""
+        return (bulbs - 0.5) * MAIN.amps_a / self.scale if self.vehicle.counts_bulbs and bulbs else 0.0
 
     def combined_output(self, name: str, supply: str, out: str, side: str, **values: Any) -> None:
         flash_wins = self.vehicle.scenario.brake_with_hazard is BrakeWithHazard.FLASH_WINS

@@ -17,7 +17,8 @@ from hailstone.wording.words import function_name
 
 COLUMNS = ("Supply", "Fuse", "Control", "Tap", "Added", "Lamp", "Ground")
 PITCH, TOP, LANE = 176.0, 92.0, 108.0
-BOX_W, BOX_H = 132.0, 52.0
+BOX_W, INLET = 132.0, 26.0
+"""Width of a part, and how far apart its lanes enter it."""
 PARTS = {
     "diode_or": "Diodes",
     "relay": "Relay K1",
@@ -85,6 +86,8 @@ def circuit_view(trial: Trial, lead: LeadPlan, way: Way, state: State, *, lit: b
     lanes = len(way.wires) + (form in FROM_BATTERY)
     x = [PITCH * (n + 0.5) for n in range(len(COLUMNS))]
     middle = TOP + LANE * (lanes - 1) / 2
+    entry = x[4] - (BOX_W / 2 if form in PARTS else 0)
+    inlets = [(n - (lanes - 1) / 2) * INLET for n in range(lanes)]
     nodes = tapped_nodes(point, form)
     boxes, runs, joints, labels = [], [], [], []
     for n, place in enumerate(way.wires):
@@ -103,7 +106,7 @@ def circuit_view(trial: Trial, lead: LeadPlan, way: Way, state: State, *, lit: b
         runs += [
             _run([(x[0], y), (x[1], y), (x[2], y)], *RED, True),
             _run([(x[2] + BOX_W / 2, y), (x[3], y)], base, tracer, is_live),
-            _run(_bend(x[3], y, x[4] - (BOX_W / 2 if form in PARTS else 0), middle), base, tracer, is_live),
+            _run(_bend(x[3], y, entry, middle + inlets[n], 24 + 14 * n), base, tracer, is_live),
         ]
         joints.append(Label(x[3], y, f"J{n + 1}"))
         labels.append(Label(x[3], y + 30, f"pin {place.wire.pin} · {volts:.1f} V"))
@@ -114,7 +117,15 @@ def circuit_view(trial: Trial, lead: LeadPlan, way: Way, state: State, *, lit: b
             Box(x[1], y, "Own fuse", "by the battery", True),
         ]
         runs.append(
-            _run([(x[0], y), (x[1], y), *_bend(x[1] + BOX_W / 2, y, x[4] - BOX_W / 2, middle + 12)], *RED, True)
+            _run(
+                [
+                    (x[0], y),
+                    (x[1], y),
+                    *_bend(x[1] + BOX_W / 2, y, entry, middle + inlets[-1], 24 + 14 * (lanes - 1)),
+                ],
+                *RED,
+                True,
+            )
         )
     amps = abs(sum(point.amps(f"{ADDED} lamp {n}") for n in range(1, lead.lamps + 1)))
     light = point.light(f"{ADDED} lamp 1")
@@ -183,10 +194,10 @@ def _colours(colour: str) -> tuple[str, str]:
     return parsed.parts[0].hex, parsed.parts[1].hex if len(parsed.parts) > 1 else ""
 
 
-def _bend(x0: float, y0: float, x1: float, y1: float) -> list[tuple[float, float]]:
+def _bend(x0: float, y0: float, x1: float, y1: float, before: float) -> list[tuple[float, float]]:
     if abs(y0 - y1) < 1:
         return [(x0, y0), (x1, y1)]
-    turn = x1 - 24
+    turn = x1 - before
     return [(x0, y0), (turn, y0), (turn, y1), (x1, y1)]
 
 

@@ -62,7 +62,7 @@ class BriefForm(forms.Form):
     )
     addition = forms.ChoiceField(label="What is added")
     own_leads = forms.CharField(
-        label="Its leads, one a line (own kind only)",
+        label="Its leads, one a line",
         required=False,
         max_length=600,
         widget=forms.Textarea(attrs={"rows": 3, "spellcheck": "false", "placeholder": OWN_EXAMPLE}),

@@ -24,6 +24,8 @@ FAST = 2.0
 """Warning of a dead lamp: about twice the rate (common practice)."""
 HOLDS_BELOW = 0.4
 """Share of its rated load under which a bimetal flasher never opens (estimate)."""
+MOST_SHARE = 1.15
+"""Load beyond which a bimetal flasher gets no faster: those for hazards too are made for it [-] (estimate)."""
 SUPPLY_SHARE = 0.6
 """Share of its supply that an electronic flasher needs between supply and ground (estimate)."""
 NOTHING_A = 0.005
@@ -81,7 +83,7 @@ class Flasher(Element):
             if share < HOLDS_BELOW:
                 return Rhythm(0.0, 1.0, "steady")
             word = "normal" if share > 0.8 else "slow"
-            return Rhythm(NORMAL_PER_MIN * min(share, 1.6) ** 1.5, 0.5, word)
+            return Rhythm(NORMAL_PER_MIN * min(share, MOST_SHARE) ** 1.5, 0.5, word)
         if self.type == "electronic" and load_a < self.misses_below_a:
             return Rhythm(FAST * NORMAL_PER_MIN, 0.5, "fast")
         return Rhythm(NORMAL_PER_MIN, 0.5, "normal")

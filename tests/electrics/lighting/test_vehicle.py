@@ -1,0 +1,113 @@
+"""Vehicles as they leave the factory: nothing is wrong with them, and lamps burn as lamps do."""
+
+from __future__ import annotations
+
+import pytest
+
+from electrics.circuit.elements import Lamp
+from electrics.circuit.findings import findings
+from electrics.circuit.simulate import simulate
+from electrics.errors import FactError
+from electrics.hookup.states import TABLE_STATES
+from electrics.lighting.samples import SAMPLE_VEHICLES, sample_circuits
+from electrics.lighting.vehicle import FlasherKind, Lamps, Vehicle, factory_circuit
+from electrics.signals import Scenario
+from electrics.vocabulary import Arrangement, BrakeWithHazard
+from vehicles import VEHICLES
+
+SEPARATE = Scenario(Arrangement.SEPARATE)
+LED_ON_BULB_COUNTER = Vehicle(
+    scenario=SEPARATE, rear=Lamps.LED, front=Lamps.LED, flasher=FlasherKind.COMPUTER, counts_bulbs=True
+)
+
+
+@pytest.mark.parametrize("name", VEHICLES)
+def test_a_whole_vehicle_has_no_finding(name):
+    """No warning, no fast flash, no back-feed, no overload, no drain."""
+    assert findings(simulate(factory_circuit(VEHICLES[name]).network, TABLE_STATES)) == ()
+
+
+@pytest.mark.parametrize("arrangement", list(Arrangement))
+@pytest.mark.parametrize("flasher", list(FlasherKind))
+def test_filament_lamps_flash_within_60_to_120_a_minute(arrangement, flasher):
+    """SAE J590 and UN R48."""
+    counts = flasher is FlasherKind.COMPUTER
+    vehicle = Vehicle(scenario=Scenario(arrangement), flasher=flasher, counts_bulbs=counts)
+    found = simulate(factory_circuit(vehicle).network, ["left", "right", "hazard"])
+    for state in ("left", "right", "hazard"):
+        for rhythm in found.flash(state).values():
+            assert 60 <= rhythm.per_minute <= 120, (flasher, state)
+            assert 0.3 <= rhythm.duty <= 0.75
+
+
+@pytest.mark.parametrize("system_v", [6, 12, 24])
+def test_main_lamps_burn_at_more_than_half_and_never_over_rated_by_half(system_v):
+    """Half a volt on the feed side costs a filament a tenth of its light or so (light V^3.4)."""
+    vehicle = Vehicle(system_v=system_v, scenario=SEPARATE)
+    point = simulate(factory_circuit(vehicle).network, ["brake"]).at("brake")
+    for side in ("left", "right"):
+        assert 0.6 < point.light(f"{side} stop lamp") < 1.5
+
+
+def test_leds_on_a_computer_that_counts_bulbs_warn_and_flash_fast():
+    """LED current looks like a dead bulb (common practice)."""
+    rules = {finding.rule for finding in findings(simulate(factory_circuit(LED_ON_BULB_COUNTER).network, ["left"]))}
+    assert {"outage_warning", "flash_rate"} <= rules
+
+
+def test_a_dead_bulb_is_noticed():
+    factory = factory_circuit(Vehicle(scenario=SEPARATE, flasher=FlasherKind.COMPUTER, counts_bulbs=True))
+    lamp = factory.network["left rear turn lamp"]
+    dead = Lamp(name=lamp.name, nodes=lamp.nodes, broken=True)
+    found = findings(simulate(factory.network.with_changed(dead), ["left", "right"]))
+    assert {(finding.rule, finding.state) for finding in found} == {
+        ("outage_warning", "left"),
+        ("flash_rate", "left"),
+    }
+
+
+def test_the_brake_lights_nothing_but_stop_lamps():
+    """Nothing is lit with everything off; park lamps are dark while braking."""
+    point = simulate(sample_circuits()["oxbow"], ["rest", "brake"])
+    for (name, branch), light in point.light.items():
+        assert light[0] < 1e-6, name
+        assert (float(light[1]) > 0.1) == ("stop" in name or name == "trailer brakes"), (name, branch)
+
+
+@pytest.mark.parametrize("who", list(BrakeWithHazard))
+def test_combined_lamps_flash_over_the_brake_and_front_ones_are_blind_to_it(who):
+    network = factory_circuit(Vehicle(scenario=Scenario(Arrangement.COMBINED, who))).network
+    found = simulate(network, ["brake", "brake+left", "brake+hazard"])
+    assert found.at("brake").light("left stop and turn lamp") > 0.5
+    assert found.at("brake").light("left front turn lamp") < 1e-6
+    assert found.at("brake+left", lit=False).light("left stop and turn lamp") < 0.01
+    assert found.at("brake+left", lit=False).light("right stop and turn lamp") > 0.5
+    steady = found.at("brake+hazard", lit=False).light("left stop and turn lamp") > 0.5
+    assert steady is (who is BrakeWithHazard.BRAKE_WINS)
+    assert found.at("brake+hazard", lit=False).light("left front turn lamp") < 0.01
+    assert found.at("brake+hazard", lit=False).light("high stop lamp") > 0.5
+
+
+def test_the_charging_voltage_comes_with_the_engine():
+    found = simulate(sample_circuits()["skua"], ["key", "engine"])
+    assert found.at("key").volts("bat") == pytest.approx(12.6, abs=0.1)
+    assert found.at("engine").volts("bat") == pytest.approx(14.2, abs=0.1)
+
+
+@pytest.mark.parametrize(
+    ("wrong", "complaint"),
+    [
+        ({"system_v": 48}, "no vehicle system"),
+        ({"drl": "always"}, "no daytime lamp"),
+        ({"pilot": "three"}, "no pilot lamp"),
+        ({"sides_apart": True, "pulsed_tail": True}, "not modelled"),
+    ],
+)
+def test_a_vehicle_that_cannot_be_is_refused(wrong, complaint):
+    with pytest.raises(FactError, match=complaint):
+        Vehicle(**wrong)
+
+
+def test_the_largest_sample_has_more_than_forty_elements():
+    assert max(len(network.elements) for network in sample_circuits().values()) > 40
+    assert set(SAMPLE_VEHICLES) <= set(sample_circuits())
