@@ -43,7 +43,7 @@ def search_ms(leads: tuple[Lead, ...], functions: tuple[Function, ...], *, tried
         for lead in leads:
             for candidate in search(lead, sources, wanted_levels(lead, scenarios))[:tried]:
                 nodes = [node_of(factory, Function(source.key)) for source in candidate.sources]
-                try_out(candidate, lead, nodes, factory, scenarios[0])
+                try_out(candidate.form, lead, nodes, factory, scenarios[0])
         times.append(time.perf_counter() - start)
     return 1e3 * statistics.median(times[1:])
 

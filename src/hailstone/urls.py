@@ -2,6 +2,7 @@
 
 from django.urls import include, path
 
+from hailstone.hookup import views as hookup
 from hailstone.shop import views as shop
 
 urlpatterns = [
@@ -11,6 +12,7 @@ urlpatterns = [
     path("jobs/<int:job_id>/", include("hailstone.prove.urls")),
     path("jobs/<int:job_id>/", include("hailstone.lamp.urls")),
     path("", include("hailstone.wirebook.urls")),
+    path("schools/", hookup.schools, name="schools"),
     path("sign-in/", shop.SignIn.as_view(), name="sign_in"),
     path("sign-out/", shop.SignOut.as_view(), name="sign_out"),
     path("theme/", shop.theme, name="theme"),

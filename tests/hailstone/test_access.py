@@ -39,6 +39,7 @@ TABLE = {
     "wire_book": ("", "get", 200, None),
     "export_book": ("", "get", 200, None),
     "import_book": ("", "post", 422, None),
+    "schools": ("", "get", 200, None),
     "take_out": ("point", "post", 404, None),
     "hookup": ("job", "get", 200, 404),
     "build": ("job", "get", 200, 404),

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from functools import cache
 
 from electrics.errors import FactError
@@ -10,7 +11,7 @@ from electrics.hookup.wanted import Wanted, parse_wanted
 from electrics.reference.tables import Table, read_table
 from electrics.vocabulary import Polarity
 
-__all__ = ["OWN", "Accessory", "Lead", "accessories", "own_kind", "own_lead"]
+__all__ = ["OWN", "Accessory", "Lead", "accessories", "own_kind", "own_lead", "together"]
 
 
 @dataclass(frozen=True)
@@ -25,6 +26,8 @@ class Lead:
         `led` or `filament`.
     each_a : float
         Usual current of one lamp on it [A].
+    lamps : int
+        How many lamps hang on it [-].
     """
 
     id: str
@@ -32,6 +35,7 @@ class Lead:
     polarity: Polarity
     technology: str
     each_a: float
+    lamps: int = 1
 
 
 @dataclass(frozen=True)
@@ -62,6 +66,38 @@ class Accessory:
     def leads(self) -> tuple[Lead, ...]:
         """Its leads, in order: those of its row, or one's own."""
         return self.own or tuple(lead for accessory, lead in _leads() if accessory == self.id)
+
+
+def together(first: Accessory, others: Sequence[Accessory]) -> Accessory:
+    """Several accessories as one with the leads of all, each lead named after its accessory.
+
+    Parameters
+    ----------
+    first : Accessory
+        Its caution and count stand for the whole.
+    others : sequence of Accessory
+
+    Returns
+    -------
+    Accessory
+    """
+    if not others:
+        return first
+    every = (first, *others)
+    leads = [
+        replace(lead, id=f"{each.id}-{lead.id}", lamps=each.count if len(each.leads) == 1 and n else lead.lamps)
+        for n, each in enumerate(every)
+        for lead in each.leads
+    ]
+    return replace(
+        first,
+        name=", ".join([first.name, *(each.name[0].lower() + each.name[1:] for each in others)]),
+        lamp="added lamp",
+        is_removable=any(each.is_removable for each in every),
+        is_swinging=any(each.is_swinging for each in every),
+        is_wet=any(each.is_wet for each in every),
+        own=tuple(leads),
+    )
 
 
 OWN = "own"

@@ -244,9 +244,9 @@ def _when(on: NDArray[np.bool_]) -> Levels:
 
 
 def _supply(name: str) -> tuple[Element, str]:
-    """A fuse of its own at the battery, and the node behind it."""
+    """A fuse of its own at the battery (which one is sized elsewhere, by load and wire), and the node behind it."""
     fused = f"{name}_fused"
-    return Fuse(name=f"{name} fuse", nodes={"from": "bat", "to": fused}, rating_a=10), fused
+    return Fuse(name=f"{name} fuse", nodes={"from": "bat", "to": fused}, rating_a=30), fused
 
 
 def _relay(name: str, *, coil: str, common: str, make: str, rest: str = "", coil_ground: str = "gnd") -> Element:

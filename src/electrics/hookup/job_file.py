@@ -55,7 +55,7 @@ class HookUpJob:
         nodes = [node_of(factory, *self.functions[source.key]) for source in candidate.sources]
         if not all(nodes):
             return None
-        return try_out(candidate, lead, nodes, factory, self.scenarios[0], count=self.lamps[lead.id])
+        return try_out(candidate.form, lead, nodes, factory, self.scenarios[0], count=self.lamps[lead.id])
 
 
 def read_job(text: str) -> HookUpJob:

@@ -42,13 +42,16 @@ class JointFit:
     sleeve_mm : float
         Shrink sleeve to put on before the joint is made, inside diameter before shrinking [mm].
     warnings : tuple of str
-        Rule ids: `exposed`, `unlike_gauges`.
+        Rule ids that forbid it: `exposed`, `unlike_gauges`, `monitored`.
+    advice : tuple of str
+        Rule ids of what speaks for another way here: `comes_off`, `cuts_loom`, `fuse_wakes`.
     """
 
     method: JointMethod
     connector_colour: str
     sleeve_mm: float
     warnings: tuple[str, ...]
+    advice: tuple[str, ...] = ()
 
 
 @cache
@@ -68,7 +71,15 @@ def joint_methods() -> Table[JointMethod]:
     )
 
 
-def fit_joint(method: JointMethod, host: Conductor, branch: Conductor, *, exposed: bool) -> JointFit:
+def fit_joint(
+    method: JointMethod,
+    host: Conductor,
+    branch: Conductor,
+    *,
+    exposed: bool,
+    monitored: bool = False,
+    comes_off: bool = False,
+) -> JointFit:
     """Judge a joint and size its connector and sleeve.
 
     Parameters
@@ -78,6 +89,10 @@ def fit_joint(method: JointMethod, host: Conductor, branch: Conductor, *, expose
         The factory wire and the added one.
     exposed : bool
         In spray, under the vehicle or on a vibrating part.
+    monitored : bool
+        A computer feeds or watches the circuit: its wires are not wounded.
+    comes_off : bool
+        The part that carries the lamp comes off or swings.
 
     Returns
     -------
@@ -92,7 +107,17 @@ def fit_joint(method: JointMethod, host: Conductor, branch: Conductor, *, expose
         for rule, is_broken in (
             ("exposed", exposed and not method.bears_exposure),
             ("unlike_gauges", method.id == "displacement_tap" and host.sleeve_colour != branch.sleeve_colour),
+            ("monitored", method.id == "displacement_tap" and monitored),
         )
         if is_broken
     ]
-    return JointFit(method, thicker.sleeve_colour, sleeve_mm, tuple(warnings))
+    advice = [
+        rule
+        for rule, applies in (
+            ("comes_off", comes_off and method.id not in ("t_harness", "disconnect")),
+            ("cuts_loom", method.cuts_loom and monitored),
+            ("fuse_wakes", method.id == "fuse_tap"),
+        )
+        if applies
+    ]
+    return JointFit(method, thicker.sleeve_colour, sleeve_mm, tuple(warnings), tuple(advice))

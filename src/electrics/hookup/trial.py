@@ -14,7 +14,8 @@ from electrics.circuit.elements import Element, Lamp, Led, Relay
 from electrics.circuit.findings import Finding, findings
 from electrics.circuit.simulate import GLOWS, Simulation, simulate
 from electrics.hookup.accessories import Lead
-from electrics.hookup.search import Candidate
+from electrics.hookup.forms import Form
+from electrics.hookup.load import running_v
 from electrics.hookup.states import TABLE_STATES
 from electrics.lighting.vehicle import FactoryCircuit, FlasherKind, Lamps, Vehicle, factory_circuit
 from electrics.signals import GROUND_SWITCHED, Level, Scenario, Signal
@@ -51,7 +52,7 @@ class Trial:
 def vehicle_with(
     functions: frozenset[tuple[Function, str]], scenario: Scenario, *, system_v: int = 12, has_computer: bool = False
 ) -> FactoryCircuit:
-    """A vehicle whose circuit has these functions in these variants.
+    """A vehicle whose circuit has these functions in these variants, at the voltage that loads are judged at.
 
     Parameters
     ----------
@@ -75,6 +76,7 @@ def vehicle_with(
     return factory_circuit(
         Vehicle(
             system_v=system_v,
+            resting_v=running_v(system_v),
             scenario=scenario,
             flasher=FlasherKind.COMPUTER if has_computer else FlasherKind.ELECTRONIC,
             counts_bulbs=has_computer,
@@ -100,7 +102,7 @@ def node_of(factory: FactoryCircuit, function: Function, variant: str = "") -> s
 
 
 def try_out(
-    candidate: Candidate,
+    form: Form,
     lead: Lead,
     nodes: Sequence[str],
     factory: FactoryCircuit,
@@ -110,11 +112,11 @@ def try_out(
     each_a: float | None = None,
     states: Sequence[State] = TABLE_STATES,
 ) -> Trial:
-    """Attach a candidate to a vehicle and see.
+    """Attach a form of hook-up to a vehicle and see.
 
     Parameters
     ----------
-    candidate : Candidate
+    form : Form
     lead : Lead
     nodes : sequence of str
         Where its sources are on the vehicle's circuit.
@@ -132,7 +134,7 @@ def try_out(
     Trial
     """
     out = f"{ADDED}_lead"
-    parts = candidate.form.build(ADDED, nodes, out)
+    parts = form.build(ADDED, nodes, out)
     if factory.vehicle.system_v != 12:
         parts = tuple(_scaled(part, factory.vehicle.system_v / 12) for part in parts)
     lamps = _lamps(lead, out, count, each_a or lead.each_a, factory.vehicle.system_v / 12)

@@ -103,6 +103,7 @@ class Vehicle:
     has_fogs: bool = False
     ground_switched_stop: bool = False
     pilot: str = ""
+    resting_v: float | None = None
     charging_v: float | None = None
 
     def __post_init__(self) -> None:
@@ -165,7 +166,7 @@ class _Loom:
             Battery(
                 name="battery",
                 nodes={"+": "bat", "-": "gnd"},
-                volts=12.6 * self.scale,
+                volts=vehicle.resting_v or 12.6 * self.scale,
                 charging_v=vehicle.charging_v or 14.2 * self.scale,
             )
         )

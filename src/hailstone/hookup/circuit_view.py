@@ -95,13 +95,13 @@ def circuit_view(trial: Trial, lead: LeadPlan, way: Way, state: State, *, lit: b
         base, tracer = _colours(place.wire.colour)
         volts = point.volts(nodes[n])
         is_live = volts > 0.5
-        name = function_name(place.wire.function)
+        name, is_on = function_name(place.wire.function), is_live
         if place.wire.polarity is Polarity.GROUND:
-            name += ", by ground"
+            name, is_on = f"{name}, by ground", not is_live
         boxes += [
-            Box(x[0], y, f"{_supply_v(point):.1f} V", "battery", True),
+            Box(x[0], y, f"{_supply_v(point):.1f} V", "running", True),
             Box(x[1], y, "Factory fuse", f"pin {place.wire.pin}'s circuit", True),
-            Box(x[2], y, name, "on" if is_live else "off", is_live),
+            Box(x[2], y, name, "on" if is_on else "off", is_on),
         ]
         runs += [
             _run([(x[0], y), (x[1], y), (x[2], y)], *RED, True),
@@ -113,7 +113,7 @@ def circuit_view(trial: Trial, lead: LeadPlan, way: Way, state: State, *, lit: b
     if form in FROM_BATTERY:
         y = TOP + LANE * (lanes - 1)
         boxes += [
-            Box(x[0], y, f"{_supply_v(point):.1f} V", "battery", True),
+            Box(x[0], y, f"{_supply_v(point):.1f} V", "running", True),
             Box(x[1], y, "Own fuse", "by the battery", True),
         ]
         runs.append(

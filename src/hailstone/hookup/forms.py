@@ -88,3 +88,17 @@ class HookUpForm(forms.Form):
             "joint": choice.joint,
             "is_exposed": choice.is_exposed,
         }
+
+
+class SchoolForm(forms.Form):
+    """The shop's ways of joining, grounding and buying wire."""
+
+    joint = forms.ChoiceField(label="Joint")
+    ground = forms.ChoiceField(label="Ground", choices=HookUp.Ground)
+    wire_standard = forms.ChoiceField(label="Wire sold as", choices=STANDARDS)
+
+    def __init__(self, *args: Any, **options: Any) -> None:
+        super().__init__(*args, **options)
+        self.fields["joint"].choices = [(method.id, method.name) for method in joint_methods()]
+        for field in self.fields.values():
+            field.widget.attrs["class"] = "form-select"

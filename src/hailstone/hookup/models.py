@@ -44,3 +44,19 @@ class HookUp(models.Model):
 
     def __str__(self) -> str:
         return f"hook-up of {self.job}"
+
+
+class School(models.Model):
+    """How this shop joins and grounds, unless a job says otherwise. There is one."""
+
+    joint = models.CharField(max_length=20, default="crimp_butt")
+    ground = models.CharField(max_length=5, choices=HookUp.Ground, default=HookUp.Ground.WIRE)
+    wire_standard = models.CharField(max_length=8, default="awg")
+
+    def __str__(self) -> str:
+        return "the shop's ways"
+
+
+def the_school() -> School:
+    """The shop's ways; those of common practice until somebody chose."""
+    return School.objects.first() or School()

@@ -7,7 +7,7 @@ from typing import Any
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
-from hailstone.hookup.models import HookUp
+from hailstone.hookup.models import HookUp, the_school
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import check_version, touch
 
@@ -32,13 +32,35 @@ WAY = "way_"
 """What the field of a lead's way begins with."""
 
 
+def begin_hookup(job: Job, who: AbstractBaseUser) -> None:
+    """An open hook-up that starts from the shop's ways."""
+    school = the_school()
+    HookUp.objects.create(
+        job=job,
+        joint=school.joint,
+        ground=school.ground,
+        wire_standard=school.wire_standard,
+        changed_by=who,
+        version=0,
+    )
+
+
+@transaction.atomic
+def keep_school(facts: dict[str, str]) -> None:
+    """Store the shop's ways; jobs that have begun keep theirs."""
+    school = the_school()
+    for name, value in facts.items():
+        setattr(school, name, value)
+    school.save()
+
+
 @transaction.atomic
 def decide(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None:
     """Store the decisions that are valid; fields that are missing from `facts` stay as they were."""
     stored = HookUp.objects.select_related("changed_by").filter(job=job).first()
     if stored is None:
         stored = HookUp(job=job, version=0)
-    else:
+    elif stored.version:  # nothing was decided yet: nothing to be stale against
         check_version(stored, facts.get("version"))
     if "wire_standard" in facts and facts["wire_standard"] != stored.wire_standard:
         facts = {**facts, "wire_size": ""}

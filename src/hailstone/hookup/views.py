@@ -4,18 +4,22 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
 from electrics.errors import StateError
+from electrics.hookup.forms import FORMS
+from electrics.hookup.joints import joint_methods
 from electrics.hookup.states import NEVER, TABLE_STATES
 from electrics.hookup.trial import Trial
 from electrics.identify.belief import WireBelief
 from electrics.vocabulary import State, parse_state
 from hailstone.hookup import services
 from hailstone.hookup.circuit_view import circuit_view
-from hailstone.hookup.forms import HookUpForm
+from hailstone.hookup.forms import HookUpForm, SchoolForm
+from hailstone.hookup.models import the_school
 from hailstone.hookup.services import WAY
 from hailstone.hookup.svg import load_bar
 from hailstone.jobs.queries import job_overview
@@ -32,6 +36,10 @@ PARTS = [f"hookup/_{part}.html" for part in ("banner", "ways", "circuit", "load"
 """What follows from the decisions; answered alone, so that the fields are never replaced while one types."""
 
 
+TRIED_WAYS = 2
+"""Right ways of a lead that are tried on the circuit before one is chosen."""
+
+
 @dataclass(frozen=True)
 class ShownWay:
     """A way with its words."""
@@ -40,6 +48,7 @@ class ShownWay:
     name: str
     reason: str
     is_chosen: bool
+    upsets: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -57,12 +66,14 @@ class ShownLead:
 def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
     """The whole page, or after a change of one field the part that follows from it."""
     view = job_overview(job_id)
-    form, status, stale = _form(view), 200, ""
+    form, status, stale, problem = _form(view), 200, "", ""
     if request.method == "POST":
         bound = _form(view, request)
         bound.is_valid()
         facts = {name: value for name, value in bound.cleaned_data.items() if name in request.POST or value}
         facts |= {name: value for name, value in bound.cleaned_data.items() if not name.startswith(WAY)}
+        by_hand, problem = _by_hand(view, request)
+        facts |= by_hand
         try:
             services.decide(view.job, request.user, facts)
         except StaleError as error:
@@ -77,9 +88,22 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
                 form, status = _form(view, request), 422
                 form.data = form.data.copy()
                 form.data["version"] = hookup_of(view.job).version
-    context = {"view": view, "form": form, "layer": "hookup", "stale": stale, **_shown(view, request)}
+    context = {"view": view, "form": form, "layer": "hookup", "stale": stale or problem, **_shown(view, request)}
     template = "hookup/_answer.html" if request.htmx else "hookup/hookup.html"
     return render(request, template, context, status=status)
+
+
+def schools(request: HttpRequest) -> HttpResponse:
+    """The shop's ways, with what speaks for and against each."""
+    school = the_school()
+    initial = {name: getattr(school, name) for name in ("joint", "ground", "wire_standard")}
+    form = SchoolForm(request.POST or None, initial=initial)
+    if request.method == "POST" and form.is_valid():
+        services.keep_school(form.cleaned_data)
+        messages.success(request, "Kept. Jobs that begin from now on start with these ways.")
+        return redirect("schools")
+    context = {"form": form, "methods": list(joint_methods()), "school": school}
+    return render(request, "hookup/schools.html", context, status=422 if form.is_bound else 200)
 
 
 def _form(view: Overview, request: HttpRequest | None = None) -> HookUpForm:
@@ -102,7 +126,11 @@ def _shown(view: Overview, request: HttpRequest) -> dict[str, object]:
         "lamp_summary": summary(plan.lamp) if plan.lamp else "",
         "size": hookup_of(view.job).wire_size,
         "leads": leads,
+        "forms": [(form.id, wording.FORMS[form.id].format("the first", "the second")) for form in FORMS],
+        "sources": _source_choices(view),
         "never": [wording.never_reason(wire) for wire in _never(view)],
+        "joint_advice": [wording.JOINT_ADVICE[rule] for rule in plan.joint.advice] if plan.joint else [],
+        "school": the_school(),
         "overridden": plan.overridden,
         "caution": wording.CAUTIONS[plan.accessory.caution],
         "n_states": len(TABLE_STATES),
@@ -166,6 +194,13 @@ def _asked_state(request: HttpRequest, lead: LeadPlan) -> State:
 
 
 def _lead(view: Overview, lead: LeadPlan) -> ShownLead:
+    def upsets(way: Way) -> tuple[str, ...]:
+        """What a right way upsets on the solved circuit; the first few are tried."""
+        if way not in lead.right[:TRIED_WAYS]:
+            return ()
+        trial = try_way(view.job, view.plan, lead, way)
+        return tuple(finding_sentence(finding) for finding in trial.upsets) if trial else ()
+
     def shown(way: Way) -> ShownWay:
         wires = [place.wire for place in way.wires]
         return ShownWay(
@@ -173,9 +208,10 @@ def _lead(view: Overview, lead: LeadPlan) -> ShownLead:
             wording.way_name(way.candidate, wires),
             wording.way_reason(way.candidate, wires, lead.lead, view.plan.accessory, view.plan.scenario),
             lead.chosen is not None and way.key == lead.chosen.key,
+            upsets(way),
         )
 
-    right = list(lead.right[:SHOWN_WAYS])
+    right = sorted(lead.right[:SHOWN_WAYS], key=lambda way: len(upsets(way)))
     if lead.chosen is not None and lead.chosen.is_right and lead.chosen not in right:
         right.append(lead.chosen)
     wrong = [way for way in lead.ways if not way.is_right]
@@ -186,6 +222,37 @@ def _lead(view: Overview, lead: LeadPlan) -> ShownLead:
     return ShownLead(
         lead, WAY + lead.lead.id, wording.lead_wish(lead.lead), tuple(map(shown, right)), tuple(map(shown, losing))
     )
+
+
+def _source_choices(view: Overview) -> list[tuple[int, str]]:
+    """Every wire of the job, for connecting by hand."""
+    believed = beliefs(view.job)
+    several = len(view.job.points.all()) > 1
+    return [
+        (pin.id, wording.source_name(believed[point.id].wire(pin.label)) + (f", {point.name}" if several else ""))
+        for point in view.job.points.all()
+        for pin in point.pins.all()
+    ]
+
+
+def _by_hand(view: Overview, request: HttpRequest) -> tuple[dict[str, str], str]:
+    """The way that was connected by hand, as a decision, or why it is none."""
+    lead_id = request.POST.get("hand", "")
+    lead = next((lead for lead in view.plan.leads if lead.lead.id == lead_id), None)
+    if lead is None:
+        return {}, ""
+    picked = [request.POST.get(f"hand_{place}_{lead_id}", "") for place in ("a", "b")]
+    form = request.POST.get(f"hand_form_{lead_id}", "")
+    wires = len(next((each.takes for each in FORMS if each.id == form), ()))
+    keys = {f"{form}:{','.join(order)}" for order in (picked[:wires], picked[:wires][::-1])}
+    fitting = next((way for way in lead.ways if way.key == f"{form}:{','.join(picked[:wires])}"), None)
+    fitting = fitting or next((way for way in lead.ways if way.candidate.form.is_symmetric and way.key in keys), None)
+    if fitting is None:
+        return {}, (
+            "These cannot be connected so: a data line, spare or ground is no source, two wires must differ, and "
+            "what one does alone needs no second. The ways above are the nearest that work."
+        )
+    return {WAY + lead_id: fitting.key}, ""
 
 
 def _never(view: Overview) -> list[WireBelief]:

@@ -61,6 +61,9 @@ class BriefForm(forms.Form):
         ],
     )
     addition = forms.ChoiceField(label="What is added")
+    also = forms.MultipleChoiceField(
+        label="Added along with it", required=False, widget=forms.SelectMultiple(attrs={"size": 5})
+    )
     own_leads = forms.CharField(
         label="Its leads, one a line",
         required=False,
@@ -76,6 +79,7 @@ class BriefForm(forms.Form):
         self.fields["addition"].choices = [(item.id, item.name) for item in accessories()] + [
             (OWN, "Own kind: leads and behaviour by hand")
         ]
+        self.fields["also"].choices = [(item.id, item.name) for item in accessories()]
         for name, field in self.fields.items():
             widget = field.widget
             kind = "form-select" if isinstance(widget, forms.Select) else "form-control"
@@ -86,6 +90,9 @@ class BriefForm(forms.Form):
             if self.is_bound and name in self.errors:
                 widget.attrs["aria-invalid"] = "true"
                 widget.attrs["class"] = f"{kind} is-invalid"
+
+    def clean_also(self) -> str:
+        return ",".join(self.cleaned_data["also"])
 
     def clean(self) -> dict[str, Any]:
         facts = super().clean() or {}
@@ -126,6 +133,7 @@ class BriefForm(forms.Form):
             "arrangement": job.arrangement,
             "addition": job.addition,
             "own_leads": job.own_leads,
+            "also": job.also.split(","),
             "added_count": job.added_count,
             "added_each_a": tidy_number(job.added_each_a),
             "has_helper": job.has_helper,

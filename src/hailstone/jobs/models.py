@@ -34,6 +34,8 @@ class Job(models.Model):
     title = models.CharField(max_length=80)
     addition = models.CharField(max_length=30)
     own_leads = models.TextField(blank=True)
+    also = models.CharField(max_length=300, blank=True)
+    """Ids of further accessories, separated by commas."""
     added_count = models.PositiveSmallIntegerField()
     added_each_a = models.FloatField()
     supply_v = models.FloatField()

@@ -11,7 +11,17 @@ from django.utils import timezone
 from hailstone.jobs.models import Job, Vehicle
 
 VEHICLE_FACTS = ("make", "model", "year", "market", "system_v", "computer")
-JOB_FACTS = ("title", "addition", "own_leads", "added_count", "added_each_a", "supply_v", "arrangement", "has_helper")
+JOB_FACTS = (
+    "title",
+    "addition",
+    "own_leads",
+    "also",
+    "added_count",
+    "added_each_a",
+    "supply_v",
+    "arrangement",
+    "has_helper",
+)
 
 
 class StaleError(Exception):
@@ -34,10 +44,14 @@ class StaleError(Exception):
 @transaction.atomic
 def begin_job(who: AbstractBaseUser, facts: dict[str, Any]) -> Job:
     """Make a job with its vehicle from a valid brief."""
+    from hailstone.hookup.services import begin_hookup
+
     vehicle = Vehicle.objects.create(**{name: facts[name] for name in VEHICLE_FACTS})
-    return Job.objects.create(
+    job = Job.objects.create(
         vehicle=vehicle, created_by=who, changed_by=who, **{name: facts[name] for name in JOB_FACTS if name in facts}
     )
+    begin_hookup(job, who)
+    return job
 
 
 @transaction.atomic

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import lru_cache
 
 from electrics.build.sheet import CutRun, Part, cut_list, parts
-from electrics.hookup.accessories import OWN, Accessory, Lead, accessories, own_kind
-from electrics.hookup.forms import Source
+from electrics.hookup.accessories import OWN, Accessory, Lead, accessories, own_kind, together
+from electrics.hookup.forms import Form, Source
 from electrics.hookup.joints import JointFit, fit_joint, joint_methods
 from electrics.hookup.load import HostLoad, check_load_a, host_load, running_v
 from electrics.hookup.run import SHOP_RANGE_MM2, Run, WireOption, wire_options
@@ -19,7 +20,7 @@ from electrics.reference import conductor as wires
 from electrics.reference.bulbs import bulbs
 from electrics.reference.fuses import Fuse
 from electrics.signals import Scenario
-from electrics.vocabulary import Arrangement
+from electrics.vocabulary import Arrangement, Function
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job, Vehicle
 from hailstone.layers.beliefs import beliefs
@@ -170,10 +171,13 @@ def hookup_of(job: Job) -> HookUp:
 
 
 def accessory_of(job: Job) -> Accessory:
-    """What the job adds: a kind of the table, or one's own."""
-    if job.addition == OWN:
-        return own_kind(job.own_leads, job.added_count)
-    return accessories()[job.addition]
+    """What the job adds: a kind of the table or one's own, and whatever is added along with it."""
+    first = own_kind(job.own_leads, job.added_count) if job.addition == OWN else accessories()[job.addition]
+    others = [accessories()[id] for id in job.also.split(",") if id and id != job.addition]
+    if others and len(first.leads) == 1:
+        lead = replace(first.leads[0], each_a=job.added_each_a, lamps=job.added_count)
+        first = replace(first, own=(lead,))
+    return together(first, others)
 
 
 def plan_hookup(job: Job) -> HookUpPlan:
@@ -224,8 +228,15 @@ def plan_hookup(job: Job) -> HookUpPlan:
     joint = None
     if option is not None:
         method = joint_methods()[choice.joint]
-        joint = fit_joint(method, host_wire, option.conductor, exposed=choice.is_exposed)
-        if "exposed" in joint.warnings or "unlike_gauges" in joint.warnings:
+        joint = fit_joint(
+            method,
+            host_wire,
+            option.conductor,
+            exposed=choice.is_exposed,
+            monitored=choice.fed_by == HookUp.FedBy.COMPUTER,
+            comes_off=accessory.is_removable or accessory.is_swinging,
+        )
+        if joint.warnings:
             faults.append("joint")
     return HookUpPlan(
         accessory,
@@ -252,11 +263,37 @@ def try_way(job: Job, plan: HookUpPlan, lead: LeadPlan, way: Way) -> Trial | Non
         (wire.function, wire.variant) for belief in beliefs(job).values() for wire in belief.wires if wire.is_settled
     )
     has_computer = job.vehicle.computer == Vehicle.Computer.YES
-    factory = vehicle_with(found, plan.scenario, system_v=job.vehicle.system_v, has_computer=has_computer)
-    nodes = [node_of(factory, place.wire.function, place.wire.variant) for place in way.wires]
+    taps = tuple((place.wire.function, place.wire.variant) for place in way.wires)
+    return _tried(
+        way.candidate.form,
+        taps,
+        lead.lead,
+        lead.lamps,
+        lead.each_a,
+        found,
+        plan.scenario,
+        job.vehicle.system_v,
+        has_computer,
+    )
+
+
+@lru_cache(maxsize=128)
+def _tried(
+    form: Form,
+    taps: tuple[tuple[Function, str], ...],
+    lead: Lead,
+    lamps: int,
+    each_a: float,
+    found: frozenset[tuple[Function, str]],
+    scenario: Scenario,
+    system_v: int,
+    has_computer: bool,
+) -> Trial | None:
+    factory = vehicle_with(found, scenario, system_v=system_v, has_computer=has_computer)
+    nodes = [node_of(factory, *tap) for tap in taps]
     if not all(nodes):
         return None
-    return try_out(way.candidate, lead.lead, nodes, factory, plan.scenario, count=lead.lamps, each_a=lead.each_a)
+    return try_out(form, lead, nodes, factory, scenario, count=lamps, each_a=each_a)
 
 
 def plan_build(job: Job, plan: HookUpPlan) -> BuildPlan | None:
@@ -313,7 +350,7 @@ def _leads(
             LeadPlan(
                 lead,
                 each_a if is_single else lead.each_a,
-                job.added_count if is_single else 1,
+                job.added_count if is_single else lead.lamps,
                 ways,
                 chosen,
             )

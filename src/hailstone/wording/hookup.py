@@ -33,7 +33,7 @@ FAULTS = {
     "no_fuse": "No standard fuse both carries this load and protects this wire. Take a thicker one.",
     "common_plus": "This lamp has a common plus: its feeds are switched to ground, and no feed here does that. Use a "
     "relay, its contact to ground, or a lamp with a common minus.",
-    "joint": "This way of joining does not fit here: it is not for spray, vibration or unlike gauges.",
+    "joint": "This way of joining does not fit here: not for spray, vibration, unlike gauges or monitored circuits.",
 }
 
 FORMS = {
@@ -78,6 +78,15 @@ CAUTIONS = {
     "systems from feeding each other.",
     "trace_the_switch": "Turn-switch leads differ from old to new: trace, do not trust colours.",
 }
+
+JOINT_ADVICE = {
+    "comes_off": "The part that carries the lamp comes off or swings: a plug or disconnect there saves the joint.",
+    "cuts_loom": "A computer watches this circuit: a T-harness leaves its loom whole.",
+    "fuse_wakes": "Fuse tap: the factory fuse goes into the slot on the supply side, the branch fuse beside it; the "
+    "wrong way round both loads run through one fuse. What wakes this fuse wakes the lamp: see where it was found "
+    "live.",
+}
+"""What speaks for another way of joining here."""
 
 _OPTION_FAULTS = {
     "drop": "loses over 0.5 V (on 12 V)",

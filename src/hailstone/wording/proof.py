@@ -73,7 +73,7 @@ PARTS = {
 def lamp_name(lamp: Lamp, accessory: Accessory) -> str:
     """`Added reverse lamp`, `Light bar, left`, `Factory stop lamp`."""
     if lamp.is_added:
-        lead = lamp.id.partition(":")[2]
+        lead = lamp.id.partition(":")[2].replace("-", ": ").replace("_", " ")
         return accessory.lamp[0].upper() + accessory.lamp[1:] + (f", {lead}" if lead else "")
     return f"Factory {function_name(lamp.does.functions[0], mid_sentence=True)}"
 

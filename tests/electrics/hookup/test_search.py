@@ -214,7 +214,7 @@ def test_what_the_search_says_by_logic_the_solved_circuit_shows(form, arrangemen
         for candidate in found.values():
             if candidate.form is form:
                 nodes = [node_of(factory, Function(source.key)) for source in candidate.sources]
-                trial = try_out(candidate, own, nodes, factory, scenario)
+                trial = try_out(candidate.form, own, nodes, factory, scenario)
                 assert trial.wrong == candidate.wrong, candidate.key
                 if candidate.is_right:
                     assert trial.upsets == ()
@@ -225,9 +225,9 @@ def test_a_trial_finds_what_logic_cannot_an_overloaded_fuse():
     scenario = Scenario(SEPARATE)
     factory = vehicle_with(frozenset((f, "plain") for f in REAR), scenario)
     found = candidates(own, REAR, SEPARATE)
-    direct = try_out(found["direct:turn_left"], own, ["turn_left"], factory, scenario, count=3)
+    direct = try_out(found["direct:turn_left"].form, own, ["turn_left"], factory, scenario, count=3)
     assert "fuse_load" in {upset.rule for upset in direct.upsets}
-    relay = try_out(found["relay:turn_left"], own, ["turn_left"], factory, scenario, count=3)
+    relay = try_out(found["relay:turn_left"].form, own, ["turn_left"], factory, scenario, count=3)
     assert relay.wrong == ()
     assert "turn fuse" not in {upset.subject for upset in relay.upsets}
 
@@ -237,4 +237,4 @@ def test_relays_and_lamps_follow_the_system_voltage(system_v):
     own = lead("reverse")
     factory = vehicle_with(frozenset((f, "plain") for f in REAR), Scenario(SEPARATE), system_v=system_v)
     found = candidates(own, REAR, SEPARATE)["relay:reverse"]
-    assert try_out(found, own, ["reverse"], factory, Scenario(SEPARATE)).wrong == ()
+    assert try_out(found.form, own, ["reverse"], factory, Scenario(SEPARATE)).wrong == ()

@@ -10,6 +10,7 @@ from hailstone.demo import load_demo
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
+from hailstone.jobs.services import begin_job
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -234,3 +235,78 @@ def test_the_demo_shows_the_traps(db):
     assert lorry.right[0].candidate.form.id == "and_not"
     stop = plans["Pancake outfit: extra stop lamp on the box"].leads[0]
     assert stop.right[0].candidate.form.id == "from_ground"
+
+
+def test_wires_are_connected_by_hand_and_judged_the_same_way(page, job, choice, settled):
+    hand = {
+        "hand": "reverse",
+        "hand_form_reverse": "relay",
+        "hand_a_reverse": pin(settled, "3"),
+        "hand_b_reverse": "",
+    }
+    page.post(f"/jobs/{job.id}/hook-up/", {**choice, **hand})
+    assert HookUp.objects.get().ways == {"reverse": f"relay:{pin(settled, '3')}"}
+    hand |= {
+        "hand_form_reverse": "diode_or",
+        "hand_a_reverse": pin(settled, "5"),
+        "hand_b_reverse": pin(settled, "3"),
+    }
+    text = page.post(f"/jobs/{job.id}/hook-up/", {**choice, **hand}).content.decode()
+    assert "a diode each" in text
+    assert "Not like this." in text
+
+
+@pytest.mark.parametrize(
+    ("form", "a", "b"), [("direct", "1", ""), ("and", "3", "3"), ("and", "3", ""), ("weld", "3", "")]
+)
+def test_what_cannot_be_connected_is_refused_with_the_nearest_that_works(page, job, choice, settled, form, a, b):
+    hand = {"hand": "reverse", "hand_form_reverse": form}
+    hand |= {f"hand_{place}_reverse": pin(settled, label) if label else "" for place, label in (("a", a), ("b", b))}
+    text = page.post(f"/jobs/{job.id}/hook-up/", {**choice, **hand}).content.decode()
+    assert "These cannot be connected so" in text
+    assert HookUp.objects.get().ways == {"reverse": f"direct:{pin(settled, '3')}"}
+
+
+def test_a_new_job_begins_with_the_shops_ways_and_says_where_they_do_not_fit(page, who):
+    page.post("/schools/", {"joint": "displacement_tap", "ground": "body", "wire_standard": "metric"})
+    job = begin_job(who, BRIEF)
+    stored = HookUp.objects.get(job=job)
+    assert (stored.joint, stored.ground, stored.wire_standard) == ("displacement_tap", "body", "metric")
+    assert "Kept." in page.get("/schools/").content.decode()
+    assert page.post("/schools/", {"joint": "glue", "ground": "body", "wire_standard": "awg"}).status_code == 422
+
+
+def test_a_swinging_lamp_gets_the_advice_of_a_disconnect(page, job, choice, settled):
+    Job.objects.update(addition="high_stop", added_count=1, added_each_a=0.3)
+    text = post(page, job, choice, way_stop=f"direct:{pin(settled, '4')}").content.decode()
+    assert "a plug or disconnect there saves the joint" in text
+
+
+def test_a_displacement_tap_is_refused_on_a_monitored_circuit(page, job, choice, settled):
+    sent = {**choice, "way_reverse": f"relay:{pin(settled, '3')}", "fed_by": "computer", "joint": "displacement_tap"}
+    sent.pop("is_exposed")
+    assert "monitored circuits" in post(page, job, sent).content.decode()
+
+
+def test_two_accessories_in_one_job_each_take_their_ways(page, job, settled, choice):
+    sent = {**BRIEF, "version": "1", "also": ["high_stop", "running_lamps"]}
+    assert page.post(f"/jobs/{job.id}/", sent).status_code == 302
+    ways = {
+        "way_reverse_lamps-reverse": f"relay:{pin(settled, '3')}",
+        "way_high_stop-stop": f"direct:{pin(settled, '4')}",
+        "way_running_lamps-tail": f"direct:{pin(settled, '2')}",
+    }
+    text = post(page, job, {**choice, **ways}).content.decode()
+    assert "Build it." in text
+    build = page.get(f"/jobs/{job.id}/build/").content.decode()
+    assert "Relay from the battery, coil on pin 3 (reverse)" in build
+    assert "Straight on pin 4 (stop)" in build
+    assert "Added lamp, high stop: stop" in page.get(f"/jobs/{job.id}/prove/?state=brake").content.decode()
+
+
+def test_a_way_that_overloads_a_fuse_comes_after_one_that_does_not(page, job, settled):
+    """5 lamps of 2 A on the reverse feed: its 10 A fuse carries over 80 %; the relay's lamps come from the battery."""
+    Job.objects.update(added_count=5, added_each_a=2.0)
+    text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    assert text.index("Relay from the battery, coil on pin 3") < text.index("Straight on pin 3 (reverse)")
+    assert "Reverse fuse carries" in text
