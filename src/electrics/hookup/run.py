@@ -112,13 +112,15 @@ def choose_fuse(load_a: float, wire_limit_a: float) -> Fuse | None:
     return None
 
 
-def wire_options(run: Run, standard: WireStandard) -> tuple[WireOption, ...]:
+def wire_options(run: Run, standard: WireStandard, temperature_c: float = HOT_C) -> tuple[WireOption, ...]:
     """Every size of a standard, judged for a run; thinnest first.
 
     Parameters
     ----------
     run : Run
     standard : WireStandard
+    temperature_c : float
+        Of the copper [C].
 
     Returns
     -------
@@ -127,7 +129,7 @@ def wire_options(run: Run, standard: WireStandard) -> tuple[WireOption, ...]:
     """
     options = []
     for conductor in conductors(standard):
-        drop = drop_v(conductor, run)
+        drop = drop_v(conductor, run, temperature_c)
         fuse = choose_fuse(run.load_a, conductor.largest_fuse_a)
         faults = [
             fault

@@ -33,6 +33,10 @@ class HookUpForm(forms.Form):
     host_wire = forms.ChoiceField(label="Factory wire")
     out_m = DecimalComma(label="Way out", unit="m", required=False, min_value=0.05, max_value=60)
     back_m = DecimalComma(label="Way back", unit="m", required=False, min_value=0, max_value=60)
+    load_override_a = DecimalComma(label="Size for, instead", unit="A", required=False, min_value=0.01, max_value=30)
+    hot_override_c = DecimalComma(
+        label="Copper at, instead of 85", unit="C", required=False, min_value=-40, max_value=125
+    )
     ground = forms.ChoiceField(label="Ground", choices=HookUp.Ground)
     wire_standard = forms.ChoiceField(label="Wire sold as", choices=STANDARDS)
     wire_size = forms.ChoiceField(label="Size", required=False)
@@ -82,6 +86,8 @@ class HookUpForm(forms.Form):
             "host_wire": choice.host_wire,
             "out_m": tidy_number(choice.out_m),
             "back_m": tidy_number(choice.back_m),
+            "load_override_a": tidy_number(choice.load_override_a),
+            "hot_override_c": tidy_number(choice.hot_override_c),
             "ground": choice.ground,
             "wire_standard": choice.wire_standard,
             "wire_size": choice.wire_size,

@@ -27,6 +27,8 @@ class HookUp(models.Model):
     override = models.CharField(max_length=200, blank=True)
     """Why a way that is wrong somewhere is taken all the same."""
     fed_by = models.CharField(max_length=8, choices=FedBy, default=FedBy.UNKNOWN)
+    load_override_a = models.FloatField(null=True, blank=True)
+    hot_override_c = models.FloatField(null=True, blank=True)
     host_bulb = models.CharField(max_length=20, blank=True)
     host_count = models.PositiveSmallIntegerField(null=True, blank=True)
     host_fuse_a = models.FloatField(null=True, blank=True)

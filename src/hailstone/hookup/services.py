@@ -12,6 +12,8 @@ from hailstone.jobs.models import Job
 from hailstone.jobs.services import check_version, touch
 
 FIELDS = (
+    "load_override_a",
+    "hot_override_c",
     "override",
     "fed_by",
     "host_bulb",

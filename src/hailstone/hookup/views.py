@@ -21,6 +21,7 @@ from hailstone.hookup.circuit_view import circuit_view
 from hailstone.hookup.forms import HookUpForm, SchoolForm
 from hailstone.hookup.models import the_school
 from hailstone.hookup.services import WAY
+from hailstone.hookup.sizes import size_rows
 from hailstone.hookup.svg import load_bar
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import StaleError
@@ -32,7 +33,9 @@ from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.lamp import lead_name, summary
 from hailstone.wording.words import signal_name, state_name
 
-PARTS = [f"hookup/_{part}.html" for part in ("banner", "ways", "circuit", "load", "options", "joint", "table")]
+PARTS = [
+    f"hookup/_{part}.html" for part in ("banner", "ways", "circuit", "load", "options", "joint", "table", "sizes")
+]
 """What follows from the decisions; answered alone, so that the fields are never replaced while one types."""
 
 
@@ -129,6 +132,7 @@ def _shown(view: Overview, request: HttpRequest) -> dict[str, object]:
         "forms": [(form.id, wording.FORMS[form.id].format("the first", "the second")) for form in FORMS],
         "sources": _source_choices(view),
         "never": [wording.never_reason(wire) for wire in _never(view)],
+        "sizes": size_rows(plan, hookup_of(view.job), view.job.vehicle.system_v),
         "joint_advice": [wording.JOINT_ADVICE[rule] for rule in plan.joint.advice] if plan.joint else [],
         "school": the_school(),
         "overridden": plan.overridden,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
-from electrics.build.sheet import CutRun, Part, cut_list, parts
+from electrics.build.sheet import RELAYS, CutRun, Part, cut_list, parts
 from electrics.hookup.accessories import OWN, Accessory, Lead, accessories, own_kind, together
 from electrics.hookup.forms import Form, Source
 from electrics.hookup.joints import JointFit, fit_joint, joint_methods
@@ -26,6 +26,8 @@ from hailstone.jobs.models import Job, Vehicle
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.lamp import lamp_belief, lead_for
 
+RELAY_FORMS = frozenset(RELAYS)
+"""Forms of hook-up that take a relay."""
 SHOWN_WAYS = 4
 """Right ways that are shown; further ones only cost more parts."""
 COIL_A = 0.16
@@ -105,6 +107,7 @@ class HookUpPlan:
     lamp: LampBelief | None
     lead: LeadBelief | None
     added_a: float
+    sized_a: float
     voltage_v: float
     scenario: Scenario
     host: HostLoad | None
@@ -192,12 +195,13 @@ def plan_hookup(job: Job) -> HookUpPlan:
     arrangement, scenario = _arrangement(job)
     leads = _leads(job, choice, accessory, each_a, arrangement)
     added_a = check_load_a(job.added_count, each_a) if is_single else max(each.amps_a for each in leads)
+    sized_a = added_a if choice.load_override_a is None else choice.load_override_a
     voltage_v = running_v(job.vehicle.system_v)
     chosen = [each.chosen for each in leads]
     main = leads[0].chosen
     host_wire = wires.conductor(wires.WireStandard.AWG, choice.host_wire)
-    host = _host(choice, added_a if main is None or main.loads_host else COIL_A, host_wire, voltage_v)
-    options = _options(choice, added_a, voltage_v)
+    host = _host(choice, sized_a if main is None or main.loads_host else COIL_A, host_wire, voltage_v)
+    options = _options(choice, sized_a, voltage_v)
     option = _chosen_option(options, choice.wire_size)
     missing = [
         name
@@ -244,6 +248,7 @@ def plan_hookup(job: Job) -> HookUpPlan:
         lamp,
         lead,
         added_a,
+        sized_a,
         voltage_v,
         scenario,
         host,
@@ -391,7 +396,8 @@ def _options(choice: HookUp, added_a: float, voltage_v: float) -> tuple[WireOpti
     if choice.out_m is None or choice.back_m is None:
         return ()
     run = Run(choice.out_m, choice.back_m, added_a, voltage_v)
-    return wire_options(run, wires.WireStandard(choice.wire_standard))
+    hot_c = wires.HOT_C if choice.hot_override_c is None else choice.hot_override_c
+    return wire_options(run, wires.WireStandard(choice.wire_standard), hot_c)
 
 
 def _chosen_option(options: tuple[WireOption, ...], size: str) -> WireOption | None:
@@ -404,6 +410,7 @@ def _chosen_option(options: tuple[WireOption, ...], size: str) -> WireOption | N
 
 
 __all__ = [
+    "RELAY_FORMS",
     "SHOWN_WAYS",
     "BuildPlan",
     "HookUpPlan",

@@ -85,7 +85,7 @@ def _signature(job: Job) -> Signature | None:
 
 def _fingerprint(job: Job, plan: HookUpPlan, expected: Mapping[str, str], results: Mapping[str, Result]) -> str:
     """Everything a signature vouches for, as one digest: tap, load, wire, fuse, every line and what was seen."""
-    parts = [job.addition, f"{plan.added_a:g}", *(each.chosen.key if each.chosen else "" for each in plan.leads)]
+    parts = [job.addition, f"{plan.sized_a:g}", *(each.chosen.key if each.chosen else "" for each in plan.leads)]
     parts += [plan.option.conductor.name if plan.option else "", f"{plan.fuse.rating_a:g}" if plan.fuse else ""]
     parts += [*plan.missing, *plan.faults, plan.overridden]
     parts += [f"{key}={asked}" for key, asked in sorted(expected.items())]

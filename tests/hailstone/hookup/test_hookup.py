@@ -310,3 +310,20 @@ def test_a_way_that_overloads_a_fuse_comes_after_one_that_does_not(page, job, se
     text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
     assert text.index("Relay from the battery, coil on pin 3") < text.index("Straight on pin 3 (reverse)")
     assert "Reverse fuse carries" in text
+
+
+def test_every_size_shows_rule_inputs_and_source_and_marks_what_was_overridden(page, job, choice, settled):
+    """7 A over 4 m in 14 AWG at 85 C: 8.286 mohm/m x 1.255 x 4 m x 7 A = 0.29 V (AWG copper tables), by hand."""
+    sent = {**choice, "way_reverse": f"relay:{pin(settled, '3')}"}
+    text = post(page, job, sent).content.decode()
+    assert "20 A contact, 85 ohm coil" in text
+    assert "ISO 7588 kind parts" in text
+    assert "overridden" not in text
+    text = post(page, job, sent, load_override_a="7", version="1").content.decode()
+    assert "7.00 A instead of 2.40 A" in text
+    assert "14 AWG" in text
+    assert "drops 0.29 V" in text
+    assert text.count("overridden") >= 2
+    cold = post(page, job, sent, load_override_a="7", hot_override_c="20", version="2").content.decode()
+    assert "copper at 20 °C" in cold
+    assert HookUp.objects.get().hot_override_c == 20
