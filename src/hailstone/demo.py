@@ -142,7 +142,7 @@ def _plug(who: User) -> None:
 def _mirrors(who: User) -> None:
     """The trap of the trailer fuse: it flashes with left, and it lights with the brake as well."""
     facts = {"addition": "turn_left", "added_count": 1, "added_each_a": 0.3, "year": 2015}
-    job = begin_job(who, brief("Book van: mirror turn lamps", **facts))
+    job = begin_job(who, brief("Mirror turn lamps for a book van", **facts))
     fuses = add_point(job, Place("trailer fuses", "fuse_box", "", [Wire(n, "") for n in ("F7", "F8", "F9")]), who)
     off = {"F7": "0", "F8": "0", "F9": "0.01"}
     columns = {"rest": {}, "brake": {"F7": "12.3", "F8": "12.2"}, "left": {"F7": "0-12"}, "right": {"F8": "0-12"}}

@@ -10,9 +10,14 @@ from electrics.circuit.elements import Battery, Diode, Lamp, Led, Relay, Resisto
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import simulate
 from electrics.circuit.spice import node_names, spice_deck
+from electrics.hookup.accessories import accessories
+from electrics.hookup.forms import Source
+from electrics.hookup.search import scenarios_of, search, source_levels, wanted_levels
 from electrics.hookup.states import TABLE_STATES
+from electrics.hookup.trial import node_of, try_out, vehicle_with
 from electrics.lighting.samples import sample_circuits
 from electrics.lighting.vehicle import factory_circuit
+from electrics.vocabulary import Arrangement, Function
 from ngspice import MISSING, NGSPICE, operating_point
 from vehicles import VEHICLES
 
@@ -95,3 +100,22 @@ def test_random_networks_with_diodes_filaments_and_several_sources_agree(tmp_pat
         else:
             unsolved += 1
         assert unsolved < 0.1 * RANDOM_NETWORKS
+
+
+@pytest.mark.parametrize(
+    "accessory", ["reverse_lamps", "licence_cutout", "ground_switched_lamp", "combined_tail_lamps", "front_both"]
+)
+def test_chosen_hook_ups_agree(accessory, tmp_path):
+    """The best way of each lead, attached to a vehicle, in the states in which it switches."""
+    functions = (Function.TAIL, Function.STOP, Function.TURN_LEFT, Function.TURN_RIGHT, Function.REVERSE)
+    scenarios = scenarios_of(Arrangement.SEPARATE)
+    factory = vehicle_with(frozenset((function, "plain") for function in functions), scenarios[0])
+    sources = [Source(str(function), source_levels(function, "", scenarios)) for function in functions]
+    for lead in accessories()[accessory].leads:
+        best = search(lead, sources, wanted_levels(lead, scenarios))[0]
+        assert best.is_right
+        nodes = [node_of(factory, Function(source.key)) for source in best.sources]
+        trial = try_out(best.form, lead, nodes, factory, scenarios[0])
+        for state in ("rest", "park+reverse", "brake+left"):
+            for lit in (True, False):
+                assert agree(trial.simulation.at(state, lit=lit), tmp_path)

@@ -226,7 +226,7 @@ def test_the_demo_shows_the_traps(db):
     """The trailer fuse lights with the brake, pulsed feeds bear nothing, a ground-switched lamp takes a relay."""
     load_demo()
     plans = {job.title: job_overview(job.id).plan for job in Job.objects.all()}
-    mirrors = plans["Book van: mirror turn lamps"].leads[0]
+    mirrors = plans["Mirror turn lamps for a book van"].leads[0]
     assert mirrors.right[0].main.point_name == "left front lamp"
     trailer = next(way for way in mirrors.ways if way.candidate.form.id == "direct" and way.main.wire.pin == "F7")
     assert "brake" in {str(state) for state in trailer.candidate.wrong}

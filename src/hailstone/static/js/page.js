@@ -83,3 +83,8 @@
     box.timer = setTimeout(() => box.remove(), 8000);
   }
 })();
+
+// Connecting by hand is judged when it is asked for, not while it is being picked.
+document.addEventListener("change", (event) => {
+  if (event.target.closest?.("[data-hand]")) event.stopPropagation();
+}, true);

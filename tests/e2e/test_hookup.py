@@ -1,0 +1,119 @@
+"""Hook up, the new lamp and the wire book in the browser."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+pytestmark = pytest.mark.e2e
+
+
+@pytest.fixture
+def mirrors(own_server, open_page):
+    page = open_page(own_server)
+    page.get_by_role("link", name=re.compile("^Mirror turn lamps for a book van")).click()
+    page.get_by_role("link", name=re.compile("^Hook up")).first.click()
+    return page
+
+
+def test_choosing_another_way_redraws_the_circuit_and_the_table(mirrors):
+    expect(mirrors.locator(".circuit")).to_contain_text("J1")
+    expect(mirrors.locator(".circuit")).not_to_contain_text("Relay K1")
+    with mirrors.expect_response(re.compile("/hook-up/")):
+        mirrors.get_by_role("radio").nth(1).check()
+    expect(mirrors.locator(".circuit")).to_contain_text("Relay K1")
+    expect(mirrors.locator(".circuit")).to_contain_text("Own fuse")
+    assert mirrors.locator(".truth .differs").count() == 0
+
+
+def test_the_trap_of_the_trailer_fuse_says_what_would_be_seen(mirrors):
+    mirrors.get_by_text("Why not the other").click()
+    trap = mirrors.locator(".tap-lost", has_text="Straight on pin F7")
+    expect(trap).to_contain_text("Lit in brake, where the added turn lamp must be dark")
+    with mirrors.expect_response(re.compile("/hook-up/")):
+        trap.get_by_role("radio").check()
+    expect(mirrors.get_by_text("Not like this.")).to_be_visible()
+    expect(mirrors.locator(".truth .differs").first).to_be_visible()
+
+
+def test_a_state_in_the_truth_table_is_drawn_in_the_circuit(mirrors):
+    mirrors.get_by_role("link", name="Brake + left").click()
+    expect(mirrors.get_by_role("heading", name="The circuit, brake + left")).to_be_visible()
+    expect(mirrors.locator(".truth .taken")).to_contain_text("Brake + left")
+    mirrors.get_by_role("link", name="All off").click()
+    expect(mirrors.locator(".circuit")).to_contain_text("dark")
+
+
+def test_wires_picked_by_hand_stay_picked_until_they_are_judged(mirrors):
+    mirrors.get_by_text("Connect by hand").click()
+    how = mirrors.locator("[name=hand_form_turn]")
+    how.select_option("relay")
+    first = mirrors.get_by_label("First wire")
+    first.select_option(label="pin 3 (turn left), left front lamp")
+    expect(how).to_have_value("relay")
+    mirrors.get_by_role("button", name="Judge it").click()
+    expect(mirrors.locator(".circuit")).to_contain_text("Relay K1")
+    expect(mirrors.get_by_role("radio", checked=True)).to_have_count(1)
+
+
+def test_hook_up_fits_a_phone(own_server, open_page):
+    page = open_page(own_server, width=390, height=844)
+    page.goto("/jobs/6/hook-up/")
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    for way in page.locator(".taps li:visible").all():
+        assert way.bounding_box()["height"] >= 44
+    expect(page.get_by_text("through a break contact (87a)").first).to_be_visible()
+
+
+def test_the_new_lamp_is_worked_out_by_keys(own_server, open_page):
+    page = open_page(own_server)
+    page.goto("/jobs/3/lamp/leads/")
+    page.get_by_label("Leads, one a line").fill("red\nblack")
+    page.get_by_role("button", name="To the trials").click()
+    for _ in range(8):
+        if page.get_by_text("Every lead is known").count():
+            break
+        plus = page.get_by_label("On plus").input_value()
+        if plus == "red" and page.get_by_label("On minus").input_value() == "black":
+            page.get_by_label("Current, A").fill("1.1")
+            page.get_by_label("Light is").select_option("white")
+            page.get_by_label("Current, A").blur()
+            key = "l"
+        else:
+            key = "d"
+        with page.expect_response(re.compile("/lamp/")):
+            page.keyboard.press(key)
+    expect(page.get_by_text("Every lead is known. Stop testing.")).to_be_visible()
+    expect(page.get_by_text("Common, minus")).to_be_visible()
+
+
+def test_the_wire_book_narrows_as_one_types(own_server, open_page):
+    page = open_page(own_server)
+    page.get_by_role("link", name="Wire book").click()
+    expect(page.locator(".book tbody tr")).not_to_have_count(2)
+    page.get_by_label("Search the wire book").press_sequentially("pipit")
+    expect(page.locator(".book tbody tr")).to_have_count(2)
+    page.reload()
+    expect(page.locator(".book tbody tr")).to_have_count(2)
+
+
+def test_a_job_starts_from_the_wire_book(own_server, open_page):
+    page = open_page(own_server)
+    page.goto("/jobs/8/identify/new/")
+    page.get_by_role("link", name=re.compile("left rear turn lamp")).first.click()
+    expect(page.get_by_label("Wires, one a line")).to_have_value(re.compile("OG = turn left"))
+
+
+def test_a_photo_dropped_on_the_bench_is_kept(own_server, open_page, tmp_path):
+    from PIL import Image
+
+    page = open_page(own_server)
+    page.goto("/jobs/4/identify/3/")
+    picture = tmp_path / "plug.png"
+    Image.new("RGB", (320, 240), "seagreen").save(picture)
+    page.locator("summary", has_text="left tail lamp").click()
+    page.get_by_label("Photo of the connector").set_input_files(picture)
+    page.get_by_role("button", name="Keep photo").click()
+    expect(page.get_by_alt_text("Photo of left tail lamp")).to_be_visible()

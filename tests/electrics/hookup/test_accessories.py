@@ -1,0 +1,54 @@
+"""Accessories of one's own, and several together."""
+
+from __future__ import annotations
+
+import pytest
+
+from electrics.errors import FactError
+from electrics.hookup.accessories import accessories, own_kind, together
+from electrics.vocabulary import Polarity
+
+
+def test_a_lead_is_written_on_a_line_with_what_differs_from_the_usual():
+    own = own_kind(
+        "red = tail; 0,2 A\n\nside lamp = over(turn_left, tail); filament; 2.1\nwhite = reverse; ground", 2
+    )
+    assert [(lead.id, lead.each_a, lead.technology, lead.polarity) for lead in own.leads] == [
+        ("red", 0.2, "led", Polarity.POSITIVE),
+        ("side_lamp", 2.1, "filament", Polarity.POSITIVE),
+        ("white", 0.3, "led", Polarity.GROUND),
+    ]
+    assert own.count == 2
+
+
+@pytest.mark.parametrize("text", ["a tail", "a =", "= tail", "a = tail; loud", "a = tail; -1", "a = tail\na = stop"])
+def test_what_is_no_lead_is_refused(text):
+    with pytest.raises(FactError):
+        own_kind(text, 1)
+
+
+def test_accessories_together_keep_their_leads_apart():
+    both = together(accessories()["reverse_lamps"], [accessories()["mirror_turn_pair"], accessories()["high_stop"]])
+    assert [lead.id for lead in both.leads] == [
+        "reverse_lamps-reverse",
+        "mirror_turn_pair-left",
+        "mirror_turn_pair-right",
+        "high_stop-stop",
+    ]
+    assert both.is_removable
+    assert both.is_swinging
+    assert both.name == "Extra reverse lamps, mirror or side turn lamps (both sides), extra high stop lamp"
+
+
+def test_one_alone_stays_as_it_is():
+    one = accessories()["reverse_lamps"]
+    assert together(one, []) is one
+
+
+@pytest.mark.parametrize(
+    ("accessory", "leads"),
+    [("light_bar", 4), ("rear_loom", 5), ("mirror_turn_pair", 2), ("camera_trigger", 1), ("towed_car", 3)],
+)
+def test_kinds_have_the_leads_that_the_job_has(accessory, leads):
+    """Running, stop and turn left and right, reverse on a light bar of five functions (stop and turn share leads)."""
+    assert len(accessories()[accessory].leads) == leads
