@@ -4,24 +4,41 @@ from __future__ import annotations
 
 import os
 import random
+import re
 import statistics
 import tempfile
 import time
+from dataclasses import dataclass
 from typing import Any
 
 SEED = 20261124
 WIRES = 24
 MANY_JOBS = 2000
+REDRAWN_JOB = "Mirror turn lamps for a book van"
+REDRAWS = 20
 
 
-def measure_pages() -> tuple[list[tuple[str, int, float]], float, float]:
-    """Every page with its queries and median milliseconds; then the median and the worst save of a reading.
+@dataclass(frozen=True)
+class PageFigures:
+    """What the pages cost.
 
-    Returns
-    -------
-    tuple
-        Rows of (address, queries, ms), median ms and largest ms of 40 readings on 24 wires.
+    Attributes
+    ----------
+    rows
+        Address, queries and median ms of each page.
+    saves_ms
+        40 readings typed on 24 wires, to the verdicts.
+    redraws_ms
+        Choosing between two ways of a hook-up, to everything redrawn; the first two are cold.
     """
+
+    rows: list[tuple[str, int, float]]
+    saves_ms: list[float]
+    redraws_ms: list[float]
+
+
+def measure_pages() -> PageFigures:
+    """Every page, then readings typed and ways chosen, as the server answers them."""
     with tempfile.TemporaryDirectory() as folder:
         os.environ["HAILSTONE_DATA"] = folder
         from hailstone.serving import prepare_demo
@@ -41,8 +58,7 @@ def measure_pages() -> tuple[list[tuple[str, int, float]], float, float]:
         job_id, point_id = _large_job(who)
         _many_jobs(who)
         rows = [(path, *_page(client, path)) for path in _paths(job_id, point_id)]
-        saves = _saves(client, job_id, point_id)
-    return rows, statistics.median(saves), max(saves)
+        return PageFigures(rows, _saves(client, job_id, point_id), _redraws(client))
 
 
 def _paths(job_id: int, point_id: int) -> list[str]:
@@ -115,3 +131,29 @@ def _saves(client: Any, job_id: int, point_id: int) -> list[float]:
         for pin in pins:
             save(pin, state)
     return [save(pin, state) for state in ("right", "hazard") for pin in pins[:20]]
+
+
+def _redraws(client: Any) -> list[float]:
+    """The mirror turn lamps taken by one way and by the other, in turn."""
+    from hailstone.hookup.forms import HookUpForm
+    from hailstone.jobs.models import Job
+    from hailstone.layers.hookup import hookup_of
+
+    job = Job.objects.get(title=REDRAWN_JOB)
+    address = f"/jobs/{job.id}/hook-up/"
+    ways = re.findall(r'name="way_turn" value="([^"]+)"', client.get(address).content.decode())[:2]
+    times = []
+    for turn in range(REDRAWS):
+        sent = {
+            name: value for name, value in HookUpForm.facts_of(hookup_of(job)).items() if value not in (None, False)
+        }
+        sent["way_turn"] = ways[turn % 2]
+        start = time.perf_counter()
+        response = client.post(address, sent, headers={"HX-Request": "true"})
+        times.append(1e3 * (time.perf_counter() - start))
+        if response.status_code != 200:
+            raise RuntimeError(f"choosing a way answered {response.status_code}")
+        job = Job.objects.get(id=job.id)
+        if hookup_of(job).ways.get("turn") != ways[turn % 2]:
+            raise RuntimeError("the way was not kept")
+    return times
