@@ -92,3 +92,28 @@ def test_typing_on_while_a_choice_is_saved_loses_nothing(own_server, open_page):
     page.reload()
     for label, value in (("How many", "2"), ("Way out", "3.45"), ("Way back", "0.8"), ("Fed by", "plain")):
         expect(page.get_by_label(label)).to_have_value(value)
+
+
+def test_what_is_chosen_while_an_earlier_choice_is_saved_survives_a_reload(own_server, open_page):
+    page = open_page(own_server)
+    page.goto("/jobs/3/hook-up/")
+    held = []
+
+    def hold_the_first_and_lose_the_rest(route):
+        if route.request.method != "POST":
+            route.continue_()
+        elif held:
+            route.abort()
+        else:
+            held.append(route)
+
+    page.route("**/hook-up/", hold_the_first_and_lose_the_rest)
+    page.get_by_label("How many").fill("2")
+    page.get_by_label("How many").blur()
+    page.get_by_label("Fed by").select_option("plain")
+    with page.expect_request_finished(lambda request: request.method == "POST"):
+        held[0].continue_()
+    page.unroute_all()
+    page.reload()
+    expect(page.get_by_label("How many")).to_have_value("2")
+    expect(page.get_by_label("Fed by")).to_have_value("plain")

@@ -47,7 +47,13 @@
   });
   document.addEventListener("htmx:afterRequest", (event) => {
     const form = event.detail.elt.closest?.("[data-draft]");
-    if (form && event.detail.xhr.status && event.detail.xhr.status < 400) sessionStorage.removeItem(drafts(form));
+    if (!form || !event.detail.xhr.status || event.detail.xhr.status >= 400) return;
+    // what was changed after the request had left is still a draft
+    const sent = event.detail.requestConfig.formData;
+    const kept = Object.entries(JSON.parse(sessionStorage.getItem(drafts(form)) ?? "{}"));
+    const later = kept.filter(([name, value]) => (typeof value === "boolean" ? sent.has(name) : sent.get(name)) !== value);
+    if (later.length) sessionStorage.setItem(drafts(form), JSON.stringify(Object.fromEntries(later)));
+    else sessionStorage.removeItem(drafts(form));
   });
   window.addEventListener("load", () => {
     for (const form of document.querySelectorAll("[data-draft]")) {
