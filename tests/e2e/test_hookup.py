@@ -42,7 +42,11 @@ def test_a_state_in_the_truth_table_is_drawn_in_the_circuit(mirrors):
     mirrors.get_by_role("link", name="Brake + left").click()
     expect(mirrors.get_by_role("heading", name="The circuit, brake + left")).to_be_visible()
     expect(mirrors.locator(".truth .taken")).to_contain_text("Brake + left")
-    mirrors.get_by_role("link", name="All off").click()
+    mirrors.get_by_role("switch", name="Brake").click()
+    expect(mirrors.get_by_role("heading", name="The circuit, left")).to_be_visible()
+    mirrors.keyboard.press("f")
+    expect(mirrors.get_by_role("heading", name="The circuit, rear fog")).to_be_visible()
+    mirrors.keyboard.press("0")
     expect(mirrors.locator(".circuit")).to_contain_text("dark")
 
 

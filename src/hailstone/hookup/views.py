@@ -28,6 +28,7 @@ from hailstone.jobs.services import StaleError
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.hookup import SHOWN_WAYS, LeadPlan, Way, hookup_of, try_way
 from hailstone.layers.progress import Overview
+from hailstone.shop.switches import MORE, STRIP, switches
 from hailstone.wording import hookup as wording
 from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.lamp import lead_name, summary
@@ -38,6 +39,8 @@ PARTS = [
 ]
 """What follows from the decisions; answered alone, so that the fields are never replaced while one types."""
 
+SWITCHES = tuple(each for each in (*STRIP, *MORE) if any(each[0] in state.controls for state in TABLE_STATES))
+"""The controls that the truth table speaks of."""
 
 TRIED_WAYS = 2
 """Right ways of a lead that are tried on the circuit before one is chosen."""
@@ -169,6 +172,7 @@ def _picture(view: Overview, lead: LeadPlan, state: State) -> dict[str, object]:
         "pictured_name": wording.way_name(way.candidate, [place.wire for place in way.wires]),
         "table": table,
         "at": state_name(state),
+        "strip": switches(state, SWITCHES, all_off=True, within=TABLE_STATES),
         "is_solved": trial is not None,
         "circuit": circuit_view(trial, lead, way, state) if trial else None,
         "upsets": [finding_sentence(finding) for finding in trial.upsets] if trial else [],

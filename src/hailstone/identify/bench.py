@@ -14,7 +14,7 @@ from electrics.identify.belief import Belief, Setup, WireBelief
 from electrics.identify.change import Change, what_would_change
 from electrics.identify.kinds import access_kinds
 from electrics.identify.plan import Step
-from electrics.vocabulary import Control, Instrument, Load, State, parse_state
+from electrics.vocabulary import Instrument, Load, parse_state
 from hailstone.identify.face import Face, make_face
 from hailstone.identify.models import AccessPoint, Photo, Pin, Reading
 from hailstone.identify.news import News, latest_change, news_for
@@ -24,44 +24,8 @@ from hailstone.jobs import queries
 from hailstone.jobs.models import Vehicle
 from hailstone.layers.beliefs import beliefs, setup_of, steps
 from hailstone.layers.progress import Overview
+from hailstone.shop.switches import MORE, STRIP, Switch, switches
 from hailstone.wording import advice, words
-
-STRIP = (
-    (Control.KEY, "k"),
-    (Control.PARK, "p"),
-    (Control.BRAKE, "b"),
-    (Control.LEFT, "l"),
-    (Control.RIGHT, "r"),
-    (Control.HAZARD, "h"),
-    (Control.REVERSE, "v"),
-)
-MORE = (
-    (Control.ENGINE, "e"),
-    (Control.LOW, "w"),
-    (Control.HIGH, "g"),
-    (Control.FOG_REAR, "f"),
-    (Control.FOG_FRONT, "d"),
-    (Control.PARK_LEFT, "["),
-    (Control.PARK_RIGHT, "]"),
-    (Control.TRAILER_LEVER, "t"),
-    (Control.ASLEEP, "z"),
-)
-"""The controls of the switch strip with their keys; `0` is all off."""
-
-_EXCLUSIVE = (
-    {Control.LEFT, Control.RIGHT},
-    {Control.PARK_LEFT, Control.PARK_RIGHT},
-)
-
-
-@dataclass(frozen=True)
-class Switch:
-    """One control on the strip and the state that pressing it gives."""
-
-    name: str
-    key: str
-    is_on: bool
-    leads_to: str
 
 
 @dataclass(frozen=True)
@@ -298,8 +262,8 @@ def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: AbstractBa
         belief,
         setup,
         f"{supply_v:g}",
-        _strip(setup.state, STRIP, all_off=True),
-        _strip(setup.state, MORE),
+        switches(setup.state, STRIP, all_off=True),
+        switches(setup.state, MORE),
         past,
         tuple(
             _row(pin, past, setup, cells, pin.label in asked, belief, _change(changes.get(pin.label), supply_v))
@@ -382,27 +346,6 @@ def _row(
 
 def _change(change: Change | None, supply_v: float) -> str:
     return advice.change_sentence(change, supply_v) if change else ""
-
-
-def _strip(state: State, controls: tuple[tuple[Control, str], ...], *, all_off: bool = False) -> tuple[Switch, ...]:
-    switches = []
-    if all_off:
-        switches.append(Switch("All off", "0", state.controls == (Control.REST,), "rest"))
-    for control, key in controls:
-        on = set(state.controls) - {Control.REST, Control.ASLEEP}
-        is_on = control in state.controls
-        if control is Control.ASLEEP:
-            on = set() if is_on else {control}
-        elif is_on:
-            on.discard(control)
-        else:
-            for pair in _EXCLUSIVE:
-                if control in pair:
-                    on -= pair
-            on.add(control)
-        leads_to = str(parse_state("+".join(on) or "rest"))
-        switches.append(Switch(words.CONTROLS[control], key, is_on, leads_to))
-    return tuple(switches)
 
 
 def safe_supply(text: str, fallback: float) -> float:
