@@ -65,6 +65,17 @@ class Way:
         return self.wires[0]
 
     @property
+    def host(self) -> PlaceWire:
+        """The wire whose circuit carries the lamp; the first it taps where none does."""
+        carrying = [wire for wire, load in zip(self.wires, self.candidate.form.loads, strict=True) if load == "lamp"]
+        return (carrying or self.wires)[0]
+
+    def draws_a(self, function: Function, lamps_a: float) -> float:
+        """What it adds to the circuit of a function: its lamps, or a coil [A]."""
+        taps = zip(self.wires, self.candidate.form.loads, strict=True)
+        return sum(lamps_a if load == "lamp" else COIL_A for place, load in taps if place.wire.function is function)
+
+    @property
     def loads_host(self) -> bool:
         """Whether the lamp's own current comes from the tapped circuit."""
         return "lamp" in self.candidate.form.loads
@@ -198,9 +209,8 @@ def plan_hookup(job: Job) -> HookUpPlan:
     sized_a = added_a if choice.load_override_a is None else choice.load_override_a
     voltage_v = running_v(job.vehicle.system_v)
     chosen = [each.chosen for each in leads]
-    main = leads[0].chosen
     host_wire = wires.conductor(wires.WireStandard.AWG, choice.host_wire)
-    host = _host(choice, sized_a if main is None or main.loads_host else COIL_A, host_wire, voltage_v)
+    host = _host(choice, _on_host(leads, sized_a, choice.load_override_a), host_wire, voltage_v)
     options = _options(choice, sized_a, voltage_v)
     option = _chosen_option(options, choice.wire_size)
     missing = [
@@ -383,6 +393,18 @@ def _own_refusals(way: Way) -> tuple[str, ...]:
     return tuple(rule for rule in way.candidate.refusals if rule != "computer") + (
         ("wrong",) if way.candidate.wrong else ()
     )
+
+
+def _on_host(leads: tuple[LeadPlan, ...], sized_a: float, override_a: float | None) -> float:
+    """What all chosen leads together add to the circuit that the first one is on [A]."""
+    main = leads[0].chosen
+    if main is None:
+        return sized_a
+    amps_a = [each.amps_a for each in leads]
+    if override_a is not None:
+        amps_a[0] = override_a
+    taken = zip(leads, amps_a, strict=True)
+    return sum(each.chosen.draws_a(main.host.wire.function, lamps_a) for each, lamps_a in taken if each.chosen)
 
 
 def _host(choice: HookUp, added_a: float, host_wire: wires.Conductor, voltage_v: float) -> HostLoad | None:

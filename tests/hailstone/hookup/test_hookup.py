@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 
 from briefs import BRIEF
@@ -302,6 +304,20 @@ def test_two_accessories_in_one_job_each_take_their_ways(page, job, settled, cho
     assert "Relay from the battery, coil on pin 3 (reverse)" in build
     assert "Straight on pin 4 (stop)" in build
     assert "Added lamp, high stop: stop" in page.get(f"/jobs/{job.id}/prove/?state=brake").content.decode()
+
+
+def test_leads_on_one_circuit_load_its_fuse_together(page, job, settled, choice):
+    """2.4 A of reverse lamps and the amps of the stop lamp on one wire, taken with a reason: the fuse sees their sum."""
+    sent = {**BRIEF, "version": "1", "also": ["high_stop"]}
+    assert page.post(f"/jobs/{job.id}/", sent).status_code == 302
+    one = {"way_reverse_lamps-reverse": f"direct:{pin(settled, '3')}", "override": "bench test"}
+    apart = post(page, job, {**choice, **one, "way_high_stop-stop": f"direct:{pin(settled, '4')}"}).content.decode()
+    version = Job.objects.get().hookup.version
+    both = {**choice, **one, "version": version, "way_high_stop-stop": f"direct:{pin(settled, '3')}"}
+    together = post(page, job, both).content.decode()
+    added = [float(re.search(r"added ([0-9.]+) A", text).group(1)) for text in (apart, together)]
+    assert added[0] == pytest.approx(2.4)
+    assert added[1] == pytest.approx(2.7)
 
 
 def test_a_way_that_overloads_a_fuse_comes_after_one_that_does_not(page, job, settled):
