@@ -97,7 +97,8 @@ def search(lead: Lead, sources: Sequence[Source], wanted: Levels) -> tuple[Candi
     Returns
     -------
     tuple of Candidate
-        All of them, the barred ones too: what a person picks by hand is judged by the same rules.
+        All of them, the barred ones too: what a person picks by hand is judged by the same rules. Networks of several
+        sources only where all of these are settled.
     """
     found = [
         candidate
@@ -111,6 +112,9 @@ def search(lead: Lead, sources: Sequence[Source], wanted: Levels) -> tuple[Candi
 
 
 def _choices(form: Form, sources: Sequence[Source]) -> list[tuple[Source, ...]]:
+    """What a form may stand on; networks of several are built only on circuits that are known."""
+    if len(form.takes) > 1:
+        sources = [source for source in sources if source.is_settled]
     pick = combinations if form.is_symmetric else permutations
     return [
         chosen

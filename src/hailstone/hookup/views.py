@@ -257,8 +257,8 @@ def _by_hand(view: Overview, request: HttpRequest) -> tuple[dict[str, str], str]
     fitting = fitting or next((way for way in lead.ways if way.candidate.form.is_symmetric and way.key in keys), None)
     if fitting is None:
         return {}, (
-            "These cannot be connected so: a data line, spare or ground is no source, two wires must differ, and "
-            "what one does alone needs no second. The ways above are the nearest that work."
+            "These cannot be connected so: a data line, spare or ground is no source, two wires must differ and "
+            "both be settled, and what one does alone needs no second. The ways above are the nearest that work."
         )
     return {WAY + lead_id: fitting.key}, ""
 
