@@ -353,12 +353,13 @@ def _leads(
                     is_settled=wire.is_settled,
                 )
             )
+    sources = _once(sources)
     is_single = len(accessory.leads) == 1
     found = []
     for lead in accessory.leads:
         ways = tuple(
             Way(candidate, tuple(places[source.key] for source in candidate.sources))
-            for candidate in search(lead, _once(sources), wanted_levels(lead, scenarios))
+            for candidate in search(lead, sources, wanted_levels(lead, scenarios))
         )
         chosen = next((way for way in ways if way.key == choice.ways.get(lead.id)), None)
         found.append(

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, fields
-from typing import Any, ClassVar, TypeVar
+from dataclasses import dataclass
+from typing import ClassVar, TypeVar
 
 from electrics.circuit.build import Builder
 from electrics.errors import CircuitError
@@ -77,11 +77,6 @@ def element(
         return cls
 
     return register
-
-
-def values_of(cls: type[Element]) -> dict[str, Any]:
-    """The values an element takes beside name and nodes, with their annotations."""
-    return {field.name: field for field in fields(cls) if field.name not in ("name", "nodes")}
 
 
 def controls_of(element: Element, *names: str) -> None:
