@@ -52,6 +52,8 @@ class Control(StrEnum):
     FOG_REAR = "fog_rear"
     PARK_BRAKE = "park_brake"
     TRAILER_LEVER = "trailer_lever"
+    OWN_SWITCH = "own_switch"
+    """A switch that was added; the vehicle knows nothing of it."""
 
 
 ALONE = frozenset({Control.REST, Control.ASLEEP})

@@ -7,14 +7,13 @@ from typing import Any
 
 from electrics.errors import FactError
 from electrics.hookup.job_file import HookUpJob, read_job
+from electrics.hookup.judge import Judged
 from electrics.hookup.load import running_v
 from electrics.hookup.run import SHOP_RANGE_MM2, Run, choose_fuse, drop_v, wire_options
-from electrics.hookup.search import Candidate
 from electrics.hookup.sizing import CURRENT_MARGIN, REVERSE_V, choose_diode, choose_relay
-from electrics.hookup.states import TABLE_STATES
 from electrics.reference.conductor import HOT_C, WireStandard, conductor
 from hailstone.wording.circuit import finding_sentence
-from hailstone.wording.hookup import FORMS
+from hailstone.wording.hookup import FORMS, OWN_SOURCES
 from hailstone.wording.words import signal_name
 
 __all__ = ["hookup_document", "hookup_text", "size_document", "size_text"]
@@ -73,33 +72,34 @@ def size_text(document: Mapping[str, Any]) -> str:
 
 def _lead(job: HookUpJob, n: int) -> dict[str, Any]:
     lead = job.leads[n]
-    found = job.candidates(lead)
+    found = job.judged(lead, at_least=TRIED)
     if not found:
         raise FactError("leads", f"{lead.id}: nothing here can give it; it takes a relay on a positive feed.")
     return {
         "lead": lead.id,
         "wanted": lead.wanted.text,
-        "candidates": [_candidate(job, n, each, is_tried=k < TRIED) for k, each in enumerate(_shown(found))],
+        "candidates": [_candidate(job, n, each) for each in _shown(found)],
     }
 
 
-def _shown(found: Sequence[Candidate]) -> list[Candidate]:
+def _shown(found: Sequence[Judged]) -> list[Judged]:
     """The right ways, then the plain ones that are wrong, then the least wrong of the rest."""
     right = [each for each in found if each.is_right][:SHOWN]
-    plain = [each for each in found if not each.is_right and each.form.parts == 0]
-    rest = [each for each in found if not each.is_right and each.form.parts > 0]
-    return right + plain + rest[:TRIED]
+    wrong = [each for each in found if not each.is_right]
+    plain = [each for each in wrong if len(each.candidate.sources) == 1 and not each.candidate.form.parts]
+    rest = [each for each in wrong if each not in plain]
+    return right + [each for each in plain if not each.candidate.sources[0].is_own] + rest[:TRIED]
 
 
-def _candidate(job: HookUpJob, n: int, each: Candidate, *, is_tried: bool) -> dict[str, Any]:
+def _candidate(job: HookUpJob, n: int, judged: Judged) -> dict[str, Any]:
     lead, scenario = job.leads[n], job.scenarios[0]
-    trial = job.trial(lead, each) if is_tried else None
-    text = FORMS[each.form.id].format(*(source.key for source in each.sources))
+    each, trial = judged.candidate, judged.trial
+    text = FORMS[each.form.id].format(*(OWN_SOURCES.get(source.key, source.key) for source in each.sources))
     return {
         "way": each.form.id,
         "sources": [source.key for source in each.sources],
-        "right": each.is_right and not (trial and trial.wrong),
-        "wrong": [str(state) for state in each.wrong],
+        "right": judged.is_right,
+        "wrong": [str(state) for state in judged.wrong],
         "refusals": list(each.refusals),
         "parts": each.form.parts,
         "cuts": each.form.cuts,
@@ -111,7 +111,7 @@ def _candidate(job: HookUpJob, n: int, each: Candidate, *, is_tried: bool) -> di
                 "wanted": signal_name(lead.wanted.signal(state, scenario)),
                 "got": signal_name(trial.shows[state] if trial else each.signal(state)),
             }
-            for state in TABLE_STATES
+            for state in each.states
         ],
         "upsets": [finding_sentence(finding) for finding in trial.upsets] if trial else [],
     }

@@ -20,7 +20,7 @@ SLACK_M = 0.75
 SERVICE_LOOP_M = 0.25
 """Loop at each lamp, so that it can be taken off again [m] (estimate)."""
 
-RELAYS = dict.fromkeys(("relay", "and", "and_not", "to_ground", "from_ground"), 1)
+RELAYS = dict.fromkeys(("relay", "relay_or", "and", "and_not", "to_ground", "from_ground"), 1)
 """Relays that a form of hook-up takes [-]."""
 
 STEPS = (
@@ -122,8 +122,10 @@ def parts(
         for id, count in (
             ("relay", RELAYS),
             ("relay_socket", RELAYS),
-            ("diode", {"diode_or": 2}),
+            ("diode", {"diode_or": 2, "relay_or": 2}),
             ("converter", {"converter": 1}),
+            ("separator", {"separate_turn": 1, "separate_stop": 1}),
+            ("flasher", {"flasher": 1}),
         )
     ]
     return (

@@ -24,6 +24,7 @@ from electrics.circuit.elements import (
     Joint,
     Led,
     Relay,
+    Separator,
     Wire,
 )
 from electrics.circuit.elements.flashers import NORMAL_PER_MIN
@@ -187,7 +188,7 @@ def fuse_load(point: Point) -> Iterator[Found]:
 @_rule
 def shut_off(point: Point) -> Iterator[Found]:
     """A computer output or a module that has shut off on overload, until the next key cycle."""
-    for output in _given_way(point, ComputerOutput, Converter):
+    for output in _given_way(point, ComputerOutput, Converter, Separator):
         limit = output.trip_above_a if isinstance(output, ComputerOutput) else getattr(output, "limit_a", 0.0)
         yield Found("error", output.name, limit, limit, "A")
 
@@ -271,7 +272,7 @@ def drain(point: Point) -> Iterator[Found]:
         yield Found("warning", "", point.simulation.drain_a(point.case.state), DRAIN_A, "A")
 
 
-def _given_way(point: Point, *kinds: type) -> Iterator[Fuse | ComputerOutput | Converter]:
+def _given_way(point: Point, *kinds: type) -> Iterator[Fuse | ComputerOutput | Converter | Separator]:
     """Elements of some kinds whose overload gate opened in this case."""
     simulation = point.simulation
     gates = simulation.solution.gates[point.row]
@@ -279,7 +280,11 @@ def _given_way(point: Point, *kinds: type) -> Iterator[Fuse | ComputerOutput | C
         if isinstance(rule, OverloadRule) and not gates[rule.gates[0]]:
             element = simulation.network[rule.owner]
             was_whole = not (isinstance(element, Fuse) and element.blown)
-            if was_whole and isinstance(element, (Fuse, ComputerOutput, Converter)) and isinstance(element, kinds):
+            if (
+                was_whole
+                and isinstance(element, (Fuse, ComputerOutput, Converter, Separator))
+                and isinstance(element, kinds)
+            ):
                 yield element
 
 

@@ -28,6 +28,8 @@ class Lead:
         Usual current of one lamp on it [A].
     lamps : int
         How many lamps hang on it [-].
+    replaces : tuple of str
+        Places of the vehicle (`rear left`) whose factory lamps on the tapped circuits are taken out for it.
     """
 
     id: str
@@ -36,6 +38,7 @@ class Lead:
     technology: str
     each_a: float
     lamps: int = 1
+    replaces: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -50,6 +53,8 @@ class Accessory:
         The part that carries it comes off, moves, is in spray.
     caution : str
         Id of what to watch for.
+    replaces : tuple of str
+        As of its leads.
     """
 
     id: str
@@ -61,6 +66,7 @@ class Accessory:
     is_wet: bool
     caution: str
     own: tuple[Lead, ...] = ()
+    replaces: tuple[str, ...] = ()
 
     @property
     def leads(self) -> tuple[Lead, ...]:
@@ -173,7 +179,7 @@ def accessories() -> Table[Accessory]:
     """Every kind, by id."""
     return read_table(
         "accessories",
-        ("accessory", "name", "lamp", "count", "removable", "swinging", "wet", "caution"),
+        ("accessory", "name", "lamp", "count", "removable", "swinging", "wet", "replaces", "caution"),
         lambda row: Accessory(
             row["accessory"],
             row["name"],
@@ -183,6 +189,7 @@ def accessories() -> Table[Accessory]:
             row["swinging"] == "yes",
             row["wet"] == "yes",
             row["caution"],
+            replaces=tuple(filter(None, row["replaces"].split(";"))),
         ),
     )
 
@@ -191,7 +198,7 @@ def accessories() -> Table[Accessory]:
 def _leads() -> tuple[tuple[str, Lead], ...]:
     table = read_table(
         "accessory_leads",
-        ("key", "accessory", "lead", "wanted", "polarity", "technology", "each_a"),
+        ("key", "accessory", "lead", "wanted", "polarity", "technology", "each_a", "lamps"),
         lambda row: (
             accessories()[row["accessory"]].id,
             Lead(
@@ -200,6 +207,8 @@ def _leads() -> tuple[tuple[str, Lead], ...]:
                 Polarity(row["polarity"]),
                 row["technology"],
                 float(row["each_a"]),
+                int(row["lamps"]),
+                accessories()[row["accessory"]].replaces,
             ),
         ),
     )

@@ -8,18 +8,19 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.circuit.elements import Converter, Diode, Element, Fuse, Relay, Wire
+from electrics.circuit.elements import Converter, Diode, Element, Flasher, Fuse, Relay, Separator, Switch, Wire
+from electrics.circuit.network import Network
 from electrics.signals import Level
-from electrics.vocabulary import Polarity
+from electrics.vocabulary import Control, Polarity, State
 
-__all__ = ["CODES", "FORMS", "Form", "Levels", "Source"]
+__all__ = ["BATTERY", "CODES", "FORMS", "OWN_SWITCH", "Form", "Levels", "Source", "own_feed", "own_sources"]
 
 Levels = NDArray[np.int8]
 
@@ -45,6 +46,8 @@ class Source:
         Reached at the fuse box: nothing is cut or wounded.
     is_computer_fed : bool
         Monitored or driven by a computer.
+    is_own : bool
+        No wire of the vehicle is tapped: the battery itself, or a switch of one's own fed from it on a fuse.
     """
 
     key: str
@@ -53,6 +56,16 @@ class Source:
     is_at_fuse: bool = False
     is_computer_fed: bool = False
     is_settled: bool = True
+    is_own: bool = False
+
+    @cached_property
+    def flashes(self) -> bool:
+        return bool((self.levels[..., 0] != self.levels[..., 1]).any())
+
+    @cached_property
+    def is_combined(self) -> bool:
+        """Flashes in some state and burns steady in another."""
+        return self.flashes and bool((self.levels == ON).all(axis=-1).any())
 
     @cached_property
     def is_pulsed(self) -> bool:
@@ -61,6 +74,31 @@ class Source:
     @cached_property
     def is_bus(self) -> bool:
         return bool((self.levels == BUS).any())
+
+
+BATTERY, OWN_SWITCH = "@battery", "@switch"
+"""Keys of the sources that are one's own."""
+
+
+def own_sources(n_variants: int, states: Sequence[State]) -> tuple[Source, ...]:
+    """The battery itself, and a switch of one's own where the states speak of it."""
+    always = np.full((n_variants, len(states), 2), ON, dtype=np.int8)
+    found = [Source(BATTERY, always, is_at_fuse=True, is_own=True)]
+    by_switch = np.array([state.on(Control.OWN_SWITCH) for state in states])
+    if by_switch.any():
+        levels = _when(np.broadcast_to(by_switch[:, None], always.shape))
+        found.append(Source(OWN_SWITCH, levels, is_at_fuse=True, is_own=True))
+    return tuple(found)
+
+
+def own_feed(key: str, name: str) -> tuple[tuple[Element, ...], str]:
+    """What a source of one's own is made of, and the node that it feeds."""
+    supply, fused = _supply(f"{name} own")
+    if key == BATTERY:
+        return (supply,), fused
+    closed_with = (str(Control.OWN_SWITCH),)
+    switch = Switch(name=f"{name} switch", nodes={"from": fused, "to": f"{name}_switched"}, closed_with=closed_with)
+    return (supply, switch), f"{name}_switched"
 
 
 class Form(ABC):
@@ -84,6 +122,14 @@ class Form(ABC):
     @abstractmethod
     def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
         """Its parts between the sources' nodes and the lamp's lead; `bat` and `gnd` are the battery's posts."""
+
+    def fits(self, sources: Sequence[Source]) -> bool:
+        """Whether this form makes sense on these sources at all."""
+        return True
+
+    def changes(self, network: Network) -> tuple[Element, ...]:
+        """Factory parts that this form replaces, under their own names."""
+        return ()
 
     def refusals(self, sources: Sequence[Source]) -> tuple[str, ...]:
         """Rule ids that forbid this form on these sources, whatever it would give."""
@@ -134,6 +180,48 @@ class DiodeOr(Form):
         )
 
 
+class Joined(Form):
+    """Two circuits tied together: each feeds the other's lamps too. What people do without thinking."""
+
+    id, takes, loads, is_symmetric = "joined", (P, P), ("lamp", "lamp"), True
+
+    def got(self, sources: Sequence[Levels]) -> Levels:
+        first, second = sources
+        return np.where((first == ON) | (second == ON), ON, np.maximum(first, second)).astype(np.int8)
+
+    def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
+        return tuple(
+            Wire(name=f"{name} run {n}", nodes={"from": node, "to": out}, length_m=RUN_M)
+            for n, node in enumerate(nodes, start=1)
+        )
+
+    def refusals(self, sources: Sequence[Source]) -> tuple[str, ...]:
+        return (*super().refusals(sources), "back_feed")
+
+
+class FlasherChange(Form):
+    """The lamp straight on a circuit that flashes, and the flasher changed for one that needs no load."""
+
+    id, takes, loads, parts = "flasher", (P,), ("lamp",), 1
+
+    def got(self, sources: Sequence[Levels]) -> Levels:
+        return sources[0]
+
+    def fits(self, sources: Sequence[Source]) -> bool:
+        return sources[0].flashes
+
+    def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
+        return (Wire(name=f"{name} run", nodes={"from": nodes[0], "to": out}, length_m=RUN_M),)
+
+    def changes(self, network: Network) -> tuple[Element, ...]:
+        flashers = (element for element in network.elements if isinstance(element, Flasher))
+        return tuple(replace(flasher, type="fixed") for flasher in flashers)
+
+    def refusals(self, sources: Sequence[Source]) -> tuple[str, ...]:
+        by_computer = ("no_flasher",) if sources[0].is_computer_fed else ()
+        return (*super().refusals(sources), *by_computer)
+
+
 class PowerRelay(Form):
     """The lamp from the battery through a relay whose coil is on the circuit."""
 
@@ -147,6 +235,24 @@ class PowerRelay(Form):
         return supply, _relay(name, coil=nodes[0], common=fused, make=out)
 
 
+class RelayOr(Form):
+    """The lamp from the battery through a relay whose coil hangs on either of two circuits, a diode each."""
+
+    id, takes, loads, parts, is_symmetric = "relay_or", (P, P), ("coil", "coil"), 5, True
+
+    def got(self, sources: Sequence[Levels]) -> Levels:
+        return _when((sources[0] == ON) | (sources[1] == ON))
+
+    def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
+        supply, fused = _supply(name)
+        coil = f"{name}_coil"
+        diodes = (
+            Diode(name=f"{name} diode {n}", nodes={"anode": node, "cathode": coil}, part="1N4004")
+            for n, node in enumerate(nodes, start=1)
+        )
+        return supply, *diodes, _relay(name, coil=coil, common=fused, make=out)
+
+
 class RelayAnd(Form):
     """The second circuit through the make contact of a relay on the first."""
 
@@ -154,6 +260,9 @@ class RelayAnd(Form):
 
     def got(self, sources: Sequence[Levels]) -> Levels:
         return np.where(sources[0] == ON, sources[1], OFF).astype(np.int8)
+
+    def fits(self, sources: Sequence[Source]) -> bool:
+        return sources[1].key != BATTERY  # that is the power relay
 
     def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
         return (_relay(name, coil=nodes[0], common=nodes[1], make=out),)
@@ -218,6 +327,9 @@ class StopTurnConverter(Form):
         flashes = (turn[..., :1] & ~turn[..., 1:]) | turn
         return _when(np.where(flashes, turn, steady))
 
+    def fits(self, sources: Sequence[Source]) -> bool:
+        return sources[1].flashes
+
     def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
         supply, fused = _supply(name)
         inputs = {"stop_in": nodes[0], "left_in": nodes[1]}
@@ -225,16 +337,53 @@ class StopTurnConverter(Form):
         return supply, Converter(name=f"{name} module", nodes={"supply": fused, "31": "gnd", **inputs, **outputs})
 
 
+class SeparateTurn(Form):
+    """The converter the other way: the turn signal out of a combined feed, which is what flashes on it."""
+
+    id, takes, loads, parts = "separate_turn", (P,), ("sense",), 3
+
+    def got(self, sources: Sequence[Levels]) -> Levels:
+        on = sources[0] != OFF
+        return _when(on & (on[..., :1] & ~on[..., 1:]))
+
+    def fits(self, sources: Sequence[Source]) -> bool:
+        return sources[0].is_combined
+
+    def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
+        return _separator(name, {"left_in": nodes[0], "left_out": out})
+
+
+class SeparateStop(Form):
+    """The converter the other way: the brake out of two combined feeds, which is what burns steady on either."""
+
+    id, takes, loads, parts, is_symmetric = "separate_stop", (P, P), ("sense", "sense"), 3, True
+
+    def got(self, sources: Sequence[Levels]) -> Levels:
+        steady = [(source != OFF).all(axis=-1, keepdims=True) for source in sources]
+        return _when(np.broadcast_to(steady[0] | steady[1], sources[0].shape))
+
+    def fits(self, sources: Sequence[Source]) -> bool:
+        return all(source.is_combined for source in sources)
+
+    def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
+        return _separator(name, {"left_in": nodes[0], "right_in": nodes[1], "stop_out": out})
+
+
 FORMS: tuple[Form, ...] = (
     Direct(),
+    FlasherChange(),
     DiodeOr(),
+    Joined(),
     PowerRelay(),
+    RelayOr(),
     RelayAnd(),
     RelayAndNot(),
     ToGround(),
     DirectGround(),
     FromGround(),
     StopTurnConverter(),
+    SeparateTurn(),
+    SeparateStop(),
 )
 """Every form, the plainest first."""
 
@@ -247,6 +396,11 @@ def _supply(name: str) -> tuple[Element, str]:
     """A fuse of its own at the battery (which one is sized elsewhere, by load and wire), and the node behind it."""
     fused = f"{name}_fused"
     return Fuse(name=f"{name} fuse", nodes={"from": "bat", "to": fused}, rating_a=30), fused
+
+
+def _separator(name: str, nodes: dict[str, str]) -> tuple[Element, ...]:
+    supply, fused = _supply(name)
+    return supply, Separator(name=f"{name} module", nodes={"supply": fused, "31": "gnd", **nodes})
 
 
 def _relay(name: str, *, coil: str, common: str, make: str, rest: str = "", coil_ground: str = "gnd") -> Element:

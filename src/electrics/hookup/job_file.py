@@ -8,12 +8,13 @@ from typing import Any
 
 from electrics.errors import FactError
 from electrics.hookup.accessories import Lead, accessories, own_lead
-from electrics.hookup.forms import Source
+from electrics.hookup.forms import Source, own_sources
+from electrics.hookup.judge import Judged, judge
 from electrics.hookup.search import Candidate, scenarios_of, search, source_levels, wanted_levels
-from electrics.hookup.states import NEVER
-from electrics.hookup.trial import Trial, node_of, try_out, vehicle_with
+from electrics.hookup.states import NEVER, states_for
+from electrics.hookup.trial import Trial, node_of, places_of, try_out, vehicle_with
 from electrics.signals import GROUND_SWITCHED, Scenario, polarity_of, variants
-from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity
+from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, State
 
 __all__ = ["HookUpJob", "read_job"]
 
@@ -39,10 +40,16 @@ class HookUpJob:
     sources: tuple[Source, ...]
     leads: tuple[Lead, ...]
     lamps: dict[str, int]
+    states: tuple[State, ...]
 
     def candidates(self, lead: Lead) -> tuple[Candidate, ...]:
-        """Every way to feed a lead, best first."""
-        return search(lead, self.sources, wanted_levels(lead, self.scenarios))
+        """Every way to feed a lead, best first by logic."""
+        wanted = wanted_levels(lead, self.scenarios, self.states)
+        return search(lead, self.sources, wanted, self.states)
+
+    def judged(self, lead: Lead, *, at_least: int = 0) -> tuple[Judged, ...]:
+        """Every way to feed a lead, best first on the vehicle's circuit."""
+        return judge(self.candidates(lead), lambda candidate: self.trial(lead, candidate), at_least=at_least)
 
     def trial(self, lead: Lead, candidate: Candidate) -> Trial | None:
         """A way on the vehicle's circuit; None where a circuit it taps is not modelled."""
@@ -52,10 +59,16 @@ class HookUpJob:
             system_v=self.system_v,
             has_computer=self.has_computer,
         )
-        nodes = [node_of(factory, *self.functions[source.key]) for source in candidate.sources]
+        places = places_of(lead)
+        nodes = [
+            source.key if source.is_own else node_of(factory, *self.functions[source.key], places)
+            for source in candidate.sources
+        ]
         if not all(nodes):
             return None
-        return try_out(candidate.form, lead, nodes, factory, self.scenarios[0], count=self.lamps[lead.id])
+        return try_out(
+            candidate.form, lead, nodes, factory, self.scenarios[0], count=self.lamps[lead.id], states=self.states
+        )
 
 
 def read_job(text: str) -> HookUpJob:
@@ -87,6 +100,8 @@ def read_job(text: str) -> HookUpJob:
     who = _one_of(document, "brake_with_hazard", BrakeWithHazard, None)
     scenarios = scenarios_of(arrangement, who)
     has_computer = bool(document.get("computer", False))
+    leads, lamps = _wanted(document)
+    states = states_for(lead.wanted for lead in leads)
     functions: dict[str, tuple[Function, str]] = {}
     sources = []
     for entry in _list(document, "sources"):
@@ -98,7 +113,7 @@ def read_job(text: str) -> HookUpJob:
             sources.append(
                 Source(
                     name,
-                    source_levels(function, variant, scenarios),
+                    source_levels(function, variant, scenarios, states),
                     polarity_of(variant),
                     is_at_fuse=bool(entry.get("at_fuse", False)),
                     is_computer_fed=bool(entry.get("computer_fed", False)),
@@ -106,11 +121,11 @@ def read_job(text: str) -> HookUpJob:
             )
     if not sources:
         raise FactError("sources", "Nothing here may be tapped: no source but grounds, spares and data lines.")
-    leads, lamps = _wanted(document)
+    sources += own_sources(len(scenarios), states)
     system_v = document.get("system_v", 12)
     if system_v not in (6, 12, 24):
         raise FactError("system_v", f"{system_v} V is no vehicle system. Expected 6, 12 or 24 V.")
-    return HookUpJob(system_v, scenarios, has_computer, functions, tuple(sources), leads, lamps)
+    return HookUpJob(system_v, scenarios, has_computer, functions, tuple(sources), leads, lamps, states)
 
 
 def _wanted(document: dict[str, Any]) -> tuple[tuple[Lead, ...], dict[str, int]]:
@@ -119,8 +134,9 @@ def _wanted(document: dict[str, Any]) -> tuple[tuple[Lead, ...], dict[str, int]]
         if kind not in accessories().rows:
             raise FactError("accessory", f"There is no accessory “{kind}”. Known: {', '.join(accessories().rows)}.")
         leads = accessories()[kind].leads
-        count = accessories()[kind].count if len(leads) == 1 else 1
-        return leads, dict.fromkeys((lead.id for lead in leads), count)
+        if len(leads) == 1:
+            return leads, {leads[0].id: accessories()[kind].count}
+        return leads, {lead.id: lead.lamps for lead in leads}
     leads, lamps = (), {}
     for entry in _list(document, "leads"):
         lead = own_lead(
@@ -137,8 +153,8 @@ def _wanted(document: dict[str, Any]) -> tuple[tuple[Lead, ...], dict[str, int]]
 
 def _source(entry: dict[str, Any]) -> tuple[str, Function, str]:
     name = str(entry.get("name", "")).strip()
-    if not name or "," in name or ":" in name:
-        raise FactError("sources", f"“{name}” cannot be the name of a source. Expected words without comma or colon.")
+    if not name or any(mark in name for mark in ",:@"):
+        raise FactError("sources", f"“{name}” cannot be the name of a source. Expected words without comma, : or @.")
     try:
         function = Function(entry.get("function", ""))
     except ValueError:

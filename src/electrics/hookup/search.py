@@ -38,6 +38,8 @@ class Candidate:
         Where that is not what is wanted, in any variant or phase.
     refusals : tuple of str
         Rule ids that forbid it whatever it gives.
+    states : tuple of State
+        What it was compared in.
     """
 
     form: Form
@@ -45,6 +47,7 @@ class Candidate:
     got: Levels
     wrong: tuple[State, ...]
     refusals: tuple[str, ...]
+    states: tuple[State, ...] = TABLE_STATES
 
     @property
     def key(self) -> str:
@@ -56,7 +59,7 @@ class Candidate:
 
     def signal(self, state: State) -> Signal:
         """What the lamp gets in a state, in the vehicle's first variant."""
-        lit, dark = self.got[0, TABLE_STATES.index(state)]
+        lit, dark = self.got[0, self.states.index(state)]
         return Signal(_LEVELS[int(lit)], _LEVELS[int(dark)])
 
     @property
@@ -75,17 +78,21 @@ def scenarios_of(arrangement: Arrangement, brake_with_hazard: BrakeWithHazard | 
     return tuple(Scenario(arrangement, who) for who in known)
 
 
-def source_levels(function: Function, variant: str, scenarios: Sequence[Scenario]) -> Levels:
+def source_levels(
+    function: Function, variant: str, scenarios: Sequence[Scenario], states: Sequence[State] = TABLE_STATES
+) -> Levels:
     """What a circuit carries in every variant, state and phase, (n_variants, n_states, 2)."""
-    return _codes([[signal(function, state, scenario, variant) for state in TABLE_STATES] for scenario in scenarios])
+    return _codes([[signal(function, state, scenario, variant) for state in states] for scenario in scenarios])
 
 
-def wanted_levels(lead: Lead, scenarios: Sequence[Scenario]) -> Levels:
+def wanted_levels(lead: Lead, scenarios: Sequence[Scenario], states: Sequence[State] = TABLE_STATES) -> Levels:
     """What a lead wants in every variant, state and phase, (n_variants, n_states, 2)."""
-    return _codes([[lead.wanted.signal(state, scenario) for state in TABLE_STATES] for scenario in scenarios])
+    return _codes([[lead.wanted.signal(state, scenario) for state in states] for scenario in scenarios])
 
 
-def search(lead: Lead, sources: Sequence[Source], wanted: Levels) -> tuple[Candidate, ...]:
+def search(
+    lead: Lead, sources: Sequence[Source], wanted: Levels, states: tuple[State, ...] = TABLE_STATES
+) -> tuple[Candidate, ...]:
     """Every candidate for a lead, best first.
 
     Parameters
@@ -93,6 +100,8 @@ def search(lead: Lead, sources: Sequence[Source], wanted: Levels) -> tuple[Candi
     lead : Lead
     sources : sequence of Source
     wanted : Levels (n_variants, n_states, 2)
+    states : tuple of State
+        What all levels are of.
 
     Returns
     -------
@@ -105,7 +114,7 @@ def search(lead: Lead, sources: Sequence[Source], wanted: Levels) -> tuple[Candi
         for form in FORMS
         if form.gives is lead.polarity
         for chosen in _choices(form, sources)
-        for candidate in [_judge(form, chosen, wanted)]
+        for candidate in [_judge(form, chosen, wanted, states)]
         if not _is_idle(candidate)
     ]
     return tuple(sorted(found, key=lambda candidate: (*candidate.cost, candidate.key)))
@@ -120,20 +129,21 @@ def _choices(form: Form, sources: Sequence[Source]) -> list[tuple[Source, ...]]:
         chosen
         for chosen in pick(sources, len(form.takes))
         if all(source.polarity is takes for source, takes in zip(chosen, form.takes, strict=True))
+        and form.fits(chosen)
     ]
 
 
-def _judge(form: Form, sources: tuple[Source, ...], wanted: Levels) -> Candidate:
+def _judge(form: Form, sources: tuple[Source, ...], wanted: Levels, states: tuple[State, ...]) -> Candidate:
     got = form.got([source.levels for source in sources])
     differs = (got != wanted).any(axis=(0, 2))
-    wrong = tuple(state for state, is_wrong in zip(TABLE_STATES, differs, strict=True) if is_wrong)
-    return Candidate(form, sources, got, wrong, form.refusals(sources))
+    wrong = tuple(state for state, is_wrong in zip(states, differs, strict=True) if is_wrong)
+    return Candidate(form, sources, got, wrong, form.refusals(sources), states)
 
 
 def _is_idle(candidate: Candidate) -> bool:
-    """Whether a network of two sources gives just what one of them gives: parts for nothing."""
-    return len(candidate.sources) > 1 and any(
-        np.array_equal(candidate.got, source.levels) for source in candidate.sources
+    """Whether a network of two sources gives just what one of them gives, or nothing at all: parts for nothing."""
+    return len(candidate.sources) > 1 and (
+        not candidate.got.any() or any(np.array_equal(candidate.got, source.levels) for source in candidate.sources)
     )
 
 

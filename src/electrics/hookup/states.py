@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
+from electrics.hookup.wanted import Wanted
 from electrics.vocabulary import Function, State, parse_state
 
-__all__ = ["NEVER", "TABLE_STATES"]
+__all__ = ["NEVER", "TABLE_STATES", "states_for"]
 
 TABLE_STATES: tuple[State, ...] = tuple(
     parse_state(text)
@@ -31,6 +34,17 @@ TABLE_STATES: tuple[State, ...] = tuple(
     )
 )
 """States that a hook-up is compared in: every control, and the combinations that catch people out."""
+
+_OWN_SWITCH_STATES = tuple(
+    parse_state(text) for text in ("own_switch", "key+own_switch", "reverse+own_switch", "brake+own_switch")
+)
+"""Compared as well where a switch of one's own plays a part."""
+
+
+def states_for(wanted: Iterable[Wanted]) -> tuple[State, ...]:
+    """The states that hook-ups for some wishes are compared in."""
+    return TABLE_STATES + (_OWN_SWITCH_STATES if any(each.has_own_switch for each in wanted) else ())
+
 
 NEVER = frozenset({Function.DATA, Function.SPARE, Function.DEAD_FEED, Function.GROUND, Function.MARKER_BETWEEN})
 """Data lines, what feeds nothing, what is dead or lights through another lamp: never a source."""

@@ -7,21 +7,25 @@ fuses that blow, flashers that speed up, current that runs back.
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
 
 from electrics.circuit.elements import Element, Lamp, Led, Relay
 from electrics.circuit.findings import Finding, findings
+from electrics.circuit.network import Network
 from electrics.circuit.simulate import GLOWS, Simulation, simulate
 from electrics.hookup.accessories import Lead
-from electrics.hookup.forms import Form
+from electrics.hookup.forms import Form, own_feed
 from electrics.hookup.load import running_v
-from electrics.hookup.states import TABLE_STATES
+from electrics.hookup.states import NEVER, TABLE_STATES
 from electrics.lighting.vehicle import FactoryCircuit, FlasherKind, Lamps, Vehicle, factory_circuit
 from electrics.signals import GROUND_SWITCHED, Level, Scenario, Signal
 from electrics.vocabulary import Function, Polarity, State
 
-__all__ = ["Trial", "node_of", "try_out", "vehicle_with"]
+__all__ = ["Trial", "node_of", "places_of", "try_out", "vehicle_with"]
 
 FULL = 0.3
 """Share of nominal light from which a lamp counts as on; between this and a glow it is dim [-] (estimate)."""
@@ -73,32 +77,48 @@ def vehicle_with(
     one_wire = any(function.startswith("tail_stop") for function in names)
     pulsed = (Function.TAIL, "pulsed") in functions
     apart = bool(names & {Function.TAIL_LEFT, Function.TAIL_RIGHT}) and not pulsed and Function.TAIL not in names
-    return factory_circuit(
-        Vehicle(
-            system_v=system_v,
-            resting_v=running_v(system_v),
-            scenario=scenario,
-            flasher=FlasherKind.COMPUTER if has_computer else FlasherKind.ELECTRONIC,
-            counts_bulbs=has_computer,
-            one_wire=one_wire,
-            pulsed_tail=pulsed and not one_wire,
-            sides_apart=apart and not one_wire,
-            drl=drl,
-            low_stays=(Function.LOW_BEAM, "stays") in functions,
-            has_fogs=bool(names & {Function.FOG_FRONT, Function.FOG_REAR}),
-            has_trailer_socket=Function.BRAKE_CONTROLLER in names,
-            ground_switched_stop=(Function.STOP, GROUND_SWITCHED) in functions,
-            rear=Lamps.FILAMENT,
-        )
+    vehicle = Vehicle(
+        system_v=system_v,
+        resting_v=running_v(system_v),
+        scenario=scenario,
+        flasher=FlasherKind.COMPUTER if has_computer else FlasherKind.ELECTRONIC,
+        counts_bulbs=has_computer,
+        one_wire=one_wire,
+        pulsed_tail=pulsed and not one_wire,
+        sides_apart=apart and not one_wire,
+        drl=drl,
+        low_stays=(Function.LOW_BEAM, "stays") in functions,
+        has_fogs=bool(names & {Function.FOG_FRONT, Function.FOG_REAR}),
+        has_trailer_socket=Function.BRAKE_CONTROLLER in names,
+        ground_switched_stop=(Function.STOP, GROUND_SWITCHED) in functions,
+        rear=Lamps.FILAMENT,
     )
+    factory = factory_circuit(vehicle)
+    extras = tuple(sorted(each for each in functions if each[0] not in NEVER and not node_of(factory, *each)))
+    return factory_circuit(replace(vehicle, extras=extras)) if extras else factory
 
 
-def node_of(factory: FactoryCircuit, function: Function, variant: str = "") -> str:
-    """The first point of the vehicle's circuit with this function (and variant); empty where it has none."""
-    return next(
-        (spot.node for spot in factory.spots.values() if spot.function is function and variant in ("", spot.variant)),
-        "",
-    )
+def node_of(factory: FactoryCircuit, function: Function, variant: str = "", places: Sequence[str] = ()) -> str:
+    """The first point of the vehicle's circuit with this function (and variant); empty where it has none.
+
+    Points at `places` (`rear left`) go before others.
+    """
+    found = [
+        (place, spot.node)
+        for place, spot in factory.spots.items()
+        if spot.function is function and variant in ("", spot.variant)
+    ]
+    found.sort(key=lambda each: each[0].partition(":")[0] not in places)
+    return next((node for _, node in found), "")
+
+
+def places_of(lead: Lead) -> tuple[str, ...]:
+    """Where the lamps that a lead replaces are: both sides, or the one that its wish speaks of."""
+    sides = {side for f in lead.wanted.functions for side in ("left", "right") if f.endswith(side)}
+    if len(sides) != 1:
+        return lead.replaces
+    (side,) = sides
+    return tuple(place for place in lead.replaces if not place.endswith({"left": "right", "right": "left"}[side]))
 
 
 def try_out(
@@ -119,7 +139,7 @@ def try_out(
     form : Form
     lead : Lead
     nodes : sequence of str
-        Where its sources are on the vehicle's circuit.
+        Where its sources are on the vehicle's circuit; `BATTERY` or `OWN_SWITCH` for those of one's own.
     factory : FactoryCircuit
     scenario : Scenario
         The vehicle's.
@@ -134,14 +154,35 @@ def try_out(
     Trial
     """
     out = f"{ADDED}_lead"
-    parts = form.build(ADDED, nodes, out)
+    own = [own_feed(node, f"{ADDED} {n}") if node.startswith("@") else ((), node) for n, node in enumerate(nodes)]
+    parts = tuple(part for feed, _ in own for part in feed) + form.build(ADDED, [node for _, node in own], out)
     if factory.vehicle.system_v != 12:
         parts = tuple(_scaled(part, factory.vehicle.system_v / 12) for part in parts)
     lamps = _lamps(lead, out, count, each_a or lead.each_a, factory.vehicle.system_v / 12)
-    simulation = simulate(factory.network.with_elements(*parts, *lamps), states)
+    gone = _replaced(factory, nodes, places_of(lead))
+    left = Network(tuple(element for element in factory.network.elements if element.name not in gone))
+    network = left.with_changed(*form.changes(left)).with_elements(*parts, *lamps)
+    simulation = simulate(network, states)
     shows = {state: _shown(simulation, state) for state in states}
     wrong = tuple(state for state in states if shows[state] != lead.wanted.signal(state, scenario))
-    return Trial(simulation, shows, wrong, _new(findings(simulation), _before(factory, tuple(states))))
+    before = _before(factory, tuple(states))
+    upsets = _new(findings(simulation), before.findings) + _disturbed(simulation, before, gone)
+    return Trial(simulation, shows, wrong, upsets)
+
+
+def _replaced(factory: FactoryCircuit, nodes: Sequence[str], places: Sequence[str]) -> frozenset[str]:
+    """Names of the factory lamps at these places that hang on the tapped circuits."""
+    functions = {spot.function for spot in factory.spots.values() if spot.node in nodes}
+    pins = {
+        spot.node
+        for place, spot in factory.spots.items()
+        if place.partition(":")[0] in places and spot.function in functions
+    }
+    return frozenset(
+        element.name
+        for element in factory.network.elements
+        if isinstance(element, (Lamp, Led)) and not pins.isdisjoint(element.nodes.values())
+    )
 
 
 def _scaled(part: Element, scale: float) -> Element:
@@ -177,16 +218,47 @@ def _lamps(lead: Lead, out: str, count: int, each_a: float, scale: float) -> Ite
 def _shown(simulation: Simulation, state: State) -> Signal:
     levels = []
     for lit in (True, False):
-        light = simulation.at(state, lit=lit).light(f"{ADDED} lamp 1")
-        levels.append(Level.ON if light >= FULL else Level.PART if light > GLOWS else Level.OFF)
+        level = _level(simulation.at(state, lit=lit).light(f"{ADDED} lamp 1"))
+        levels.append((Level.OFF, Level.PART, Level.ON)[level])
     return Signal(levels[0], levels[1])
 
 
+def _level(light: float) -> int:
+    """How a lamp looks: 0 dark, 1 dim, 2 on."""
+    return 2 if light >= FULL else int(light > GLOWS)
+
+
+@dataclass(frozen=True)
+class _Before:
+    """The vehicle as it was: what was found, and how each lamp looked in each case."""
+
+    findings: frozenset[tuple[str, str]]
+    light: Mapping[tuple[str, str], NDArray[np.float64]]
+
+
 @lru_cache(maxsize=64)
-def _before(factory: FactoryCircuit, states: tuple[State, ...]) -> frozenset[tuple[str, str]]:
-    found = findings(simulate(factory.network, states))
-    return frozenset((finding.rule, finding.subject) for finding in found)
+def _before(factory: FactoryCircuit, states: tuple[State, ...]) -> _Before:
+    simulation = simulate(factory.network, states)
+    found = findings(simulation)
+    return _Before(frozenset((finding.rule, finding.subject) for finding in found), simulation.light)
 
 
 def _new(found: Iterable[Finding], before: frozenset[tuple[str, str]]) -> tuple[Finding, ...]:
     return tuple(finding for finding in found if (finding.rule, finding.subject) not in before)
+
+
+def _disturbed(simulation: Simulation, before: _Before, gone: frozenset[str]) -> tuple[Finding, ...]:
+    """Factory lamps that look another way than before in some case: the first case of each."""
+    found = []
+    for (name, branch), was in before.light.items():
+        if name in gone:
+            continue
+        now = simulation.light[name, branch]
+        levels = [np.digitize(light, (GLOWS, FULL)) for light in (was, now)]
+        for n in np.flatnonzero(levels[0] != levels[1])[:1]:
+            case = simulation.cases.all[n]
+            phase = "lit" if case.lit else "dark"
+            found.append(
+                Finding("factory_lamp", "error", name, str(case.state), phase, float(now[n]), float(was[n]), "share")
+            )
+    return tuple(found)

@@ -1,7 +1,8 @@
 """Behaviour wanted of a lamp, as an expression over functions: `tail and not reverse`, `over(turn_left, tail)`.
 
-`and`, `or` and `not` work on what is on in each flash phase. `over(a, b)` is what one filament with two uses
-does: a wherever it is on or flashing, b elsewhere; so it differs from `a or b`, where steady wins.
+`and`, `or` and `not` work on what is on in each flash phase. `own_switch` is a switch of one's own, on by
+hand. `over(a, b)` is what one filament with two uses does: a wherever it is on or flashing, b elsewhere; so it
+differs from `a or b`, where steady wins.
 """
 
 from __future__ import annotations
@@ -12,8 +13,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from electrics.errors import FactError
-from electrics.signals import DARK, Level, Scenario, Signal, signal
-from electrics.vocabulary import Function, State
+from electrics.signals import DARK, LIT, Level, Scenario, Signal, signal
+from electrics.vocabulary import Control, Function, State
 
 __all__ = ["Wanted", "parse_wanted"]
 
@@ -31,11 +32,14 @@ class Wanted:
         As it is written.
     functions : tuple of Function
         What it speaks of, in order of appearance.
+    has_own_switch : bool
+        It speaks of a switch of one's own as well.
     """
 
     text: str
     functions: tuple[Function, ...]
     meaning: Meaning
+    has_own_switch: bool = False
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, Wanted) and self.text == other.text
@@ -55,7 +59,7 @@ def parse_wanted(text: str) -> Wanted:
     Parameters
     ----------
     text : str
-        Function ids joined by `and`, `or`, `not`, `over(a, b)` and parentheses.
+        Function ids or `own_switch`, joined by `and`, `or`, `not`, `over(a, b)` and parentheses.
 
     Returns
     -------
@@ -70,7 +74,9 @@ def parse_wanted(text: str) -> Wanted:
     meaning = reader.any_of()
     if reader.rest:
         raise FactError("wanted", f"“{text}” cannot be read from “{' '.join(reader.rest)}” on.")
-    return Wanted(text, tuple(dict.fromkeys(reader.functions)), meaning)
+    if not reader.functions:
+        raise FactError("wanted", f"“{text}” needs nothing of the vehicle. Expected at least one function of a wire.")
+    return Wanted(text, tuple(dict.fromkeys(reader.functions)), meaning, reader.has_own_switch)
 
 
 class _Reader:
@@ -80,6 +86,7 @@ class _Reader:
         self.text = text
         self.rest: list[str] = []
         self.functions: list[Function] = []
+        self.has_own_switch = False
         position = 0
         while position < len(text.rstrip()):
             match = _TOKEN.match(text, position)
@@ -126,6 +133,9 @@ class _Reader:
             return lambda state, scenario: (
                 back(state, scenario) if front(state, scenario) == DARK else front(state, scenario)
             )
+        if word == Control.OWN_SWITCH:
+            self.has_own_switch = True
+            return lambda state, scenario: LIT if state.on(Control.OWN_SWITCH) else DARK
         if word not in set(Function):
             raise FactError("wanted", f"“{self.text}”: “{word}” is no function of a wire.")
         function = Function(word)

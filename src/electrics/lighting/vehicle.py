@@ -19,6 +19,7 @@ from electrics.circuit.elements import (
     Ground,
     Lamp,
     Led,
+    Relay,
     Switch,
     Wire,
 )
@@ -82,6 +83,8 @@ class Vehicle:
         Low beam stays on with high beam.
     pilot : str
         `one` lamp between left and right, `two`, or empty.
+    extras : tuple of (Function, str)
+        Circuits beyond these, each with its variant, a fuse and a lamp of its own.
     """
 
     system_v: int = 12
@@ -105,6 +108,7 @@ class Vehicle:
     pilot: str = ""
     resting_v: float | None = None
     charging_v: float | None = None
+    extras: tuple[tuple[Function, str], ...] = ()
 
     def __post_init__(self) -> None:
         if self.system_v not in (6, 12, 24):
@@ -154,6 +158,39 @@ def factory_circuit(vehicle: Vehicle) -> FactoryCircuit:
     FactoryCircuit
     """
     return _Loom(vehicle).finish()
+
+
+@dataclass(frozen=True)
+class _Feed:
+    """Controls with which a circuit is on, in pulses, flashing."""
+
+    full: tuple[str, ...] = ()
+    dims: tuple[str, ...] = ()
+    flashes: tuple[str, ...] = ()
+
+
+_EXTRA_FEEDS: dict[Function, _Feed] = {
+    Function.TAIL: _Feed(full=("park",)),
+    Function.STOP: _Feed(full=("brake",)),
+    Function.REVERSE: _Feed(full=("reverse",)),
+    Function.TAIL_STOP_DIMMED: _Feed(full=("brake",), dims=("park",)),
+    Function.LOW_BEAM: _Feed(full=("low",)),
+    Function.HIGH_BEAM: _Feed(full=("high",)),
+    Function.FOG_FRONT: _Feed(full=("fog_front",)),
+    Function.FOG_REAR: _Feed(full=("fog_rear",)),
+    **{
+        Function(name.format(side)): feed
+        for side in SIDES
+        for name, feed in {
+            "tail_{}": _Feed(full=("park", f"park_{side}")),
+            "turn_{}": _Feed(flashes=(side, "hazard")),
+            "stop_turn_{}": _Feed(full=("brake",), flashes=(side, "hazard")),
+            "tail_stop_turn_dimmed_{}": _Feed(full=("brake",), dims=("park",), flashes=(side, "hazard")),
+            "turn_park_dimmed_{}": _Feed(dims=("park",), flashes=(side, "hazard")),
+        }.items()
+    },
+}
+"""What can be added to any vehicle as a circuit of its own."""
 
 
 class _Loom:
@@ -228,7 +265,47 @@ class _Loom:
         self.odd_ends()
         if vehicle.has_trailer_socket:
             self.trailer()
+        for function, variant in vehicle.extras:
+            self.extra(function, variant)
         return FactoryCircuit(vehicle, Network(tuple(self.elements)), self.spots)
+
+    def extra(self, function: Function, variant: str) -> None:
+        """A circuit that none of the descriptions above brings along; by ground, through a relay that sinks."""
+        if function not in _EXTRA_FEEDS:
+            raise FactError("extras", f"A {function} circuit cannot be added to a vehicle's description.")
+        feed = _EXTRA_FEEDS[function]
+        if variant == "pulsed":
+            feed = _Feed(dims=feed.full)
+        elif variant == "stays":
+            feed = _Feed(full=("low", "high"))
+        name = f"extra {function}"
+        wins = self.vehicle.scenario.brake_with_hazard is BrakeWithHazard.BRAKE_WINS and "brake" in feed.full
+        steady = ("hazard",) if wins else ()
+        supply = self.fused(name, "bat", 15)
+        node = f"extra_{function}"
+        by_ground = variant == GROUND_SWITCHED
+        out = f"{node}_hidden" if by_ground else node
+        self.output(
+            f"{name} output",
+            supply,
+            out,
+            full_with=feed.full,
+            dims_with=feed.dims,
+            flashes_with=tuple(control for control in feed.flashes if control not in steady),
+            flashes_unless_full=tuple(control for control in feed.flashes if control in steady),
+        )
+        if by_ground:
+            nodes = {"86": out, "85": "gnd", "30": "gnd", "87": node}
+            relay = Relay(
+                name=f"{name} sink",
+                nodes=nodes,
+                coil_ohm=85.0 * self.scale**2,
+                pull_in_v=8.0 * self.scale,
+                drop_out_v=1.2 * self.scale,
+            )
+            self.add(relay)
+        self.light(f"{name} lamp", *((supply, node) if by_ground else (node, "gnd")), MAIN)
+        self.spots[f"extra: {function}"] = Spot(node, function, variant)
 
     def tails(self) -> None:
         vehicle = self.vehicle
@@ -282,8 +359,9 @@ class _Loom:
             if vehicle.pilot == "one":
                 nodes["c"] = "pilot_c"
             bulbs = vehicle.has_front + (not (is_combined and vehicle.one_wire))
-            rated_a = bulbs * MAIN.amps_a / self.scale
-            self.add(Flasher(name="flasher", nodes=nodes, type=str(vehicle.flasher), rated_a=rated_a))
+            full_a, misses_a = ((bulbs - less) * MAIN.amps_a / self.scale for less in (0, 0.5))
+            kind = str(vehicle.flasher)
+            self.add(Flasher(name="flasher", nodes=nodes, type=kind, rated_a=full_a, threshold_a=max(misses_a, 0)))
         for side in SIDES:
             controls = (side, "hazard")
             turn = f"turn_{side}"

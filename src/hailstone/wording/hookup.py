@@ -38,17 +38,30 @@ FAULTS = {
 
 FORMS = {
     "direct": "Straight on {0}",
+    "flasher": "Straight on {0}, and a flasher that needs no load",
     "diode_or": "{0} or {1}, a diode each",
+    "joined": "{0} and {1} tied together",
     "relay": "Relay from the battery, coil on {0}",
+    "relay_or": "Relay from the battery, coil on {0} or {1}, a diode each",
     "and": "{1} through a make contact, coil on {0}",
     "and_not": "{1} through a break contact (87a), coil on {0}",
     "to_ground": "Relay to ground (30 ground, 87 lamp), coil on {0}",
     "direct_ground": "Lamp on battery, its ground lead on {0}",
     "from_ground": "Relay from the battery, coil between battery and {0}",
     "converter": "Stop-and-turn converter with its own supply: {0} as stop, {1} as turn",
+    "separate_turn": "Converter from combined to separate with its own supply: the turn signal of {0}",
+    "separate_stop": "Converter from combined to separate with its own supply: the brake of {0} and {1}",
 }
 
+OWN_SOURCES = {"@battery": "the battery", "@switch": "your own switch"}
+"""Sources that are no wire of the vehicle, by key."""
+
 NOTES = {
+    "flasher": "Match its prongs: X or 49 supply, L or 49a load, P or C pilot; two or three of them, and a ground "
+    "lead where it has one. It flashes the same with a dead lamp: nobody is told any more, so write that down.",
+    "relay_or": "Fuse within 20 cm of the battery; the two diodes keep the feeds from each other.",
+    "separate_turn": "Needs a supply and a ground of its own; shuts off above its limit until its supply is cycled.",
+    "separate_stop": "Needs a supply and a ground of its own. It sees no brake while both sides flash.",
     "relay": "Fuse within 20 cm of the battery; the coil draws about 0.15 A and keeps a monitored circuit awake.",
     "diode_or": "Steady wins over flashing. A filament behind a diode loses about a fifth of its light.",
     "and": "The contact carries the lamp; the coil draws about 0.15 A.",
@@ -60,6 +73,8 @@ NOTES = {
 
 CAUTIONS = {
     "own": "Write down what each lead must do in every state before it is connected, and prove it state by state.",
+    "led_bulbs": "LED bulbs draw a tenth: a flasher or computer that counts takes them for dead. Bulbs of the lamp's "
+    "own colour, type-approved where local law wants it.",
     "load": "Beyond a few amps take a relay from the battery, its coil on reverse. A switch in parallel back-feeds "
     "the factory circuit unless a diode or a relay keeps them apart.",
     "resting_feed": "A resting reverse feed looks like ground: tap what was measured in reverse.",
@@ -99,6 +114,9 @@ _REFUSALS = {
     "pulsed": "the feed carries part voltage in pulses",
     "pulsed_coil": "the coil is on a feed that carries pulses: it chatters, holds or sits between",
     "computer": "a computer feeds or watches this circuit: no lamp on it",
+    "back_feed": "each circuit feeds the other's lamps, and what hangs on a stop feed (cruise, ABS, gear lock, "
+    "trailer brakes) is upset: keep them apart with diodes or a relay",
+    "no_flasher": "a computer does the flashing: there is no flasher to change",
     "unsettled": "not settled yet: measure on",
 }
 

@@ -27,6 +27,7 @@ CONTROLS = {
     Control.FOG_REAR: "Rear fog",
     Control.PARK_BRAKE: "Park brake",
     Control.TRAILER_LEVER: "Trailer lever",
+    Control.OWN_SWITCH: "Own switch",
 }
 
 _DO = {
@@ -48,6 +49,7 @@ _DO = {
     Control.FOG_REAR: "switch the rear fog lamp on",
     Control.PARK_BRAKE: "set the park brake",
     Control.TRAILER_LEVER: "hold the trailer brake lever",
+    Control.OWN_SWITCH: "switch your own switch on",
 }
 
 FUNCTIONS = {

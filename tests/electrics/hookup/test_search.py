@@ -174,6 +174,8 @@ def test_the_best_is_as_good_as_an_exhaustive_search_by_other_means(arrangement)
         reach["and", a, b] = tables[a] & tables[b]
         reach["and_not", a, b] = tables[b] - tables[a]
         reach["converter", a, b] = tables[b] | (tables[a] - flashing[b])
+    for f in functions:
+        reach["separate", f] = tables[f] & flashing[f]
     for wanted in (
         "stop",
         "turn_left",

@@ -8,11 +8,12 @@ from electrics.circuit.elements import Lamp
 from electrics.circuit.findings import findings
 from electrics.circuit.simulate import simulate
 from electrics.errors import FactError
-from electrics.hookup.states import TABLE_STATES
+from electrics.hookup.states import NEVER, TABLE_STATES
 from electrics.lighting.samples import SAMPLE_VEHICLES, sample_circuits
+from electrics.lighting.truth import carried
 from electrics.lighting.vehicle import FlasherKind, Lamps, Vehicle, factory_circuit
-from electrics.signals import Scenario
-from electrics.vocabulary import Arrangement, BrakeWithHazard
+from electrics.signals import Scenario, signal, variants
+from electrics.vocabulary import FUNCTIONS, Arrangement, BrakeWithHazard, Function
 from vehicles import VEHICLES
 
 SEPARATE = Scenario(Arrangement.SEPARATE)
@@ -72,6 +73,29 @@ def test_the_brake_lights_nothing_but_stop_lamps():
     for (name, branch), light in point.light.items():
         assert light[0] < 1e-6, name
         assert (float(light[1]) > 0.1) == ("stop" in name or name == "trailer brakes"), (name, branch)
+
+
+EXTRAS = [
+    (function, variant)
+    for function in FUNCTIONS
+    if function not in NEVER
+    for variant, _ in variants(function)
+    if function not in (Function.BATTERY, Function.IGNITION, Function.DRL, Function.BRAKE_CONTROLLER)
+]
+
+
+@pytest.mark.parametrize("who", list(BrakeWithHazard))
+@pytest.mark.parametrize("extra", EXTRAS, ids=lambda extra: " ".join(extra))
+def test_any_lamp_circuit_can_be_added_and_carries_its_signal(extra, who):
+    """As the signal tables of identification have it, in both arrangements."""
+    for arrangement in Arrangement:
+        scenario = Scenario(arrangement, who)
+        factory = factory_circuit(Vehicle(scenario=scenario, extras=(extra,)))
+        found = simulate(factory.network, TABLE_STATES)
+        spot = factory.spots[f"extra: {extra[0]}"]
+        assert findings(found) == ()
+        for state in TABLE_STATES:
+            assert carried(found, spot, state, 12.6) == signal(extra[0], state, scenario, extra[1]), str(state)
 
 
 @pytest.mark.parametrize("who", list(BrakeWithHazard))

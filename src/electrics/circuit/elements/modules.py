@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -15,7 +16,7 @@ from electrics.circuit.elements.overload import TripRule
 from electrics.errors import CircuitError
 from electrics.vocabulary import Control, State
 
-__all__ = ["BrakeController", "Bus", "ComputerOutput", "Converter"]
+__all__ = ["BrakeController", "Bus", "ComputerOutput", "Converter", "Separator"]
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -118,50 +119,119 @@ class Converter(Element):
         self.positive("limit_a")
 
     def build(self, b: Builder) -> None:
-        ground, inner = self.at("31"), f"{self.name}.rail"
-        trip = b.gate(lambda case: True)
-        rail = b.resistor(self.name, self.at("supply"), inner, OUTPUT_OHM, name="supply", gate=trip)
-        b.resistor(self.name, inner, ground, 10e3, name="idle")
-        for terminal in ("left_in", "right_in", "stop_in", "tail_in"):
-            if terminal in self.nodes:
-                b.resistor(self.name, self.at(terminal), ground, SENSE_OHM, name=terminal)
-        outputs = [name for name in ("left_out", "right_out", "tail_out") if name in self.nodes]
-        gates = []
-        for name in outputs:
-            gates.append(b.gate(lambda case: False))
-            b.resistor(self.name, inner, self.at(name), OUTPUT_OHM, name=name, gate=gates[-1])
-        b.rule(ConverterRule(self, tuple(outputs), tuple(gates)))
-        b.rule(TripRule(self.name, trip, (rail,), self.limit_a))
+        _build_module(
+            self,
+            b,
+            self.limit_a,
+            inputs=("left_in", "right_in", "stop_in", "tail_in"),
+            outputs={
+                "left_out": lambda senses: _turn_else_stop(senses("left_in"), senses("stop_in")),
+                "right_out": lambda senses: _turn_else_stop(senses("right_in"), senses("stop_in")),
+                "tail_out": lambda senses: senses("tail_in").now,
+            },
+        )
 
 
-class ConverterRule:
-    """What the module's outputs do, by what its inputs carry against its own ground."""
+@element("separator", ("supply", "31"), ("left_in", "right_in", "left_out", "right_out", "stop_out"))
+@dataclass(frozen=True, kw_only=True)
+class Separator(Element):
+    """The converter the other way: separate turn and stop outputs from combined inputs.
+
+    What flashes is a turn signal, what burns steady on either side is the brake; so while both sides flash
+    it cannot know of the brake (common practice).
+    """
+
+    limit_a: float = 6.0
+
+    def check(self) -> None:
+        self.positive("limit_a")
+
+    def build(self, b: Builder) -> None:
+        _build_module(
+            self,
+            b,
+            self.limit_a,
+            inputs=("left_in", "right_in"),
+            outputs={
+                "left_out": lambda senses: senses("left_in").flashes & senses("left_in").now,
+                "right_out": lambda senses: senses("right_in").flashes & senses("right_in").now,
+                "stop_out": lambda senses: senses("left_in").is_steady | senses("right_in").is_steady,
+            },
+        )
+
+
+@dataclass(frozen=True)
+class Sensed:
+    """What a module's input carries: in this case, and in both phases of its flash, (n_cases,) each."""
+
+    now: Flags
+    lit: Flags
+    dark: Flags
+
+    @property
+    def flashes(self) -> Flags:
+        return np.asarray(self.lit & ~self.dark)
+
+    @property
+    def is_steady(self) -> Flags:
+        return np.asarray(self.lit & self.dark)
+
+
+Sense = Callable[[str], Sensed]
+
+
+def _turn_else_stop(turn: Sensed, stop: Sensed) -> Flags:
+    return np.asarray(np.where(turn.flashes | turn.now, turn.now, stop.now))
+
+
+def _build_module(
+    module: Element,
+    b: Builder,
+    limit_a: float,
+    *,
+    inputs: Sequence[str],
+    outputs: Mapping[str, Callable[[Sense], Flags]],
+) -> None:
+    """A module on a supply of its own: inputs that are only sensed, outputs switched from its supply."""
+    ground, inner = module.at("31"), f"{module.name}.rail"
+    trip = b.gate(lambda case: True)
+    rail = b.resistor(module.name, module.at("supply"), inner, OUTPUT_OHM, name="supply", gate=trip)
+    b.resistor(module.name, inner, ground, 10e3, name="idle")
+    for terminal in inputs:
+        if terminal in module.nodes:
+            b.resistor(module.name, module.at(terminal), ground, SENSE_OHM, name=terminal)
+    fitted = {name: rule for name, rule in outputs.items() if name in module.nodes}
+    gates = []
+    for name in fitted:
+        gates.append(b.gate(lambda case: False))
+        b.resistor(module.name, inner, module.at(name), OUTPUT_OHM, name=name, gate=gates[-1])
+    b.rule(ModuleRule(module, tuple(fitted.values()), tuple(gates)))
+    b.rule(TripRule(module.name, trip, (rail,), limit_a))
+
+
+class ModuleRule:
+    """What a module's outputs do, by what its inputs carry against its own ground."""
 
     is_slow = False
 
-    def __init__(self, converter: Converter, outputs: tuple[str, ...], gates: tuple[int, ...]) -> None:
-        self.owner, self.converter, self.outputs, self.gates = converter.name, converter, outputs, gates
+    def __init__(
+        self, module: Element, outputs: tuple[Callable[[Sense], Flags], ...], gates: tuple[int, ...]
+    ) -> None:
+        self.owner, self.module, self.outputs, self.gates = module.name, module, outputs, gates
 
     def update(self, solution: Solution, gates: Flags) -> tuple[Flags, Array]:
         cases = solution.cases
-        works = solution.between(self.converter.at("supply"), self.converter.at("31")) >= WORKS_FROM_V
+        works = solution.between(self.module.at("supply"), self.module.at("31")) >= WORKS_FROM_V
 
-        def senses(terminal: str) -> Flags:
-            if terminal not in self.converter.nodes:
-                return np.zeros(len(works), dtype=bool)
-            volts = solution.between(self.converter.at(terminal), self.converter.at("31"))
-            return np.asarray(np.maximum(volts, volts[cases.pair]) >= SENSES_V)
+        def senses(terminal: str) -> Sensed:
+            if terminal not in self.module.nodes:
+                off = np.zeros(len(works), dtype=bool)
+                return Sensed(off, off, off)
+            volts = solution.between(self.module.at(terminal), self.module.at("31"))
+            now = np.asarray(np.maximum(volts, volts[cases.pair]) >= SENSES_V)
+            return Sensed(now, now[cases.lit], now[cases.dark])
 
-        stop = senses("stop_in")
-        found = []
-        for output in self.outputs:
-            if output == "tail_out":
-                found.append(works & senses("tail_in"))
-                continue
-            turn = senses(output.replace("_out", "_in"))
-            flashes = turn[cases.lit] & ~turn[cases.dark]
-            found.append(works & np.where(flashes | turn, turn, stop))
-        return np.stack(found, axis=1), np.zeros(len(works))
+        return np.stack([works & output(senses) for output in self.outputs], axis=1), np.zeros(len(works))
 
 
 @element("brake_controller", ("supply", "out"))

@@ -1,0 +1,74 @@
+"""Candidates ranked by what they do on the vehicle: tried on its circuit only as far as the order depends on it.
+
+`search` orders by logic. What a trial adds (wrong states, upsets) can only worsen a candidate, so once one
+comes out clean, nothing behind it can be better: the rest need no trial for the winner to be the winner.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from electrics.circuit.findings import Finding
+from electrics.hookup.search import Candidate
+from electrics.hookup.trial import Trial
+from electrics.vocabulary import State
+
+__all__ = ["Judged", "Tries", "judge"]
+
+Tries = Callable[[Candidate], Trial | None]
+"""Puts a candidate on the vehicle's circuit; None where a circuit that it taps is not modelled."""
+
+
+@dataclass(frozen=True)
+class Judged:
+    """A candidate with what its trial showed, if it was tried."""
+
+    candidate: Candidate
+    trial: Trial | None
+
+    @property
+    def wrong(self) -> tuple[State, ...]:
+        """Where it is wrong, by logic or on the circuit."""
+        found = {*self.candidate.wrong, *(self.trial.wrong if self.trial else ())}
+        return tuple(state for state in self.candidate.states if state in found)
+
+    @property
+    def upsets(self) -> tuple[Finding, ...]:
+        return self.trial.upsets if self.trial else ()
+
+    @property
+    def is_right(self) -> bool:
+        return not self.wrong and not self.candidate.refusals
+
+    @property
+    def cost(self) -> tuple[int, ...]:
+        """What it is ranked by, least first: wrong states, what forbids it, upsets, parts, cuts, wounds."""
+        logic = self.candidate.cost
+        return len(self.wrong), logic[1], len(self.upsets), *logic[2:]
+
+
+def judge(candidates: Sequence[Candidate], tries: Tries, *, at_least: int = 0) -> tuple[Judged, ...]:
+    """Every candidate in order of merit on this vehicle.
+
+    Parameters
+    ----------
+    candidates : sequence of Candidate
+        As `search` orders them.
+    tries : Tries
+    at_least : int
+        How many of the right ones are tried even where the winner is known before [-].
+
+    Returns
+    -------
+    tuple of Judged
+        The first is the best that an exhaustive trial would find.
+    """
+    found = []
+    is_decided = False
+    for n, candidate in enumerate(candidates):
+        is_tried = candidate.is_right and (not is_decided or n < at_least)
+        judged = Judged(candidate, tries(candidate) if is_tried else None)
+        is_decided = is_decided or (is_tried and judged.is_right and not judged.upsets)
+        found.append(judged)
+    return tuple(sorted(found, key=lambda each: (*each.cost, not each.trial, each.candidate.key)))

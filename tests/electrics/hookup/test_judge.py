@@ -1,0 +1,155 @@
+"""Candidates on the vehicle: sources of one's own, replaced lamps, converters both ways, and the order of merit."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+
+from electrics.hookup.accessories import accessories
+from electrics.hookup.job_file import read_job
+from electrics.hookup.judge import Judged, judge
+from electrics.signals import Level
+from electrics.vocabulary import parse_state
+
+REAR = ("tail", "stop", "turn_left", "turn_right", "reverse")
+COMBINED = ("tail", "stop_turn_left", "stop_turn_right", "reverse")
+
+
+def job(functions, arrangement="separate", computer=False, **more):
+    sources = [{"name": f, "function": f, "computer_fed": computer} for f in functions]
+    document = {"format": "hailstone-hookup", "version": 1, "arrangement": arrangement, "sources": sources}
+    return read_job(json.dumps({**document, "computer": computer, **more}))
+
+
+def judged(found, lead=0, *, at_least=0):
+    return found.judged(found.leads[lead], at_least=at_least)
+
+
+def tried(found, key, lead=0):
+    """One candidate on the circuit, whatever logic says of it."""
+    own = found.leads[lead]
+    candidate = next(each for each in found.candidates(own) if each.key == key)
+    return candidate, found.trial(own, candidate)
+
+
+def states(*texts):
+    return {parse_state(text) for text in texts}
+
+
+def test_a_switch_in_parallel_feeds_the_factory_reverse_lamp_and_a_diode_each_does_not():
+    """A switch in parallel back-feeds the factory circuit unless a diode or relay keeps them apart (common practice)."""
+    found = job(REAR, accessory="reverse_switch")
+    tied, trial = tried(found, "joined:reverse,@switch")
+    assert "back_feed" in tied.refusals
+    lit = [upset for upset in trial.upsets if upset.rule == "factory_lamp"]
+    assert [(upset.subject, upset.state) for upset in lit] == [("reverse lamp", "own_switch")]
+    best = judged(found)[0]
+    assert best.candidate.key == "diode_or:reverse,@switch"
+    assert best.is_right
+    assert best.upsets == ()
+    relay, trial = tried(found, "relay_or:reverse,@switch")
+    assert relay.wrong == trial.wrong == () == trial.upsets
+
+
+def test_without_the_switch_among_its_wishes_no_state_speaks_of_it():
+    plain, switched = job(REAR, accessory="reverse_lamps"), job(REAR, accessory="reverse_switch")
+    assert len(plain.states) < len(switched.states)
+    assert not any("@switch" in each.candidate.key for each in judged(plain))
+
+
+def test_a_second_source_tied_to_a_stop_feed_is_refused():
+    """It upsets cruise, ABS, gear lock and the trailer-brake controller (common practice)."""
+    tied, trial = tried(job(REAR, accessory="reverse_lamps"), "joined:stop,reverse")
+    assert "back_feed" in tied.refusals
+    assert {"left stop lamp", "reverse lamp"} <= {upset.subject for upset in trial.upsets}
+
+
+def test_what_must_burn_unless_something_else_does_comes_from_the_battery_through_a_break_contact():
+    own = [{"lead": "white", "wanted": "not reverse", "each_a": 0.2}]
+    best = judged(job(REAR, leads=own))[0]
+    assert best.candidate.key == "and_not:reverse,@battery"
+    assert best.is_right
+    assert best.trial.shows[parse_state("rest")].lit is Level.ON
+
+
+@pytest.mark.parametrize("who", ["flash_wins", "brake_wins"])
+def test_separate_signals_out_of_combined_feeds_are_wrong_only_where_brake_and_hazard_meet(who):
+    """While both sides flash no module can see the brake; while both burn none can see the hazards (common practice)."""
+    own = [
+        {"lead": "amber", "wanted": "turn_left", "each_a": 0.3},
+        {"lead": "red", "wanted": "stop", "each_a": 0.3},
+    ]
+    found = job(COMBINED, "combined", leads=own, brake_with_hazard=who)
+    blind = {"flash_wins": (set(), states("brake+hazard")), "brake_wins": (states("brake+hazard"), set())}[who]
+    for lead, key in ((0, "separate_turn:stop_turn_left"), (1, "separate_stop:stop_turn_left,stop_turn_right")):
+        candidate, trial = tried(found, key, lead)
+        assert set(candidate.wrong) == set(trial.wrong) == blind[lead]
+        assert trial.upsets == ()
+
+
+def test_led_bulbs_make_the_flasher_hurry_and_one_that_needs_no_load_cures_it():
+    """LED current looks like a dead bulb: about twice the rate (common practice)."""
+    found = job(REAR, accessory="led_bulbs")
+    turn = [lead.id for lead in found.leads].index("left")
+    best, *others = judged(found, turn)
+    assert best.candidate.key == "flasher:turn_left"
+    assert best.upsets == ()
+    direct = next(each for each in others if each.candidate.key == "direct:turn_left")
+    (fast,) = direct.upsets
+    assert fast.rule == "flash_rate"
+    assert fast.value == pytest.approx(180)
+
+
+@pytest.mark.parametrize("system_v", [6, 12, 24])
+def test_a_flasher_misses_one_of_two_bulbs_at_every_system_voltage(system_v):
+    found = job(REAR, accessory="led_bulbs", system_v=system_v)
+    _, trial = tried(found, "direct:turn_left", [lead.id for lead in found.leads].index("left"))
+    assert [upset.rule for upset in trial.upsets] == ["flash_rate"]
+
+
+def test_where_a_computer_flashes_there_is_no_flasher_to_change():
+    found = job(REAR, computer=True, accessory="led_bulbs")
+    turn = [lead.id for lead in found.leads].index("left")
+    changed = next(each for each in judged(found, turn) if each.candidate.key == "flasher:turn_left")
+    assert "no_flasher" in changed.candidate.refusals
+
+
+@pytest.mark.parametrize("accessory", ["led_bulbs", "front_both", "licence_cutout", "rear_loom"])
+def test_what_replaces_a_factory_lamp_takes_its_place(accessory):
+    """Its light and its current are gone from the circuit; the lamps of the other side stay."""
+    found = job(REAR, accessory=accessory)
+    own = found.leads[0]
+    factory = {"led_bulbs": "left tail lamp", "front_both": "left front turn lamp", "licence_cutout": "licence lamp"}
+    name = factory.get(accessory, "left tail lamp")
+    trial = judged(found)[0].trial
+    assert own.replaces
+    assert not any(element.name == name for element in trial.simulation.network.elements)
+    assert any(element.name == "right front turn lamp" for element in trial.simulation.network.elements)
+
+
+@pytest.mark.parametrize("accessory", [each.id for each in accessories()])
+def test_the_winner_is_the_one_that_trying_every_right_candidate_finds(accessory):
+    """Trying stops early; a trial of all of them, ranked here by hand, agrees."""
+    for arrangement, functions in (("separate", REAR), ("combined", (*COMBINED, "stop"))):
+        found = job(functions, arrangement, accessory=accessory)
+        for lead in found.leads:
+
+            def tries(candidate, found=found, lead=lead):
+                return found.trial(lead, candidate)
+
+            everything = [
+                Judged(candidate, tries(candidate) if candidate.is_right else None)
+                for candidate in found.candidates(lead)
+            ]
+            least = min(
+                (len({*each.wrong}), len(each.candidate.refusals), len(each.upsets), each.candidate.form.parts)
+                for each in everything
+            )
+            best = judge(found.candidates(lead), tries)[0]
+            assert (
+                len(best.wrong),
+                len(best.candidate.refusals),
+                len(best.upsets),
+                best.candidate.form.parts,
+            ) == least
