@@ -18,12 +18,16 @@ BRIEF = {
     "has_helper": True,
 }
 
+CIRCUIT = {"fed_by": "plain", "host_bulb": "P21W", "host_count": "2", "host_fuse_a": "10", "host_wire": "18"}
+"""What is noted of a tapped circuit."""
+
+SECOND_CIRCUIT = {f"{name}_2": value for name, value in CIRCUIT.items()}
+"""The same of the second one, where a way taps two."""
+
 CHOICE = {
-    "fed_by": "plain",
-    "host_bulb": "P21W",
-    "host_count": "2",
-    "host_fuse_a": "10",
-    "host_wire": "18",
+    **CIRCUIT,
+    "keeps": "for_good",
+    "ground_wire": "18",
     "out_m": "3,4",
     "back_m": "0.6",
     "ground": "wire",

@@ -1,4 +1,4 @@
-"""The demo: Saltmarsh Auto Electric and eight jobs and the beginning of a wire book. All of it is made up."""
+"""The demo: Saltmarsh Auto Electric and nine jobs and the beginning of a wire book. All of it is made up."""
 
 from __future__ import annotations
 
@@ -76,6 +76,7 @@ def load_demo() -> None:
     _lorry(who)
     _dunlin(who)
     _pipit(who)
+    _fellhound(who)
     take_in(read_wire_book(WIRE_BOOK, (kind.id for kind in access_kinds())), who)
 
 
@@ -169,16 +170,41 @@ def _lorry(who: User) -> None:
 
 
 def _dunlin(who: User) -> None:
-    """Variable voltage: tail and stop come pulsed on one wire, so nothing is hung on it."""
+    """Its own lamps hang on a pulsed wire, so the towed lamps are bulbs of their own on the socket's feeds."""
     vehicle = {"make": "Dunlin", "model": "Five", "year": 2013, "market": "", "computer": "yes"}
-    job = begin_job(who, brief("Towed car: running lamps", **vehicle, addition="running_lamps", added_each_a=0.1))
-    wires = [Wire("1", "BN"), Wire("2", "GY/BK"), Wire("3", "BK/WH")]
-    point = add_point(job, Place("left tail lamp", "rear_lamp", "left", wires), who)
-    off = {"1": "0.0", "2": "0.02", "3": "0"}
-    columns = {"rest": {}, "park": {"2": "2.9"}, "brake": {"2": "12.2"}, "left": {"3": "0-12"}, "reverse": {}}
-    columns |= {"park+brake": {"2": "12.2"}, "low": {"2": "3.0"}, "brake+left": {"2": "12.1", "3": "0-12"}}
-    _read(point, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
-    _read(point, (("park", "hertz", "in", {"2": "120 Hz"}),), who)
+    facts = {**vehicle, "addition": "towed_car", "added_count": 2, "added_each_a": 2.1, "arrangement": "combined"}
+    job = begin_job(who, brief("Towed car: lights from the motor home", **facts))
+    wires = [Wire(pin.pin, "") for pin in pin_out("flat_4")]
+    socket = add_point(job, Place("motor home's socket", "flat_4", "", wires), who)
+    off = {"1": "0.0", "2": "0.02", "3": "0", "4": "0.0"}
+    columns = {"rest": {}, "park": {"2": "12.4"}, "brake": {"3": "12.3", "4": "12.3"}, "left": {"3": "0-12"}}
+    columns |= {"right": {"4": "0-12"}, "brake+left": {"3": "0-12", "4": "12.2"}, "low": {"2": "12.4"}}
+    _read(socket, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
+    wires = [Wire("1", "BN"), Wire("2", "GY/BK")]
+    own = add_point(job, Place("left tail lamp", "rear_lamp", "left", wires), who)
+    off = {"1": "0.0", "2": "0.02"}
+    columns = {"rest": {}, "park": {"2": "2.9"}, "brake": {"2": "12.2"}, "left": {"2": "0-12"}, "reverse": {}}
+    columns |= {"park+brake": {"2": "12.2"}, "low": {"2": "3.0"}, "brake+left": {"2": "0-12"}}
+    _read(own, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
+    _read(own, (("park", "hertz", "in", {"2": "120 Hz"}), ("rest", "ohms", "in", {"1": "0.2 ohm"})), who)
+    feeds = {"way_tail": "2", "way_left": "3", "way_right": "4"}
+    ways = {lead: f"direct:{socket.pins.get(label=label).id}" for lead, label in feeds.items()}
+    decide(job, who, {**ways, "version": job.hookup.version})
+
+
+def _fellhound(who: User) -> None:
+    """Combined signals and LED tail lamps: the flasher takes them for dead bulbs and hurries."""
+    facts = {"make": "Tarn", "model": "Fellhound", "year": 2012, "market": "", "computer": "no"}
+    facts |= {"addition": "combined_tail_lamps", "added_count": 2, "added_each_a": 0.4, "arrangement": "combined"}
+    job = begin_job(who, brief("Rescue off-roader: LED tail lamps", **facts))
+    for side, other, colours in (("left", "right", ("BK", "BN", "YE")), ("right", "left", ("BK", "BN", "GN"))):
+        wires = [Wire(str(n), colour) for n, colour in enumerate(colours, start=1)]
+        point = add_point(job, Place(f"{side} tail lamp", "rear_lamp", side, wires), who)
+        off = {"1": "0.0", "2": "0.01", "3": "0"}
+        columns = {"rest": {}, "park": {"2": "12.3"}, "brake": {"3": "12.2"}, side: {"3": "0-12"}, other: {}}
+        columns |= {f"brake+{side}": {"3": "0-12"}, "low": {"2": "12.2"}, "reverse": {}}
+        _read(point, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
+        _read(point, (("rest", "ohms", "in", {"1": "0.2 ohm"}),), who)
 
 
 def _pipit(who: User) -> None:
@@ -201,11 +227,6 @@ def _finished(who: User) -> None:
     _read(point, FINISHED, who)
     choice = {
         "way_reverse": f"direct:{point.pins.get(label='3').id}",
-        "fed_by": "plain",
-        "host_bulb": "P21W",
-        "host_count": 2,
-        "host_fuse_a": 10.0,
-        "host_wire": "18",
         "out_m": 3.4,
         "back_m": 0.6,
         "ground": "wire",
@@ -214,7 +235,8 @@ def _finished(who: User) -> None:
         "joint": "crimp_butt",
         "is_exposed": True,
     }
-    decide(job, who, choice)
+    circuit = {"fed_by": "plain", "host_bulb": "P21W", "host_count": 2, "host_fuse_a": 10.0, "host_wire": "18"}
+    decide(job, who, choice, circuits={"reverse": circuit})
     for step in STEPS:
         tick(job, step, who)
     view = job_overview(job.id)

@@ -5,23 +5,22 @@ Steps are ids in the order of work; their wording is the interface's.
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil
 
+from electrics.hookup.forms import Form
 from electrics.hookup.joints import JointFit
-from electrics.reference.conductor import Conductor
+from electrics.reference.conductor import Conductor, conductors
 from electrics.reference.fuses import Fuse
 
-__all__ = ["STEPS", "CutRun", "Part", "cut_list", "parts", "spool_length_m"]
+__all__ = ["STEPS", "CutRun", "LeadBuild", "Part", "cut_list", "parts", "spool_length_m"]
 
 SLACK_M = 0.75
 """Extra on every run to pull and trim [m]: 60 to 90 cm (common practice)."""
 SERVICE_LOOP_M = 0.25
 """Loop at each lamp, so that it can be taken off again [m] (estimate)."""
-
-RELAYS = dict.fromkeys(("relay", "relay_or", "and", "and_not", "to_ground", "from_ground"), 1)
-"""Relays that a form of hook-up takes [-]."""
 
 STEPS = (
     "make_safe",
@@ -40,6 +39,34 @@ STEPS = (
 
 
 @dataclass(frozen=True)
+class LeadBuild:
+    """One lead as it is built.
+
+    Attributes
+    ----------
+    lead : str
+        Its name; empty where there is only one.
+    lamps, taps : int
+        Lamps on it, and factory wires that are joined [-].
+    load_a : float
+        Through its wire [A].
+    out_m, back_m : float
+        Routed length of feed and ground [m].
+    """
+
+    lead: str
+    lamps: int
+    taps: int
+    form: Form
+    conductor: Conductor
+    load_a: float
+    fuse: Fuse
+    joint: JointFit
+    out_m: float
+    back_m: float
+
+
+@dataclass(frozen=True)
 class CutRun:
     """One wire to cut.
 
@@ -49,12 +76,15 @@ class CutRun:
         Code for both ends.
     role : str
         `feed` or `ground`.
+    lead : str
+        Whose it is; empty for the only lead, or a ground that leads share.
     routed_m, cut_m : float
         Measured length, and with slack and service loop [m].
     """
 
     label: str
     role: str
+    lead: str
     conductor: Conductor
     routed_m: float
     cut_m: float
@@ -69,25 +99,37 @@ class Part:
     detail: str
 
 
-def cut_list(conductor: Conductor, out_m: float, back_m: float) -> tuple[CutRun, ...]:
-    """The runs of one addition; a ground return is a run too.
+def cut_list(leads: Sequence[LeadBuild]) -> tuple[CutRun, ...]:
+    """The runs of one addition: a feed for every lead, and a ground for those that go the same way back.
 
     Parameters
     ----------
-    conductor : Conductor
-    out_m, back_m : float
-        Routed length of feed and ground [m].
+    leads : sequence of LeadBuild
 
     Returns
     -------
     tuple of CutRun
+        A shared ground is not thinner than any of its feeds, and bears what they carry together.
     """
-    lengths = (("1", "feed", out_m), ("2", "ground", back_m))
+    runs = [("feed", each.lead, each.conductor, each.out_m) for each in leads]
+    for back_m in dict.fromkeys(each.back_m for each in leads if each.back_m > 0):
+        sharing = [each for each in leads if each.back_m == back_m]
+        runs.append(("ground", sharing[0].lead if len(sharing) == 1 else "", _ground(sharing), back_m))
     return tuple(
-        CutRun(label, role, conductor, routed, round(routed + SLACK_M + SERVICE_LOOP_M, 2))
-        for label, role, routed in lengths
-        if routed > 0
+        CutRun(str(n), role, lead, conductor, routed, round(routed + SLACK_M + SERVICE_LOOP_M, 2))
+        for n, (role, lead, conductor, routed) in enumerate(runs, start=1)
     )
+
+
+def _ground(sharing: Sequence[LeadBuild]) -> Conductor:
+    thickest = max((each.conductor for each in sharing), key=lambda wire: wire.area_mm2)
+    load_a = sum(each.load_a for each in sharing)
+    bearing = (
+        wire
+        for wire in conductors(thickest.standard)
+        if wire.area_mm2 >= thickest.area_mm2 and wire.largest_fuse_a >= load_a
+    )
+    return next(bearing, thickest)
 
 
 def spool_length_m(runs: Sequence[CutRun]) -> int:
@@ -95,47 +137,55 @@ def spool_length_m(runs: Sequence[CutRun]) -> int:
     return ceil(sum(run.cut_m for run in runs) - 1e-9)
 
 
-def parts(
-    lamps: int, runs: Sequence[CutRun], fuse: Fuse, joint: JointFit, forms: Sequence[str] = ()
-) -> tuple[Part, ...]:
+def parts(lamps: int, leads: Sequence[LeadBuild], runs: Sequence[CutRun]) -> tuple[Part, ...]:
     """What to lay out before opening the vehicle.
 
     Parameters
     ----------
     lamps : int
         Number of lamps added [-].
+    leads : sequence of LeadBuild
     runs : sequence of CutRun
-    fuse : Fuse
-        For the branch.
-    joint : JointFit
-    forms : sequence of str
-        Ids of the forms of hook-up chosen, which bring relays, diodes and modules.
 
     Returns
     -------
     tuple of Part
-        Joints are counted at the tap and at each lamp's feed; each lamp's ground gets a terminal.
+        Joints are counted at every tap and at each lamp's feed; each ground run and each feed from the battery gets
+        a ring terminal.
     """
-    joints = 1 + lamps
-    extra = [
-        Part(id, sum(count.get(form, 0) for form in forms), "")
-        for id, count in (
-            ("relay", RELAYS),
-            ("relay_socket", RELAYS),
-            ("diode", {"diode_or": 2, "relay_or": 2}),
-            ("converter", {"converter": 1}),
-            ("separator", {"separate_turn": 1, "separate_stop": 1}),
-            ("flasher", {"flasher": 1}),
-        )
-    ]
-    return (
-        Part("lamp", lamps, ""),
-        Part("wire", spool_length_m(runs), runs[0].conductor.name),
-        Part("fuse", 1, f"{fuse.rating_a:g} A {fuse.colour}"),
-        Part("fuse_holder", 1, ""),
-        Part("joint", joints, joint.connector_colour),
-        Part("sleeve", joints, f"{joint.sleeve_mm:g} mm"),
-        Part("ring_terminal", max(1, len([run for run in runs if run.role == "ground"])), ""),
-        Part("grommet", 1, ""),
-        *(part for part in extra if part.count),
-    )
+    found: Counter[tuple[str, str]] = Counter()
+    found["lamp", ""] = lamps
+    for name in dict.fromkeys(run.conductor.name for run in runs):
+        found["wire", name] = spool_length_m([run for run in runs if run.conductor.name == name])
+    for each in leads:
+        found["fuse", f"{each.fuse.rating_a:g} A {each.fuse.colour}"] += 1
+        found["fuse_holder", ""] += 1
+        joints = each.taps + each.lamps
+        found["joint", each.joint.connector_colour] += joints
+        found["sleeve", f"{each.joint.sleeve_mm:g} mm"] += joints
+        found["ring_terminal", ""] += each.form.has_own_supply
+        found["grommet", ""] += 1
+        for part, count in each.form.brings.items():
+            found[part, ""] += count
+    found["ring_terminal", ""] += max(1, len([run for run in runs if run.role == "ground"]))
+    listed = [Part(id, count, detail) for (id, detail), count in found.items() if count]
+    return tuple(sorted(listed, key=lambda part: _ORDER.index(part.id)))
+
+
+_ORDER = (
+    "lamp",
+    "wire",
+    "fuse",
+    "fuse_holder",
+    "relay",
+    "relay_socket",
+    "diode",
+    "converter",
+    "separator",
+    "flasher",
+    "joint",
+    "sleeve",
+    "ring_terminal",
+    "grommet",
+)
+"""The order in which parts are laid out."""

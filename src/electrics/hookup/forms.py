@@ -7,9 +7,10 @@ vehicle; `OFF`, `ON`, and whatever else a circuit may carry. A new way to hook u
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from types import MappingProxyType
 from typing import ClassVar
 
 import numpy as np
@@ -111,6 +112,10 @@ class Form(ABC):
     parts: ClassVar[int] = 0
     cuts: ClassVar[int] = 0
     """Factory wires that are opened."""
+    brings: ClassVar[Mapping[str, int]] = MappingProxyType({})
+    """Parts beyond wire, fuse and joints, by id, with their number."""
+    has_own_supply: ClassVar[bool] = False
+    """Whether the lamp is fed from the battery on a fuse of its own."""
     loads: ClassVar[tuple[str, ...]]
     """What each source bears: `lamp`, `coil` or `sense`."""
     is_symmetric: ClassVar[bool] = False
@@ -149,6 +154,7 @@ class Form(ABC):
 
 
 P, G = Polarity.POSITIVE, Polarity.GROUND
+RELAY = MappingProxyType({"relay": 1, "relay_socket": 1})
 
 
 class Direct(Form):
@@ -167,6 +173,7 @@ class DiodeOr(Form):
     """Two circuits on one lamp, a diode each; steady wins over flashing."""
 
     id, takes, loads, parts, is_symmetric = "diode_or", (P, P), ("lamp", "lamp"), 2, True
+    brings = MappingProxyType({"diode": 2})
 
     def got(self, sources: Sequence[Levels]) -> Levels:
         first, second = sources
@@ -203,6 +210,7 @@ class FlasherChange(Form):
     """The lamp straight on a circuit that flashes, and the flasher changed for one that needs no load."""
 
     id, takes, loads, parts = "flasher", (P,), ("lamp",), 1
+    brings = MappingProxyType({"flasher": 1})
 
     def got(self, sources: Sequence[Levels]) -> Levels:
         return sources[0]
@@ -226,6 +234,7 @@ class PowerRelay(Form):
     """The lamp from the battery through a relay whose coil is on the circuit."""
 
     id, takes, loads, parts = "relay", (P,), ("coil",), 3
+    brings, has_own_supply = RELAY, True
 
     def got(self, sources: Sequence[Levels]) -> Levels:
         return _when(sources[0] == ON)
@@ -239,6 +248,7 @@ class RelayOr(Form):
     """The lamp from the battery through a relay whose coil hangs on either of two circuits, a diode each."""
 
     id, takes, loads, parts, is_symmetric = "relay_or", (P, P), ("coil", "coil"), 5, True
+    brings, has_own_supply = MappingProxyType({**RELAY, "diode": 2}), True
 
     def got(self, sources: Sequence[Levels]) -> Levels:
         return _when((sources[0] == ON) | (sources[1] == ON))
@@ -257,6 +267,7 @@ class RelayAnd(Form):
     """The second circuit through the make contact of a relay on the first."""
 
     id, takes, loads, parts, cuts = "and", (P, P), ("coil", "lamp"), 2, 0
+    brings = RELAY
 
     def got(self, sources: Sequence[Levels]) -> Levels:
         return np.where(sources[0] == ON, sources[1], OFF).astype(np.int8)
@@ -272,6 +283,7 @@ class RelayAndNot(Form):
     """The second circuit through the break contact of a relay on the first."""
 
     id, takes, loads, parts, cuts = "and_not", (P, P), ("coil", "lamp"), 2, 1
+    brings = RELAY
 
     def got(self, sources: Sequence[Levels]) -> Levels:
         return np.where(sources[0] == ON, OFF, sources[1]).astype(np.int8)
@@ -284,6 +296,7 @@ class ToGround(Form):
     """A ground switched by a relay: 30 to ground, 87 to the lamp, the coil on the circuit."""
 
     id, takes, loads, parts, gives = "to_ground", (P,), ("coil",), 2, G
+    brings = RELAY
 
     def got(self, sources: Sequence[Levels]) -> Levels:
         return _when(sources[0] == ON)
@@ -308,6 +321,7 @@ class FromGround(Form):
     """A positive feed out of a ground-switched circuit: coil between battery and that wire, contact from battery."""
 
     id, takes, loads, parts = "from_ground", (G,), ("coil",), 3
+    brings, has_own_supply = RELAY, True
 
     def got(self, sources: Sequence[Levels]) -> Levels:
         return _when(sources[0] == ON)
@@ -321,6 +335,7 @@ class StopTurnConverter(Form):
     """A module with a supply of its own: the second circuit wherever it flashes, else the first."""
 
     id, takes, loads, parts = "converter", (P, P), ("sense", "sense"), 3
+    brings, has_own_supply = MappingProxyType({"converter": 1}), True
 
     def got(self, sources: Sequence[Levels]) -> Levels:
         steady, turn = sources[0] != OFF, sources[1] != OFF
@@ -341,6 +356,7 @@ class SeparateTurn(Form):
     """The converter the other way: the turn signal out of a combined feed, which is what flashes on it."""
 
     id, takes, loads, parts = "separate_turn", (P,), ("sense",), 3
+    brings, has_own_supply = MappingProxyType({"separator": 1}), True
 
     def got(self, sources: Sequence[Levels]) -> Levels:
         on = sources[0] != OFF
@@ -357,6 +373,7 @@ class SeparateStop(Form):
     """The converter the other way: the brake out of two combined feeds, which is what burns steady on either."""
 
     id, takes, loads, parts, is_symmetric = "separate_stop", (P, P), ("sense", "sense"), 3, True
+    brings, has_own_supply = MappingProxyType({"separator": 1}), True
 
     def got(self, sources: Sequence[Levels]) -> Levels:
         steady = [(source != OFF).all(axis=-1, keepdims=True) for source in sources]

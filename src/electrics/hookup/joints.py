@@ -1,20 +1,36 @@
-"""How to join: the shop's school, and where it does not fit."""
+"""How to join and where to ground: the shop's schools, and where they do not fit."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
+from enum import StrEnum
 from functools import cache
 from math import pi, sqrt
 
 from electrics.reference.conductor import Conductor
 from electrics.reference.tables import Table, read_table
 
-__all__ = ["JointFit", "JointMethod", "fit_joint", "joint_methods"]
+__all__ = [
+    "GroundFit",
+    "GroundMethod",
+    "JointFit",
+    "JointMethod",
+    "Keeps",
+    "Place",
+    "better_joint",
+    "fit_ground",
+    "fit_joint",
+    "ground_methods",
+    "joint_methods",
+]
 
 SLEEVE_FACTOR = 1.2
 """Inside diameter of a shrink sleeve before shrinking over the joint's (common practice)."""
 WALL_MM = 0.45
 """Insulation wall of thin-wall vehicle cable [mm] (estimate)."""
+THICK_GROUND_MM2 = 2.0
+"""From this copper on a ground wire counts as thick: 14 AWG (common practice)."""
 SLEEVES_MM = (3.2, 4.8, 6.4, 9.5, 12.7, 19.1)
 """Shrink sleeve as sold, inside diameter before shrinking [mm] (common practice, 1/8 to 3/4 inch)."""
 
@@ -29,6 +45,42 @@ class JointMethod:
     against: str
     cuts_loom: bool
     bears_exposure: bool
+    wounds_loom: bool
+    comes_apart: bool
+
+
+class Keeps(StrEnum):
+    """How long the work is to stay."""
+
+    FOR_GOOD = "for_good"
+    SINGLE_USE = "single_use"
+    LEASE = "lease"
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where a joint is made, as far as the way of joining depends on it.
+
+    Attributes
+    ----------
+    is_exposed : bool
+        In spray, under the vehicle or on a vibrating part.
+    is_monitored : bool
+        A computer feeds or watches the circuit: its wires are not wounded.
+    comes_off : bool
+        The part that carries the lamp comes off or swings.
+    is_at_fuse : bool
+        The source is a position of the fuse box.
+    ground_wire : Conductor or None
+        The factory ground wire that is joined as well.
+    """
+
+    is_exposed: bool = False
+    is_monitored: bool = False
+    comes_off: bool = False
+    is_at_fuse: bool = False
+    keeps: Keeps = Keeps.FOR_GOOD
+    ground_wire: Conductor | None = None
 
 
 @dataclass(frozen=True)
@@ -42,9 +94,10 @@ class JointFit:
     sleeve_mm : float
         Shrink sleeve to put on before the joint is made, inside diameter before shrinking [mm].
     warnings : tuple of str
-        Rule ids that forbid it: `exposed`, `unlike_gauges`, `monitored`.
+        Rule ids that forbid it: `exposed`, `unlike_gauges`, `monitored`, `thick_ground`, `no_fuse_here`.
     advice : tuple of str
-        Rule ids of what speaks for another way here: `comes_off`, `cuts_loom`, `fuse_wakes`.
+        Rule ids of what speaks for another way here: `comes_off`, `cuts_loom`, `lease`, `single_use`, `at_fuse`;
+        `fuse_wakes` is a word with any fuse tap.
     """
 
     method: JointMethod
@@ -53,13 +106,84 @@ class JointFit:
     warnings: tuple[str, ...]
     advice: tuple[str, ...] = ()
 
+    @property
+    def against(self) -> tuple[str, ...]:
+        """Everything that speaks for another way."""
+        return self.warnings + tuple(rule for rule in self.advice if rule != "fuse_wakes")
+
+
+@dataclass(frozen=True)
+class GroundMethod:
+    """One way of grounding."""
+
+    id: str
+    name: str
+    good_for: str
+    against: str
+    on_body: bool
+
+
+@dataclass(frozen=True)
+class GroundFit:
+    """A way of grounding, judged.
+
+    Attributes
+    ----------
+    warnings : tuple of str
+        Rule ids that forbid it: `comes_off`, `ground_wire` (it carries more than that wire bears).
+    advice : tuple of str
+        `corrodes`.
+    """
+
+    method: GroundMethod
+    warnings: tuple[str, ...]
+    advice: tuple[str, ...]
+
+
+@cache
+def ground_methods() -> Table[GroundMethod]:
+    """The schools of grounding."""
+    return read_table(
+        "ground_methods",
+        ("method", "name", "good_for", "against", "on_body"),
+        lambda row: GroundMethod(
+            row["method"], row["name"], row["good_for"], row["against"], row["on_body"] == "yes"
+        ),
+    )
+
+
+def fit_ground(method: GroundMethod, place: Place, ground_a: float) -> GroundFit:
+    """Judge a way of grounding.
+
+    Parameters
+    ----------
+    method : GroundMethod
+    place : Place
+    ground_a : float
+        What flows through it, the factory lamps' current included where it is their wire [A].
+
+    Returns
+    -------
+    GroundFit
+    """
+    wire = place.ground_wire
+    warnings = [
+        rule
+        for rule, is_broken in (
+            ("comes_off", place.comes_off and method.on_body),
+            ("ground_wire", wire is not None and ground_a > wire.largest_fuse_a),
+        )
+        if is_broken
+    ]
+    return GroundFit(method, tuple(warnings), ("corrodes",) if method.on_body and place.is_exposed else ())
+
 
 @cache
 def joint_methods() -> Table[JointMethod]:
     """The schools of joining."""
     return read_table(
         "joint_methods",
-        ("method", "name", "good_for", "against", "cuts_loom", "exposed"),
+        ("method", "name", "good_for", "against", "cuts_loom", "exposed", "wounds", "comes_apart"),
         lambda row: JointMethod(
             row["method"],
             row["name"],
@@ -67,18 +191,14 @@ def joint_methods() -> Table[JointMethod]:
             row["against"],
             row["cuts_loom"] == "yes",
             row["exposed"] == "yes",
+            row["wounds"] == "yes",
+            row["comes_apart"] == "yes",
         ),
     )
 
 
 def fit_joint(
-    method: JointMethod,
-    host: Conductor,
-    branch: Conductor,
-    *,
-    exposed: bool,
-    monitored: bool = False,
-    comes_off: bool = False,
+    method: JointMethod, host: Conductor, branch: Conductor, place: Place, *, sleeve_factor: float = SLEEVE_FACTOR
 ) -> JointFit:
     """Judge a joint and size its connector and sleeve.
 
@@ -87,12 +207,9 @@ def fit_joint(
     method : JointMethod
     host, branch : Conductor
         The factory wire and the added one.
-    exposed : bool
-        In spray, under the vehicle or on a vibrating part.
-    monitored : bool
-        A computer feeds or watches the circuit: its wires are not wounded.
-    comes_off : bool
-        The part that carries the lamp comes off or swings.
+    place : Place
+    sleeve_factor : float
+        Sleeve's inside over the joint's outside diameter [-].
 
     Returns
     -------
@@ -100,24 +217,37 @@ def fit_joint(
     """
     outside = [2 * sqrt(wire.area_mm2 / pi) * 1.15 + 2 * WALL_MM for wire in (host, branch)]
     across = sqrt(sum(diameter**2 for diameter in outside))
-    sleeve_mm = next((size for size in SLEEVES_MM if size >= SLEEVE_FACTOR * across), SLEEVES_MM[-1])
+    sleeve_mm = next((size for size in SLEEVES_MM if size >= sleeve_factor * across), SLEEVES_MM[-1])
     thicker = max(host, branch, key=lambda wire: wire.area_mm2)
-    warnings = [
-        rule
-        for rule, is_broken in (
-            ("exposed", exposed and not method.bears_exposure),
-            ("unlike_gauges", method.id == "displacement_tap" and host.sleeve_colour != branch.sleeve_colour),
-            ("monitored", method.id == "displacement_tap" and monitored),
-        )
-        if is_broken
-    ]
-    advice = [
-        rule
-        for rule, applies in (
-            ("comes_off", comes_off and method.id not in ("t_harness", "disconnect")),
-            ("cuts_loom", method.cuts_loom and monitored),
-            ("fuse_wakes", method.id == "fuse_tap"),
-        )
-        if applies
-    ]
-    return JointFit(method, thicker.sleeve_colour, sleeve_mm, tuple(warnings), tuple(advice))
+    in_box = method.id == "fuse_tap" and place.is_at_fuse
+    pierces = method.id == "displacement_tap"
+    wounds = method.cuts_loom or method.wounds_loom
+    thick = place.ground_wire is not None and place.ground_wire.area_mm2 >= THICK_GROUND_MM2
+    warnings = {
+        "exposed": place.is_exposed and not method.bears_exposure and not in_box,
+        "unlike_gauges": pierces and host.sleeve_colour != branch.sleeve_colour,
+        "monitored": pierces and place.is_monitored,
+        "thick_ground": pierces and thick,
+        "no_fuse_here": method.id == "fuse_tap" and not place.is_at_fuse,
+    }
+    advice = {
+        "comes_off": place.comes_off and method.id not in ("t_harness", "disconnect"),
+        "cuts_loom": method.cuts_loom and place.is_monitored,
+        "lease": place.keeps is Keeps.LEASE and wounds,
+        "single_use": place.keeps is Keeps.SINGLE_USE and not method.comes_apart,
+        "at_fuse": place.is_at_fuse and method.id != "fuse_tap",
+        "fuse_wakes": method.id == "fuse_tap",
+    }
+    return JointFit(method, thicker.sleeve_colour, sleeve_mm, _true(warnings), _true(advice))
+
+
+def better_joint(fit: JointFit, host: Conductor, branch: Conductor, place: Place) -> JointFit | None:
+    """The way of joining that least speaks against here; None where the chosen one is as good."""
+    every = [fit_joint(method, host, branch, place) for method in joint_methods()]
+    best = min(every, key=lambda each: (len(each.warnings), len(each.against)))
+    is_better = (len(best.warnings), len(best.against)) < (len(fit.warnings), len(fit.against))
+    return best if is_better else None
+
+
+def _true(rules: Mapping[str, bool]) -> tuple[str, ...]:
+    return tuple(rule for rule, holds in rules.items() if holds)

@@ -37,6 +37,8 @@ class HostLoad:
         Largest fuse for the host wire, as its continuous limit [A].
     inrush_a : float
         The filaments' first tens of milliseconds [A].
+    share : float
+        Of the fuse's rating that may flow for long [-].
     """
 
     present_a: float
@@ -44,6 +46,7 @@ class HostLoad:
     fuse_a: float
     wire_allowed_a: float
     inrush_a: float
+    share: float = CONTINUOUS_SHARE
 
     @property
     def total_a(self) -> float:
@@ -51,7 +54,7 @@ class HostLoad:
 
     @property
     def allowed_a(self) -> float:
-        return CONTINUOUS_SHARE * self.fuse_a
+        return self.share * self.fuse_a
 
     @property
     def fits_fuse(self) -> bool:
@@ -107,7 +110,15 @@ def check_load_a(count: int, each_a: float) -> float:
 
 
 def host_load(
-    bulb: Bulb, count: int, added_a: float, fuse_a: float, wire_allowed_a: float, voltage_v: float
+    bulb: Bulb,
+    count: int,
+    added_a: float,
+    fuse_a: float,
+    wire_allowed_a: float,
+    voltage_v: float,
+    *,
+    present_a: float | None = None,
+    share: float = CONTINUOUS_SHARE,
 ) -> HostLoad:
     """The host circuit with the added load.
 
@@ -125,6 +136,10 @@ def host_load(
         Limit of its wire [A].
     voltage_v : float
         Running voltage [V].
+    present_a : float, optional
+        Measured with a clamp, in place of what the bulbs should draw [A].
+    share : float
+        Of the fuse's rating that may flow for long [-].
 
     Returns
     -------
@@ -132,5 +147,6 @@ def host_load(
     """
     if not 0 <= count <= 20:
         raise FactError("host_count", f"{count} factory bulbs cannot be. Expected 0 to 20.")
-    present_a = count * bulb.current_a(voltage_v)
-    return HostLoad(present_a, added_a, fuse_a, wire_allowed_a, INRUSH_FACTOR * present_a)
+    if present_a is None:
+        present_a = count * bulb.current_a(voltage_v)
+    return HostLoad(present_a, added_a, fuse_a, wire_allowed_a, INRUSH_FACTOR * present_a, share)

@@ -15,6 +15,7 @@ from electrics.reference.fuses import Fuse, fuses
 __all__ = [
     "SHOP_RANGE_MM2",
     "Run",
+    "RunRules",
     "WireOption",
     "choose_fuse",
     "drop_v",
@@ -44,12 +45,15 @@ class Run:
         Current [A].
     voltage_v : float
         Running voltage [V].
+    shared_a : float
+        What others send through the same way back [A].
     """
 
     out_m: float
     back_m: float
     load_a: float
     voltage_v: float
+    shared_a: float = 0.0
 
     def __post_init__(self) -> None:
         for field, length in (("out_m", self.out_m), ("back_m", self.back_m)):
@@ -59,6 +63,30 @@ class Run:
                 )
         if self.out_m == 0:
             raise FactError("out_m", "The way out has no length. Measure it along the factory loom.")
+
+
+@dataclass(frozen=True)
+class RunRules:
+    """What a run is judged by.
+
+    Attributes
+    ----------
+    aim_v, most_v : float
+        Drop to aim at, and never to exceed [V].
+    fuse_factor : float
+        A fuse's rating over the load [-].
+    fuse_a : float or None
+        A fuse picked by hand [A]; the smallest that will do otherwise.
+    """
+
+    aim_v: float
+    most_v: float
+    fuse_factor: float = FUSE_FACTOR
+    fuse_a: float | None = None
+
+    @property
+    def fuse_a_or_0(self) -> float:
+        return self.fuse_a or 0.0
 
 
 @dataclass(frozen=True)
@@ -88,10 +116,11 @@ class WireOption:
 
 def drop_v(conductor: Conductor, run: Run, temperature_c: float = HOT_C) -> float:
     """Voltage lost out and back [V], conductor at `temperature_c` [C]."""
-    return run.load_a * conductor.ohm_per_m(temperature_c) * (run.out_m + run.back_m)
+    carried = run.load_a * run.out_m + (run.load_a + run.shared_a) * run.back_m
+    return carried * conductor.ohm_per_m(temperature_c)
 
 
-def choose_fuse(load_a: float, wire_limit_a: float) -> Fuse | None:
+def choose_fuse(load_a: float, wire_limit_a: float, factor: float = FUSE_FACTOR) -> Fuse | None:
     """Smallest standard fuse at or above 1.25 x the load and at or below the wire's limit.
 
     Parameters
@@ -100,6 +129,8 @@ def choose_fuse(load_a: float, wire_limit_a: float) -> Fuse | None:
         Continuous current [A].
     wire_limit_a : float
         Largest fuse for the wire [A].
+    factor : float
+        In place of 1.25 [-].
 
     Returns
     -------
@@ -107,12 +138,14 @@ def choose_fuse(load_a: float, wire_limit_a: float) -> Fuse | None:
         None when the wire is too thin for any.
     """
     for fuse in fuses():
-        if FUSE_FACTOR * load_a <= fuse.rating_a <= wire_limit_a:
+        if factor * load_a <= fuse.rating_a <= wire_limit_a:
             return fuse
     return None
 
 
-def wire_options(run: Run, standard: WireStandard, temperature_c: float = HOT_C) -> tuple[WireOption, ...]:
+def wire_options(
+    run: Run, standard: WireStandard, temperature_c: float = HOT_C, rules: RunRules | None = None
+) -> tuple[WireOption, ...]:
     """Every size of a standard, judged for a run; thinnest first.
 
     Parameters
@@ -121,21 +154,27 @@ def wire_options(run: Run, standard: WireStandard, temperature_c: float = HOT_C)
     standard : WireStandard
     temperature_c : float
         Of the copper [C].
+    rules : RunRules, optional
+        3 %, 0.5 V on 12 V and the smallest fuse otherwise.
 
     Returns
     -------
     tuple of WireOption
         The first that is right is the one to take.
     """
+    rules = rules or RunRules(AIM_SHARE * run.voltage_v, NEVER_OVER_SHARE * run.voltage_v)
     options = []
     for conductor in conductors(standard):
         drop = drop_v(conductor, run, temperature_c)
-        fuse = choose_fuse(run.load_a, conductor.largest_fuse_a)
+        fuse = choose_fuse(run.load_a, conductor.largest_fuse_a, rules.fuse_factor)
+        if rules.fuse_a is not None:
+            fits = rules.fuse_factor * run.load_a <= rules.fuse_a <= conductor.largest_fuse_a
+            fuse = next((each for each in fuses() if each.rating_a == rules.fuse_a), None) if fits else None
         faults = [
             fault
             for fault, is_broken in (
-                ("aim", drop > AIM_SHARE * run.voltage_v),
-                ("drop", drop > NEVER_OVER_SHARE * run.voltage_v),
+                ("aim", drop > rules.aim_v),
+                ("drop", drop > rules.most_v),
                 ("fuse", fuse is None),
             )
             if is_broken

@@ -13,7 +13,7 @@ from electrics.hookup.load import running_v
 from electrics.reference.conductor import ALPHA_20_PER_K
 from electrics.reference.parts import Diode, diodes
 
-__all__ = ["DiodeChoice", "RelayChoice", "choose_diode", "choose_relay"]
+__all__ = ["COIL_OHM", "DiodeChoice", "RelayChoice", "choose_diode", "choose_relay"]
 
 CURRENT_MARGIN = 1.5
 """A diode is rated for at least this many times the lamp's current (common practice)."""
@@ -25,6 +25,8 @@ COIL_OHM = {6: 21.0, 12: 85.0, 24: 350.0}
 """Coil of a small lamp relay (ISO 7588 kind parts, from memory; 6 V in proportion) [ohm]."""
 PULL_IN_SHARE, PULL_IN_C = 8.0 / 12.0, 23.0
 """A relay pulls in by two thirds of its nominal voltage at 23 C (ISO 7588 kind parts, from memory)."""
+CONTACT_FACTOR = 1.25
+"""A contact is rated for at least this many times its load (common practice)."""
 CONTACT_A = (20.0, 30.0, 40.0, 70.0)
 """Contact ratings as sold [A] (common practice)."""
 MOST_A = 60.0
@@ -72,7 +74,15 @@ class RelayChoice:
     pull_in_hot_v: float
 
 
-def choose_diode(load_a: float, system_v: int, *, is_suppressed: bool = False) -> DiodeChoice:
+def choose_diode(
+    load_a: float,
+    system_v: int,
+    *,
+    is_suppressed: bool = False,
+    margin: float = CURRENT_MARGIN,
+    reverse_v: float | None = None,
+    k_per_w: float = SLEEVE_K_PER_W,
+) -> DiodeChoice:
     """The smallest generic diode that bears a lamp's current and the vehicle's surges.
 
     Parameters
@@ -83,6 +93,12 @@ def choose_diode(load_a: float, system_v: int, *, is_suppressed: bool = False) -
         6, 12 or 24 [V].
     is_suppressed : bool
         A suppressor stands before it: a 60 V Schottky will do, with half the drop.
+    margin : float
+        Rating over the current [-].
+    reverse_v : float, optional
+        To bear, in place of the system's [V].
+    k_per_w : float
+        Rise in its sleeve [K/W].
 
     Returns
     -------
@@ -95,16 +111,17 @@ def choose_diode(load_a: float, system_v: int, *, is_suppressed: bool = False) -
     """
     _check(load_a)
     voltage_v = running_v(system_v)
+    least_v = REVERSE_V[system_v] if reverse_v is None else reverse_v
     fitting = [
         row
         for row in diodes()
-        if row.rated_a >= CURRENT_MARGIN * load_a
-        and (row.reverse_v >= REVERSE_V[system_v] or (is_suppressed and row.family == "schottky" and system_v <= 12))
+        if row.rated_a >= margin * load_a
+        and (row.reverse_v >= least_v or (is_suppressed and row.family == "schottky" and system_v <= 12))
     ]
     if not fitting:
         raise FactError(
             "load_a",
-            f"No generic diode bears {CURRENT_MARGIN:g} times {load_a:g} A here. Split the load, or use a relay.",
+            f"No generic diode bears {margin:g} times {load_a:g} A here. Split the load, or use a relay.",
         )
     diode = min(
         fitting, key=lambda row: (row.family != "schottky" if is_suppressed else False, row.rated_a, row.reverse_v)
@@ -113,10 +130,12 @@ def choose_diode(load_a: float, system_v: int, *, is_suppressed: bool = False) -
     drop = slope * log(load_a / saturation + 1) + load_a * series
     filament = Filaments(np.array([voltage_v]), np.array([load_a]), np.array([2800.0]))
     light = float(filament.light(filament.heat(np.array([voltage_v - drop])))[0])
-    return DiodeChoice(diode, drop, drop * load_a, drop * load_a * SLEEVE_K_PER_W, 1 - light)
+    return DiodeChoice(diode, drop, drop * load_a, drop * load_a * k_per_w, 1 - light)
 
 
-def choose_relay(load_a: float, system_v: int) -> RelayChoice:
+def choose_relay(
+    load_a: float, system_v: int, *, factor: float = CONTACT_FACTOR, coil_ohm: float | None = None
+) -> RelayChoice:
     """A relay whose contact bears a load with a quarter to spare.
 
     Parameters
@@ -125,6 +144,10 @@ def choose_relay(load_a: float, system_v: int) -> RelayChoice:
         Through its contact [A].
     system_v : int
         6, 12 or 24 [V].
+    factor : float
+        Rating of the contact over its load [-].
+    coil_ohm : float, optional
+        In place of the usual coil [ohm].
 
     Returns
     -------
@@ -137,12 +160,13 @@ def choose_relay(load_a: float, system_v: int) -> RelayChoice:
     """
     _check(load_a)
     voltage_v = running_v(system_v)
-    contact = next((rating for rating in CONTACT_A if rating >= 1.25 * load_a), None)
+    contact = next((rating for rating in CONTACT_A if rating >= factor * load_a), None)
     if contact is None:
         raise FactError("load_a", f"No lamp relay bears {load_a:g} A. Split the load over two.")
     pull_in = PULL_IN_SHARE * system_v
     hotter = (1 + ALPHA_20_PER_K * (85.0 - 20.0)) / (1 + ALPHA_20_PER_K * (PULL_IN_C - 20.0))
-    return RelayChoice(contact, COIL_OHM[system_v], voltage_v / COIL_OHM[system_v], pull_in, pull_in * hotter)
+    ohm = COIL_OHM[system_v] if coil_ohm is None else coil_ohm
+    return RelayChoice(contact, ohm, voltage_v / ohm, pull_in, pull_in * hotter)
 
 
 def _check(load_a: float) -> None:

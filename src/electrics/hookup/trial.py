@@ -44,12 +44,15 @@ class Trial:
         Where that is not what is wanted.
     upsets : tuple of Finding
         What is found now and was not before.
+    nodes : tuple of str
+        Where its sources are on the circuit, those of one's own included.
     """
 
     simulation: Simulation
     shows: Mapping[State, Signal]
     wrong: tuple[State, ...]
     upsets: tuple[Finding, ...]
+    nodes: tuple[str, ...] = ()
 
 
 @lru_cache(maxsize=64)
@@ -167,7 +170,7 @@ def try_out(
     wrong = tuple(state for state in states if shows[state] != lead.wanted.signal(state, scenario))
     before = _before(factory, tuple(states))
     upsets = _new(findings(simulation), before.findings) + _disturbed(simulation, before, gone)
-    return Trial(simulation, shows, wrong, upsets)
+    return Trial(simulation, shows, wrong, upsets, tuple(node for _, node in own))
 
 
 def _replaced(factory: FactoryCircuit, nodes: Sequence[str], places: Sequence[str]) -> frozenset[str]:

@@ -152,7 +152,7 @@ STATES = (
     "brake+hazard",
     "park+reverse",
 )
-"""States that every sheet has; rear fog is added where the vehicle's lamp has one."""
+"""States that every sheet has; rear fog and a switch of one's own are added where there is one."""
 
 _NO_LAMP = frozenset(
     {
@@ -191,6 +191,8 @@ def make_sheet(
     lamps = [Lamp(f"added:{lead}" if lead else "added", wanted, is_added=True) for lead, wanted in added.items()]
     lamps += [Lamp(f"factory:{f}", parse_wanted(str(f)), is_added=False) for f in FUNCTIONS if f in found]
     states = [*STATES, *(["fog_rear"] if Function.FOG_REAR in found else [])]
+    if any(wanted.has_own_switch for wanted in added.values()):
+        states += ["own_switch", "reverse+own_switch", "brake+own_switch"]
     lines = [_lamp_line(parse_state(state), lamp, scenario) for state in states for lamp in lamps]
     lines += [
         Line(f"measure|{measure.id}", measure.state, CheckKind.MEASURE, None, DARK, measure)

@@ -2,17 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from django import forms
 
+from electrics.errors import FactError
+from electrics.hookup.corrections import correction_methods
+from electrics.hookup.inputs import INPUTS, assume, check_fuse
 from electrics.hookup.joints import joint_methods
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductors
 from electrics.reference.fuses import fuses
-from hailstone.hookup.models import HookUp
+from hailstone.hookup.models import CIRCUIT_FIELDS, RUN_FIELDS, HookUp
 from hailstone.hookup.services import WAY
 from hailstone.jobs.forms import DecimalComma, tidy_number
+from hailstone.layers.hookup import HookUpPlan, LeadPlan
+from hailstone.wording.hookup import INPUT_NAMES
 
 STANDARDS = [
     (str(WireStandard.AWG), "AWG (ASTM B258)"),
@@ -21,51 +27,50 @@ STANDARDS = [
 ]
 
 
+AWG = [(wire.size, wire.name) for wire in conductors(WireStandard.AWG)]
+SUFFIXES = ("", "_2")
+"""What the fields of the first and the second tapped circuit end with."""
+IN = "in_"
+"""What the field of an input that can be overridden begins with."""
+
+
 class HookUpForm(forms.Form):
-    """Every field may stay open; what is there must be possible."""
+    """Every field may stay open; what is there must be possible. Runs and circuits are those of one lead."""
 
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
     override = forms.CharField(label="Taken although it does not fit, because", required=False, max_length=200)
-    fed_by = forms.ChoiceField(label="Fed by", choices=HookUp.FedBy)
-    host_bulb = forms.ChoiceField(label="Factory bulbs on it", required=False)
-    host_count = forms.IntegerField(label="How many", required=False, min_value=0, max_value=20)
-    host_fuse_a = forms.TypedChoiceField(label="Its fuse", required=False, coerce=float, empty_value=None)
-    host_wire = forms.ChoiceField(label="Factory wire")
+    keeps = forms.ChoiceField(label="It stays", choices=HookUp.Stays)
     out_m = DecimalComma(label="Way out", unit="m", required=False, min_value=0.05, max_value=60)
     back_m = DecimalComma(label="Way back", unit="m", required=False, min_value=0, max_value=60)
-    load_override_a = DecimalComma(label="Size for, instead", unit="A", required=False, min_value=0.01, max_value=30)
-    hot_override_c = DecimalComma(
-        label="Copper at, instead of 85", unit="C", required=False, min_value=-40, max_value=125
-    )
     ground = forms.ChoiceField(label="Ground", choices=HookUp.Ground)
+    ground_wire = forms.ChoiceField(label="The lamp's ground wire")
     wire_standard = forms.ChoiceField(label="Wire sold as", choices=STANDARDS)
     wire_size = forms.ChoiceField(label="Size", required=False)
     joint = forms.ChoiceField(label="Joint")
     is_exposed = forms.BooleanField(label="In spray, under the vehicle or on a vibrating part", required=False)
 
-    def __init__(self, *args: Any, ways: dict[str, list[str]], choice: HookUp, **options: Any) -> None:
-        """`ways` are the keys that each lead may take."""
-        super().__init__(*args, initial=self.facts_of(choice), **options)
-        for lead, keys in ways.items():
-            choices = [("", "None yet"), *((key, key) for key in keys)]
-            self.fields[WAY + lead] = forms.ChoiceField(
-                label="Way", required=False, choices=choices, widget=forms.RadioSelect
+    def __init__(
+        self, *args: Any, plan: HookUpPlan, lead: LeadPlan, circuits: Sequence[str], choice: HookUp, **options: Any
+    ) -> None:
+        """`circuits` are the functions of the factory circuits whose facts are asked for, two at most."""
+        self.lead, self.functions, self.choice = lead, tuple(circuits), choice
+        super().__init__(*args, initial=self._facts(), **options)
+        for each in plan.leads:
+            keys = [("", "None yet"), *((way.key, way.key) for way in each.ways)]
+            self.fields[WAY + each.lead.id] = forms.ChoiceField(
+                label="Way", required=False, choices=keys, widget=forms.RadioSelect
             )
-        self.choice = choice
-        system_v = choice.job.vehicle.system_v
-        standard = self.data.get("wire_standard") if self.is_bound else choice.wire_standard
+        for suffix, _ in self.circuits:
+            self._add_circuit(suffix)
+        for each in INPUTS:
+            self.fields[IN + each.id] = DecimalComma(label=INPUT_NAMES[each.id], unit=each.unit, required=False)
+        standard = self.data.get("wire_standard") if self.is_bound else lead.run["wire_standard"]
         if standard not in dict(STANDARDS):
             standard = str(WireStandard.AWG)
-        sizes = [(wire.size, wire.name) for wire in conductors(WireStandard(standard))]
-        awg = [(wire.size, wire.name) for wire in conductors(WireStandard.AWG)]
-        kinds = [(bulb.name, bulb.name) for bulb in bulbs() if bulb.system_v == system_v]
-        self.fields["host_bulb"].choices = [("", "Not noted yet"), *kinds]
-        self.fields["host_fuse_a"].choices = [
-            ("", "Not noted yet"),
-            *((f"{fuse.rating_a:g}", f"{fuse.rating_a:g} A {fuse.colour}") for fuse in fuses()),
-        ]
-        self.fields["host_wire"].choices = awg
+        self.conductors = conductors(WireStandard(standard))
+        sizes = [(wire.size, wire.name) for wire in self.conductors]
         self.fields["wire_size"].choices = [("", "Thinnest that is right"), *sizes]
+        self.fields["ground_wire"].choices = AWG
         self.fields["joint"].choices = [(method.id, method.name) for method in joint_methods()]
         for name, field in self.fields.items():
             kind = "form-select" if isinstance(field.widget, forms.Select) else "form-control"
@@ -73,27 +78,75 @@ class HookUpForm(forms.Form):
                 kind = "form-check-input"
             field.widget.attrs["class"] = kind + (" is-invalid" if self.is_bound and name in self.errors else "")
 
-    @staticmethod
-    def facts_of(choice: HookUp) -> dict[str, Any]:
-        """Stored decisions as the form's values."""
+    @property
+    def circuits(self) -> list[tuple[str, str]]:
+        """Suffix and function of the circuits whose facts are asked for."""
+        return list(zip(SUFFIXES, self.functions, strict=False))
+
+    def clean(self) -> dict[str, Any]:
+        """Overrides must not contradict each other, the load, or the wire that was picked."""
+        facts = super().clean() or {}
+        overrides = {each.id: facts[IN + each.id] for each in INPUTS if facts.get(IN + each.id) is not None}
+        assumed = self.lead.sized.assumed
+        try:
+            found = assume(assumed.usual["load_a"], self.choice.job.vehicle.system_v, overrides)
+            picked = next((wire for wire in self.conductors if wire.size == facts.get("wire_size")), None)
+            if picked is not None:
+                bearing = (w for w in self.conductors if w.largest_fuse_a >= found.rules.fuse_a_or_0)
+                check_fuse(found, picked, next(bearing, None))
+        except FactError as error:
+            self.add_error(IN + error.field, str(error))
+        if not any(name.startswith(IN) for name in self.errors):
+            facts["overrides"] = overrides
+        return facts
+
+    def noted(self) -> dict[str, dict[str, Any]]:
+        """What is noted of each circuit, by function, as far as it is valid."""
         return {
-            "version": choice.version,
-            "override": choice.override,
-            "fed_by": choice.fed_by,
-            "host_bulb": choice.host_bulb,
-            "host_count": choice.host_count,
-            "host_fuse_a": tidy_number(choice.host_fuse_a),
-            "host_wire": choice.host_wire,
-            "out_m": tidy_number(choice.out_m),
-            "back_m": tidy_number(choice.back_m),
-            "load_override_a": tidy_number(choice.load_override_a),
-            "hot_override_c": tidy_number(choice.hot_override_c),
-            "ground": choice.ground,
-            "wire_standard": choice.wire_standard,
-            "wire_size": choice.wire_size,
-            "joint": choice.joint,
-            "is_exposed": choice.is_exposed,
+            function: {
+                name: self.cleaned_data[name + suffix]
+                for name in CIRCUIT_FIELDS
+                if name + suffix in self.cleaned_data
+            }
+            for suffix, function in self.circuits
         }
+
+    def _facts(self) -> dict[str, Any]:
+        """Stored decisions as the form's values."""
+        run = self.lead.run
+        facts = {name: run[name] for name in RUN_FIELDS}
+        facts |= {name: tidy_number(run[name]) for name in ("out_m", "back_m")}
+        facts |= {IN + id: tidy_number(value) for id, value in run["overrides"].items()}
+        facts |= {"version": self.choice.version, "override": self.choice.override, "keeps": self.choice.keeps}
+        for suffix, function in self.circuits:
+            for name, value in self.choice.circuit_of(function).items():
+                facts[name + suffix] = tidy_number(value) if isinstance(value, float) else value
+        return facts
+
+    def _add_circuit(self, suffix: str) -> None:
+        system_v = self.choice.job.vehicle.system_v
+        kinds = [(bulb.name, bulb.name) for bulb in bulbs() if bulb.system_v == system_v]
+        ratings = [(f"{fuse.rating_a:g}", f"{fuse.rating_a:g} A {fuse.colour}") for fuse in fuses()]
+        not_yet = ("", "Not noted yet")
+        fields = {
+            "fed_by": forms.ChoiceField(label="Fed by", choices=HookUp.FedBy),
+            "host_bulb": forms.ChoiceField(
+                label="Factory bulbs that stay on it", required=False, choices=[not_yet, *kinds]
+            ),
+            "host_count": forms.IntegerField(label="How many", required=False, min_value=0, max_value=20),
+            "host_fuse_a": forms.TypedChoiceField(
+                label="Its fuse", required=False, coerce=float, empty_value=None, choices=[not_yet, *ratings]
+            ),
+            "host_wire": forms.ChoiceField(label="Factory wire", choices=AWG),
+            "measured_a": DecimalComma(
+                label="Present load by clamp, instead", unit="A", required=False, min_value=0, max_value=40
+            ),
+            "most_percent": DecimalComma(
+                label="Of the fuse at most, instead of 80", unit="%", required=False, min_value=30, max_value=100
+            ),
+        }
+        for name, field in fields.items():
+            self.fields[name + suffix] = field
 
 
 class SchoolForm(forms.Form):
@@ -102,9 +155,11 @@ class SchoolForm(forms.Form):
     joint = forms.ChoiceField(label="Joint")
     ground = forms.ChoiceField(label="Ground", choices=HookUp.Ground)
     wire_standard = forms.ChoiceField(label="Wire sold as", choices=STANDARDS)
+    correction = forms.ChoiceField(label="Fast flash and warnings")
 
     def __init__(self, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
+        self.fields["correction"].choices = [(method.id, method.name) for method in correction_methods()]
         self.fields["joint"].choices = [(method.id, method.name) for method in joint_methods()]
         for field in self.fields.values():
             field.widget.attrs["class"] = "form-select"

@@ -2,10 +2,37 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.conf import settings
 from django.db import models
 
+from electrics.hookup.joints import Keeps
 from hailstone.jobs.models import Job
+
+RUN_FIELDS = (
+    "out_m",
+    "back_m",
+    "ground",
+    "ground_wire",
+    "wire_standard",
+    "wire_size",
+    "joint",
+    "is_exposed",
+    "overrides",
+)
+"""What is decided for each lead; leads without a decision of their own follow the first."""
+
+CIRCUIT_FIELDS: dict[str, Any] = {
+    "fed_by": "unknown",
+    "host_bulb": "",
+    "host_count": None,
+    "host_fuse_a": None,
+    "host_wire": "20",
+    "measured_a": None,
+    "most_percent": None,
+}
+"""What is noted of each factory circuit that is tapped, and how it stands while nothing is."""
 
 
 class HookUp(models.Model):
@@ -20,26 +47,33 @@ class HookUp(models.Model):
         WIRE = "wire", "Own wire back to a factory ground stud"
         BODY = "body", "Body screw beside the lamp, bare metal"
         LAMP = "lamp", "The factory lamp's ground wire"
+        WELD = "weld", "Welded stud"
+
+    class Stays(models.TextChoices):
+        FOR_GOOD = str(Keeps.FOR_GOOD), "For good"
+        SINGLE_USE = str(Keeps.SINGLE_USE), "For one use, then off again"
+        LEASE = str(Keeps.LEASE), "On a lease or hire car that goes back as it came"
 
     job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="hookup")
     ways = models.JSONField(default=dict)
     """Chosen way by lead: form and pin ids, `and_not:12,14`."""
     override = models.CharField(max_length=200, blank=True)
     """Why a way that is wrong somewhere is taken all the same."""
-    fed_by = models.CharField(max_length=8, choices=FedBy, default=FedBy.UNKNOWN)
-    load_override_a = models.FloatField(null=True, blank=True)
-    hot_override_c = models.FloatField(null=True, blank=True)
-    host_bulb = models.CharField(max_length=20, blank=True)
-    host_count = models.PositiveSmallIntegerField(null=True, blank=True)
-    host_fuse_a = models.FloatField(null=True, blank=True)
-    host_wire = models.CharField(max_length=4, default="20")
+    circuits = models.JSONField(default=dict)
+    """`CIRCUIT_FIELDS` by function; under an empty one what was noted before circuits were told apart."""
+    keeps = models.CharField(max_length=10, choices=Stays, default=Stays.FOR_GOOD)
     out_m = models.FloatField(null=True, blank=True)
     back_m = models.FloatField(null=True, blank=True)
     ground = models.CharField(max_length=5, choices=Ground, default=Ground.WIRE)
+    ground_wire = models.CharField(max_length=4, default="18")
     wire_standard = models.CharField(max_length=8, default="awg")
     wire_size = models.CharField(max_length=6, blank=True)
     joint = models.CharField(max_length=20, default="crimp_butt")
     is_exposed = models.BooleanField(default=True)
+    overrides = models.JSONField(default=dict)
+    """Inputs of the sizes set by hand, by input."""
+    leads = models.JSONField(default=dict)
+    """`RUN_FIELDS` by lead, where a lead differs from the first."""
     version = models.PositiveIntegerField(default=1)
     changed_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     changed_at = models.DateTimeField(auto_now=True)
@@ -47,13 +81,23 @@ class HookUp(models.Model):
     def __str__(self) -> str:
         return f"hook-up of {self.job}"
 
+    def run_of(self, lead: str) -> dict[str, Any]:
+        """`RUN_FIELDS` as they stand for a lead."""
+        own = self.leads.get(lead, {})
+        return {name: own.get(name, getattr(self, name)) for name in RUN_FIELDS}
+
+    def circuit_of(self, function: str) -> dict[str, Any]:
+        """`CIRCUIT_FIELDS` as they stand for a factory circuit."""
+        return CIRCUIT_FIELDS | self.circuits.get(function, self.circuits.get("", {}))
+
 
 class School(models.Model):
-    """How this shop joins and grounds, unless a job says otherwise. There is one."""
+    """How this shop joins, grounds and cures, unless a job says otherwise. There is one."""
 
     joint = models.CharField(max_length=20, default="crimp_butt")
     ground = models.CharField(max_length=5, choices=HookUp.Ground, default=HookUp.Ground.WIRE)
     wire_standard = models.CharField(max_length=8, default="awg")
+    correction = models.CharField(max_length=10, default="flasher")
 
     def __str__(self) -> str:
         return "the shop's ways"

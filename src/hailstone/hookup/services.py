@@ -2,33 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
-from hailstone.hookup.models import HookUp, the_school
+from hailstone.hookup.models import RUN_FIELDS, HookUp, the_school
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import check_version, touch
-
-FIELDS = (
-    "load_override_a",
-    "hot_override_c",
-    "override",
-    "fed_by",
-    "host_bulb",
-    "host_count",
-    "host_fuse_a",
-    "host_wire",
-    "out_m",
-    "back_m",
-    "ground",
-    "wire_standard",
-    "wire_size",
-    "joint",
-    "is_exposed",
-)
-
 
 WAY = "way_"
 """What the field of a lead's way begins with."""
@@ -57,18 +39,33 @@ def keep_school(facts: dict[str, str]) -> None:
 
 
 @transaction.atomic
-def decide(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None:
-    """Store the decisions that are valid; fields that are missing from `facts` stay as they were."""
+def decide(
+    job: Job,
+    who: AbstractBaseUser,
+    facts: dict[str, Any],
+    *,
+    lead: str = "",
+    circuits: Mapping[str, dict[str, Any]] | None = None,
+) -> None:
+    """Store the decisions that are valid; fields that are missing from `facts` stay as they were.
+
+    Facts of a run are those of `lead`; empty, or the first lead's name, for the ones that all leads follow.
+    `circuits` has what was noted of factory circuits, by function.
+    """
     stored = HookUp.objects.select_related("changed_by").filter(job=job).first()
     if stored is None:
         stored = HookUp(job=job, version=0)
     elif stored.version:  # nothing was decided yet: nothing to be stale against
         check_version(stored, facts.get("version"))
-    if "wire_standard" in facts and facts["wire_standard"] != stored.wire_standard:
+    if "wire_standard" in facts and facts["wire_standard"] != stored.run_of(lead)["wire_standard"]:
         facts = {**facts, "wire_size": ""}
-    for name in FIELDS:
+    for name in ("override", "keeps"):
         if name in facts:
             setattr(stored, name, facts[name])
+    _keep_run(stored, {name: facts[name] for name in RUN_FIELDS if name in facts}, lead)
+    for function, noted in (circuits or {}).items():
+        others = {name: value for name, value in stored.circuits.items() if name}
+        stored.circuits = {**others, function: stored.circuit_of(function) | noted}
     for name, key in facts.items():
         if name.startswith(WAY):
             stored.ways = {**stored.ways, name.removeprefix(WAY): key}
@@ -76,3 +73,16 @@ def decide(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None:
     stored.version += 1
     stored.save()
     touch(job.id, who)
+
+
+def _keep_run(stored: HookUp, facts: dict[str, Any], lead: str) -> None:
+    """The first lead's run is everybody's; another lead keeps only where it differs."""
+    if not lead:
+        for name, value in facts.items():
+            setattr(stored, name, value)
+        return
+    own = {**stored.leads.get(lead, {}), **facts}
+    differing = {name: value for name, value in own.items() if value != getattr(stored, name)}
+    stored.leads = {name: each for name, each in stored.leads.items() if name != lead}
+    if differing:
+        stored.leads = {**stored.leads, lead: differing}

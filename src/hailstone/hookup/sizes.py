@@ -1,14 +1,14 @@
-"""Every size of a hook-up with its rule, its inputs and the source of the numbers, as rows."""
+"""Every size of one lead with its rule, its inputs and the source of the numbers, as rows."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
-from electrics.errors import FactError
-from electrics.hookup.sizing import CURRENT_MARGIN, REVERSE_V, choose_diode, choose_relay
-from electrics.reference.conductor import HOT_C
-from hailstone.hookup.models import HookUp
-from hailstone.layers.hookup import RELAY_FORMS, HookUpPlan
+from electrics.hookup.inputs import INPUTS, Assumed
+from hailstone.layers.hookup import LeadPlan
+from hailstone.wording.hookup import INPUT_NAMES
+
+UNITS = {each.id: each.unit for each in INPUTS}
 
 
 @dataclass(frozen=True)
@@ -23,43 +23,48 @@ class SizeRow:
     is_overridden: bool
 
 
-def size_rows(plan: HookUpPlan, choice: HookUp, system_v: int) -> list[SizeRow]:
+def size_rows(lead: LeadPlan, host_wire: str) -> list[SizeRow]:
     """The rows for what is decided so far."""
-    is_load_overridden = choice.load_override_a is not None
-    hot_c = HOT_C if choice.hot_override_c is None else choice.hot_override_c
-    load = f"{plan.sized_a:.2f} A" + (f" instead of {plan.added_a:.2f} A" if is_load_overridden else "")
+    sized, run = lead.sized, lead.run
+    assumed = sized.assumed
     rows = []
-    if plan.option is not None:
-        option = plan.option
-        inputs = (
-            f"{load}, {choice.out_m:g} m out, {choice.back_m:g} m back, copper at {hot_c:g} °C, {plan.voltage_v:g} V"
-        )
+    if sized.option is not None:
+        option = sized.option
+        fed = ("load_a", "hot_c", "voltage_v", "aim_percent", "most_drop_v")
         rows.append(
             SizeRow(
                 "Wire",
                 option.conductor.name,
-                f"drops {option.drop_v:.2f} V, {option.drop_share:.1%}: aim 3 %, never over 0.5 V on 12 V",
-                inputs,
+                f"drops {option.drop_v:.2f} V, {option.drop_share:.1%}: aim {assumed['aim_percent']:g} %, never over "
+                f"{assumed['most_drop_v']:g} V",
+                f"{run['out_m']:g} m out, {run['back_m']:g} m back, {_inputs(assumed, *fed)}",
                 "ASTM B258, IEC 60028; limits common practice",
-                is_load_overridden or choice.hot_override_c is not None or bool(choice.wire_size),
+                assumed.is_overridden(*fed) or bool(run["wire_size"]),
             )
         )
         if option.fuse is not None:
-            rule = f"at least 1.25 × the load, at most the {option.conductor.largest_fuse_a:g} A that the wire bears"
-            name = f"{option.fuse.rating_a:g} A {option.fuse.colour}"
-            rows.append(SizeRow("Branch fuse", name, rule, load, "ISO 8820-3 (from memory)", is_load_overridden))
-    try:
-        rows += _parts(plan, load, system_v, is_load_overridden)
-    except FactError as error:
-        rows.append(SizeRow("Part", "none", str(error), load, "data sheets (from memory)", is_load_overridden))
-    if plan.joint is not None and plan.option is not None:
-        joint = plan.joint
+            picked = "fuse_a" in assumed.overrides
+            bears = f"at most the {option.conductor.largest_fuse_a:g} A that the wire bears"
+            rows.append(
+                SizeRow(
+                    "Branch fuse",
+                    f"{option.fuse.rating_a:g} A {option.fuse.colour}",
+                    f"at least {assumed['fuse_factor']:g} × the load, {bears}"
+                    + (", picked by hand" if picked else ""),
+                    _inputs(assumed, "load_a", "fuse_factor"),
+                    "ISO 8820-3 (from memory)",
+                    assumed.is_overridden("load_a", "fuse_factor", "fuse_a"),
+                )
+            )
+    rows += _parts(lead)
+    if sized.joint is not None and sized.option is not None:
+        joint = sized.joint
         rows.append(
             SizeRow(
                 "Connector and sleeve",
                 f"{joint.connector_colour}, {joint.sleeve_mm:g} mm",
                 "connector for the thicker wire; sleeve at least 1.2 × the joint before shrinking",
-                f"{choice.host_wire} AWG and {plan.option.conductor.name}",
+                f"{host_wire} AWG and {sized.option.conductor.name}",
                 "common practice",
                 False,
             )
@@ -67,32 +72,52 @@ def size_rows(plan: HookUpPlan, choice: HookUp, system_v: int) -> list[SizeRow]:
     return rows
 
 
-def _parts(plan: HookUpPlan, load: str, system_v: int, is_overridden: bool) -> list[SizeRow]:
+def _parts(lead: LeadPlan) -> list[SizeRow]:
+    sized = lead.sized
+    assumed = sized.assumed
     rows = []
-    if any(form in RELAY_FORMS for form in plan.forms):
-        relay = choose_relay(plan.sized_a, system_v)
+    if sized.relay is not None:
+        relay, fed = sized.relay, ("load_a", "contact_factor", "coil_ohm")
         rows.append(
             SizeRow(
                 "Relay",
                 f"{relay.contact_a:g} A contact, {relay.coil_ohm:g} ohm coil",
-                f"contact 1.25 × the load; coil draws {relay.coil_a:.2f} A, pulls in by {relay.pull_in_v:.1f} V, "
-                f"hot by {relay.pull_in_hot_v:.1f} V; a diode across it, stripe to 86",
-                load,
+                f"contact {assumed['contact_factor']:g} × the load; coil draws {relay.coil_a:.2f} A, pulls in by "
+                f"{relay.pull_in_v:.1f} V, hot by {relay.pull_in_hot_v:.1f} V; a diode across it, stripe to 86",
+                _inputs(assumed, *fed),
                 "ISO 7588 kind parts (from memory)",
-                is_overridden,
+                assumed.is_overridden(*fed),
             )
         )
-    if "diode_or" in plan.forms:
-        diode = choose_diode(plan.sized_a, system_v)
+    if sized.diode is not None:
+        diode, fed = sized.diode, ("diode_margin", "reverse_v", "sleeve_k_per_w")
+        load = f"{sized.relay.coil_a:.2f} A of the coil" if sized.relay else _inputs(assumed, "load_a")
         rows.append(
             SizeRow(
                 "Diodes",
                 diode.diode.part,
-                f"{CURRENT_MARGIN:g} × the load and {REVERSE_V[system_v]:g} V reverse; drops {diode.drop_v:.2f} V, "
-                f"{diode.heat_w:.1f} W, {diode.rise_k:.0f} K warmer in a sleeve, light less {diode.light_lost:.0%}",
-                load,
+                f"{assumed['diode_margin']:g} × the current and {assumed['reverse_v']:g} V reverse; drops "
+                f"{diode.drop_v:.2f} V, {diode.heat_w:.1f} W, {diode.rise_k:.0f} K warmer in a sleeve"
+                + ("" if sized.relay else f", light of a filament less {diode.light_lost:.0%}"),
+                f"{load}, {_inputs(assumed, *fed)}",
                 "data sheets, ISO 16750-2, ISO 7637-2 (from memory)",
-                is_overridden,
+                assumed.is_overridden("load_a", *fed),
             )
         )
+    if sized.problem:
+        rows.append(SizeRow("Part", "none", sized.problem, _inputs(assumed, "load_a"), "data sheets", False))
     return rows
+
+
+def _inputs(assumed: Assumed, *ids: str) -> str:
+    """`7 A instead of 2.4 A, 85 °C`."""
+    texts = []
+    for id in ids:
+        value = f"{assumed[id]:.2f} A" if id == "load_a" else f"{assumed[id]:.4g} {UNITS[id]}"
+        if id not in ("load_a", "hot_c", "voltage_v"):
+            value = f"{INPUT_NAMES[id].lower()} {value}"
+        if id in assumed.overrides:
+            usual = f"{assumed.usual[id]:.2f} A" if id == "load_a" else f"{assumed.usual[id]:.4g} {UNITS[id]}"
+            value += f" instead of {usual}"
+        texts.append(value)
+    return ", ".join(texts)

@@ -11,7 +11,7 @@ from electrics.build.sheet import STEPS
 from electrics.prove.sheet import Outcome, SheetVerdict
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
-from hailstone.layers.hookup import HookUpPlan, plan_hookup
+from hailstone.layers.hookup import KINDS_OF_DECISION, HookUpPlan, plan_hookup
 from hailstone.layers.proof import Proof, prove
 
 
@@ -87,7 +87,7 @@ def _hookup(job: Job, plan: HookUpPlan) -> Layer:
     if plan.faults:
         return _layer(job, "hookup", "Hook up", plan.decided_share, LayerStatus.FAULT, "not allowed")
     status = LayerStatus.DONE if plan.is_complete else LayerStatus.OPEN
-    note = "done" if plan.is_complete else f"{4 - len(plan.missing)} of 4"
+    note = "done" if plan.is_complete else f"{KINDS_OF_DECISION - len(plan.open_kinds)} of {KINDS_OF_DECISION}"
     return _layer(job, "hookup", "Hook up", plan.decided_share, status, note)
 
 

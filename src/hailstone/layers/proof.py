@@ -85,9 +85,14 @@ def _signature(job: Job) -> Signature | None:
 
 def _fingerprint(job: Job, plan: HookUpPlan, expected: Mapping[str, str], results: Mapping[str, Result]) -> str:
     """Everything a signature vouches for, as one digest: tap, load, wire, fuse, every line and what was seen."""
-    parts = [job.addition, f"{plan.sized_a:g}", *(each.chosen.key if each.chosen else "" for each in plan.leads)]
-    parts += [plan.option.conductor.name if plan.option else "", f"{plan.fuse.rating_a:g}" if plan.fuse else ""]
-    parts += [*plan.missing, *plan.faults, plan.overridden]
+    parts = [job.addition, job.also]
+    for each in plan.leads:
+        option, fuse = each.sized.option, each.sized.fuse
+        parts += [each.chosen.key if each.chosen else "", f"{each.sized.assumed['load_a']:g}"]
+        parts += [option.conductor.name if option else "", f"{fuse.rating_a:g}" if fuse else ""]
+        parts += [f"{id}={value:g}" for id, value in sorted(each.sized.assumed.overrides.items())]
+    parts += [f"{item.id}:{item.lead}:{item.function or ''}" for item in (*plan.missing, *plan.faults)]
+    parts.append(plan.overridden)
     parts += [f"{key}={asked}" for key, asked in sorted(expected.items())]
     parts += [f"{key}:{r.outcome}:{r.reading}:{r.note}" for key, r in sorted(results.items())]
     return hashlib.sha256("\n".join(parts).encode()).hexdigest()

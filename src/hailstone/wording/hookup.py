@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 
 from electrics.hookup.accessories import Accessory, Lead
+from electrics.hookup.judge import Judged
 from electrics.hookup.run import SHOP_RANGE_MM2, WireOption
 from electrics.hookup.search import Candidate
-from electrics.hookup.states import TABLE_STATES
 from electrics.identify.belief import WireBelief
 from electrics.signals import Scenario
-from electrics.vocabulary import Function, Polarity
+from electrics.vocabulary import Function, Polarity, State
+from hailstone.layers.hookup import HookUpPlan, Open
 from hailstone.wording.words import function_name, listed, percent, signal_name, state_name
 
 MISSING = {
@@ -21,7 +23,7 @@ MISSING = {
 }
 
 FAULTS = {
-    "tap": "The chosen way does not do what is wanted: see its reason.",
+    "not_wanted": "The chosen way does not do what is wanted: see its reason.",
     "never": "A data line is never tapped, whatever the reason.",
     "computer": "A circuit fed or watched by a computer must not carry more. Use a relay: the lamp from the battery "
     "on a fuse of its own, only the coil on this wire, a diode across it.",
@@ -33,8 +35,40 @@ FAULTS = {
     "no_fuse": "No standard fuse both carries this load and protects this wire. Take a thicker one.",
     "common_plus": "This lamp has a common plus: its feeds are switched to ground, and no feed here does that. Use a "
     "relay, its contact to ground, or a lamp with a common minus.",
-    "joint": "This way of joining does not fit here: not for spray, vibration, unlike gauges or monitored circuits.",
+    "joint": "This way of joining does not fit here: {detail}.",
+    "ground": "This ground does not fit here: {detail}.",
+    "part": "{detail}",
 }
+
+JOINT_WARNINGS = {
+    "exposed": "not in spray, under the vehicle or on a vibrating part",
+    "unlike_gauges": "the two wires are of unlike gauge, and it pierces only its own",
+    "monitored": "not on monitored circuits, whose wires are not wounded",
+    "thick_ground": "not on a thick ground wire",
+    "no_fuse_here": "this source is no position of a fuse box",
+}
+
+GROUND_WARNINGS = {
+    "comes_off": "the part that carries the lamp comes off or swings, and its body is no ground; take a wire to the "
+    "frame, or the lamp's own ground",
+    "ground_wire": "it carries more than that ground wire bears; take a wire of its own",
+}
+
+INPUT_NAMES = {
+    "load_a": "Load",
+    "voltage_v": "Running voltage",
+    "hot_c": "Copper at",
+    "aim_percent": "Drop to aim at",
+    "most_drop_v": "Drop at most",
+    "fuse_factor": "Fuse over load",
+    "fuse_a": "Branch fuse",
+    "diode_margin": "Diode over current",
+    "reverse_v": "Diode bears in reverse",
+    "sleeve_k_per_w": "Rise in its sleeve",
+    "contact_factor": "Contact over load",
+    "coil_ohm": "Relay coil",
+}
+"""Inputs of the sizes that can be overridden, by id."""
 
 FORMS = {
     "direct": "Straight on {0}",
@@ -96,10 +130,13 @@ CAUTIONS = {
 
 JOINT_ADVICE = {
     "comes_off": "The part that carries the lamp comes off or swings: a plug or disconnect there saves the joint.",
+    "lease": "The car goes back as it came: a T-harness or a fuse tap leaves no trace.",
+    "single_use": "It comes off again after one use: a T-harness, disconnect or fuse tap comes apart. A displacement "
+    "tap that was opened is used up.",
+    "at_fuse": "The source is a fuse position: a fuse tap leaves the loom alone.",
     "cuts_loom": "A computer watches this circuit: a T-harness leaves its loom whole.",
     "fuse_wakes": "Fuse tap: the factory fuse goes into the slot on the supply side, the branch fuse beside it; the "
-    "wrong way round both loads run through one fuse. What wakes this fuse wakes the lamp: see where it was found "
-    "live.",
+    "wrong way round both loads run through one fuse.",
 }
 """What speaks for another way of joining here."""
 
@@ -121,6 +158,31 @@ _REFUSALS = {
 }
 
 
+GROUND_ADVICE = {"corrodes": "Bare metal, ring terminal, and coated afterwards: a screw in the open corrodes."}
+
+
+def open_sentence(item: Open, plan: HookUpPlan) -> str:
+    """A decision that is still open, or what forbids the hook-up, and where."""
+    detail = item.detail
+    if item.id == "joint" and (joint := plan.lead(item.lead).sized.joint):
+        detail = listed(JOINT_WARNINGS[rule] for rule in joint.warnings)
+        if better := plan.lead(item.lead).sized.better:
+            detail += f". Here rather: {better.method.name[0].lower() + better.method.name[1:]}"
+    elif item.id == "ground":
+        detail = listed(GROUND_WARNINGS[rule] for rule in plan.lead(item.lead).sized.ground.warnings)
+    text = (MISSING.get(item.id) or FAULTS[item.id]).format(detail=detail)
+    if item.function and len(plan.circuits) > 1:
+        return f"{function_name(item.function)}: {text[0].lower() + text[1:]}"
+    if item.lead and not plan.is_single:
+        return f"Lead {item.lead}: {text[0].lower() + text[1:]}"
+    return text
+
+
+def wakes_sentence(states: Sequence[State]) -> str:
+    """What else wakes a fuse position that is tapped."""
+    return f"This fuse is live in: {', '.join(state_name(state).lower() for state in states)}. So is the lamp's feed."
+
+
 def source_name(wire: WireBelief) -> str:
     """`pin 3 (reverse)`."""
     return f"pin {wire.pin} ({function_name(wire.function, mid_sentence=True)})"
@@ -128,27 +190,32 @@ def source_name(wire: WireBelief) -> str:
 
 def way_name(candidate: Candidate, wires: Sequence[WireBelief]) -> str:
     """`Relay from the battery, coil on pin 3 (reverse)`."""
-    text = FORMS[candidate.form.id].format(*(source_name(wire) for wire in wires))
+    names = (
+        OWN_SOURCES.get(source.key) or source_name(wire)
+        for source, wire in zip(candidate.sources, wires, strict=True)
+    )
+    text = FORMS[candidate.form.id].format(*names)
     return text[0].upper() + text[1:]
 
 
 def way_reason(
-    candidate: Candidate, wires: Sequence[WireBelief], lead: Lead, accessory: Accessory, scenario: Scenario
+    judged: Judged, wires: Sequence[WireBelief], lead: Lead, accessory: Accessory, scenario: Scenario
 ) -> str:
     """Why a way is right, or the first state in which it is wrong and what would be seen there."""
+    candidate = judged.candidate
     sure = min(wire.probability for wire in wires)
-    if candidate.is_right:
+    if judged.is_right:
         note = NOTES.get(candidate.form.id, "")
-        text = (
-            f"{percent(sure)} sure: as wanted in all {len(TABLE_STATES)} states, key on and off, flash lit and dark."
-        )
+        states = f"all {len(candidate.states)} states, key on and off, flash lit and dark"
+        text = f"{percent(sure)} sure: as wanted in {states}."
         return f"{text} {note}".strip()
     reasons = []
-    if candidate.wrong:
-        state = candidate.wrong[0]
-        more = f", and wrong in {len(candidate.wrong) - 1} more states" if len(candidate.wrong) > 1 else ""
+    if judged.wrong:
+        state = judged.wrong[0]
+        seen = judged.trial.shows[state] if judged.trial else candidate.signal(state)
+        more = f", and wrong in {len(judged.wrong) - 1} more states" if len(judged.wrong) > 1 else ""
         reasons.append(
-            f"{signal_name(candidate.signal(state))} in {state_name(state).lower()}, where the {accessory.lamp} "
+            f"{signal_name(seen)} in {state_name(state).lower()}, where the {accessory.lamp} "
             f"must be {signal_name(lead.wanted.signal(state, scenario))}{more}"
         )
     reasons += [_REFUSALS[rule] for rule in candidate.refusals]
@@ -168,7 +235,8 @@ def lead_wish(lead: Lead) -> str:
     words = [function_name(function, mid_sentence=True) for function in lead.wanted.functions]
     text = lead.wanted.text
     for function, word in zip(lead.wanted.functions, words, strict=True):
-        text = text.replace(str(function), word)
+        text = re.sub(rf"\b{function}\b", word, text)
+    text = text.replace("own_switch", "by your own switch")
     if text.startswith("over("):
         front, _, back = text.removeprefix("over(").removesuffix(")").partition(", ")
         text = f"{front} wherever it shows, else {back}"

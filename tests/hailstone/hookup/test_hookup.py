@@ -5,8 +5,9 @@ from __future__ import annotations
 import re
 
 import pytest
+from django.contrib.auth import get_user_model
 
-from briefs import BRIEF
+from briefs import BRIEF, SECOND_CIRCUIT
 from electrics.hookup.accessories import accessories
 from hailstone.demo import load_demo
 from hailstone.hookup.models import HookUp
@@ -73,7 +74,8 @@ def test_one_bad_field_is_marked_and_the_rest_is_kept(page, job, choice):
     assert "Enter a number" in response.content.decode()
     assert 'name="out_m"' not in response.content.decode()  # what is being typed is never replaced
     stored = HookUp.objects.get()
-    assert (stored.out_m, stored.host_count, stored.fed_by) == (None, 2, "plain")
+    assert stored.out_m is None
+    assert (stored.circuits["reverse"]["host_count"], stored.circuits["reverse"]["fed_by"]) == (2, "plain")
 
 
 def test_a_stale_choice_is_not_stored(page, job, choice):
@@ -81,7 +83,7 @@ def test_a_stale_choice_is_not_stored(page, job, choice):
     response = post(page, job, choice, host_count="1", version="0")
     assert response.status_code == 409
     assert "ina changed this at" in response.content.decode()
-    assert HookUp.objects.get().host_count == 2
+    assert HookUp.objects.get().circuits["reverse"]["host_count"] == 2
 
 
 def test_changing_a_reading_makes_everything_after_it_right_again(page, job, choice, settled):
@@ -142,14 +144,15 @@ def test_an_accessory_of_several_leads_takes_a_way_for_each(page, job, settled, 
     ways = {"way_tail": f"direct:{pin(settled, '2')}", "way_left": f"direct:{pin(settled, '5')}"}
     post(page, job, {**choice, **ways})
     assert HookUp.objects.get().ways == {key.removeprefix("way_"): way for key, way in ways.items()}
-    assert "Choose the wire to tap." in page.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    assert "Lead right: choose the wire to tap." in page.get(f"/jobs/{job.id}/hook-up/").content.decode()
 
 
 def test_a_licence_cut_out_goes_through_a_break_contact(page, job, settled, choice):
     Job.objects.update(addition="licence_cutout", added_each_a=0.4)
     way = f"and_not:{pin(settled, '3')},{pin(settled, '2')}"
-    text = post(page, job, choice, way_licence=way).content.decode()
+    text = post(page, job, choice | SECOND_CIRCUIT, way_licence=way).content.decode()
     assert "Build it." in text
+    assert set(HookUp.objects.get().circuits) == {"tail", "reverse"}
     assert "where the licence lamp" in page.get(f"/jobs/{job.id}/hook-up/").content.decode()
     sheet = page.get(f"/jobs/{job.id}/prove/?state=park%2Breverse").content.decode()
     assert "Licence lamp" in sheet
@@ -239,43 +242,61 @@ def test_the_demo_shows_the_traps(db):
     assert stop.right[0].candidate.form.id == "from_ground"
 
 
+def by_hand(*pins, lead="reverse", form=""):
+    return {"hand": lead, "hand_form": form, "hand_source": pins, "hand_order": ",".join(map(str, pins))}
+
+
 def test_wires_are_connected_by_hand_and_judged_the_same_way(page, job, choice, settled):
-    hand = {
-        "hand": "reverse",
-        "hand_form_reverse": "relay",
-        "hand_a_reverse": pin(settled, "3"),
-        "hand_b_reverse": "",
-    }
-    page.post(f"/jobs/{job.id}/hook-up/", {**choice, **hand})
-    assert HookUp.objects.get().ways == {"reverse": f"relay:{pin(settled, '3')}"}
-    hand |= {
-        "hand_form_reverse": "diode_or",
-        "hand_a_reverse": pin(settled, "5"),
-        "hand_b_reverse": pin(settled, "3"),
-    }
-    text = page.post(f"/jobs/{job.id}/hook-up/", {**choice, **hand}).content.decode()
+    reverse, left = (pin(settled, label) for label in ("3", "5"))
+    page.post(f"/jobs/{job.id}/hook-up/", {**choice, **by_hand(reverse, form="relay")})
+    assert HookUp.objects.get().ways == {"reverse": f"relay:{reverse}"}
+    sent = {**choice, **by_hand(left, reverse, form="diode_or")}
+    text = page.post(f"/jobs/{job.id}/hook-up/", sent).content.decode()
     assert "a diode each" in text
     assert "Not like this." in text
 
 
+def test_by_hand_the_order_of_picking_counts_for_a_form_and_the_best_is_found_without_one(page, job, choice, settled):
+    reverse, tail = (pin(settled, label) for label in ("3", "2"))
+    page.post(f"/jobs/{job.id}/hook-up/", {**choice, **by_hand(tail, reverse, form="and_not")})
+    assert HookUp.objects.get().ways == {"reverse": f"and_not:{tail},{reverse}"}
+    page.post(f"/jobs/{job.id}/hook-up/", {**choice, "version": "1", **by_hand(reverse)})
+    assert HookUp.objects.get().ways == {"reverse": f"direct:{reverse}"}
+    page.post(f"/jobs/{job.id}/hook-up/", {**choice, "version": "2", **by_hand("@battery")})
+    assert HookUp.objects.get().ways == {"reverse": "direct:@battery"}
+    assert (
+        "Lit in all off, where the added reverse lamp must be dark"
+        in page.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    )
+
+
 @pytest.mark.parametrize(
-    ("form", "a", "b"), [("direct", "1", ""), ("and", "3", "3"), ("and", "3", ""), ("weld", "3", "")]
+    ("form", "labels", "why"),
+    [
+        ("direct", ["1"], "These cannot be connected so"),
+        ("and", ["3"], "These cannot be connected so"),
+        ("weld", ["3"], "These cannot be connected so"),
+        ("", ["2", "3", "4"], "These cannot be connected so"),
+        ("", [], "Pick one wire or two first"),
+    ],
 )
-def test_what_cannot_be_connected_is_refused_with_the_nearest_that_works(page, job, choice, settled, form, a, b):
-    hand = {"hand": "reverse", "hand_form_reverse": form}
-    hand |= {f"hand_{place}_reverse": pin(settled, label) if label else "" for place, label in (("a", a), ("b", b))}
-    text = page.post(f"/jobs/{job.id}/hook-up/", {**choice, **hand}).content.decode()
-    assert "These cannot be connected so" in text
+def test_what_cannot_be_connected_is_refused_with_the_nearest_that_works(
+    page, job, choice, settled, form, labels, why
+):
+    pins = [pin(settled, label) for label in labels]
+    text = page.post(f"/jobs/{job.id}/hook-up/", {**choice, **by_hand(*pins, form=form)}).content.decode()
+    assert why in text
     assert HookUp.objects.get().ways == {"reverse": f"direct:{pin(settled, '3')}"}
 
 
 def test_a_new_job_begins_with_the_shops_ways_and_says_where_they_do_not_fit(page, who):
-    page.post("/schools/", {"joint": "displacement_tap", "ground": "body", "wire_standard": "metric"})
+    ways = {"joint": "displacement_tap", "ground": "body", "wire_standard": "metric", "correction": "resistor"}
+    page.post("/schools/", ways)
     job = begin_job(who, BRIEF)
     stored = HookUp.objects.get(job=job)
     assert (stored.joint, stored.ground, stored.wire_standard) == ("displacement_tap", "body", "metric")
     assert "Kept." in page.get("/schools/").content.decode()
-    assert page.post("/schools/", {"joint": "glue", "ground": "body", "wire_standard": "awg"}).status_code == 422
+    assert page.post("/schools/", ways | {"joint": "glue"}).status_code == 422
 
 
 def test_a_swinging_lamp_gets_the_advice_of_a_disconnect(page, job, choice, settled):
@@ -298,8 +319,10 @@ def test_two_accessories_in_one_job_each_take_their_ways(page, job, settled, cho
         "way_high_stop-stop": f"direct:{pin(settled, '4')}",
         "way_running_lamps-tail": f"direct:{pin(settled, '2')}",
     }
-    text = post(page, job, {**choice, **ways}).content.decode()
-    assert "Build it." in text
+    assert "Stop: say what this circuit feeds now" in post(page, job, {**choice, **ways}).content.decode()
+    for n, lead in enumerate(("high_stop-stop", "running_lamps-tail"), start=1):
+        text = post(page, job, {**choice, "lead": lead, "version": str(n)}).content.decode()
+    assert "3 leads are planned. Build it." in text
     build = page.get(f"/jobs/{job.id}/build/").content.decode()
     assert "Relay from the battery, coil on pin 3 (reverse)" in build
     assert "Straight on pin 4 (stop)" in build
@@ -335,11 +358,111 @@ def test_every_size_shows_rule_inputs_and_source_and_marks_what_was_overridden(p
     assert "20 A contact, 85 ohm coil" in text
     assert "ISO 7588 kind parts" in text
     assert "overridden" not in text
-    text = post(page, job, sent, load_override_a="7", version="1").content.decode()
+    text = post(page, job, sent, in_load_a="7", version="1").content.decode()
     assert "7.00 A instead of 2.40 A" in text
     assert "14 AWG" in text
     assert "drops 0.29 V" in text
     assert text.count("overridden") >= 2
-    cold = post(page, job, sent, load_override_a="7", hot_override_c="20", version="2").content.decode()
-    assert "copper at 20 °C" in cold
-    assert HookUp.objects.get().hot_override_c == 20
+    cold = post(page, job, sent, in_load_a="7", in_hot_c="20", version="2").content.decode()
+    assert "20 °C instead of 85 °C" in cold
+    assert HookUp.objects.get().overrides == {"load_a": 7, "hot_c": 20}
+
+
+@pytest.mark.parametrize(
+    ("overrides", "nearest"),
+    [
+        ({"in_aim_percent": "6"}, "Nearest: 3.7 %"),
+        ({"in_load_a": "8", "in_fuse_a": "5"}, "Nearest: 10 A"),
+        ({"in_fuse_a": "20", "wire_size": "18"}, "Nearest: 10 A, or 14 AWG"),
+        ({"in_hot_c": "400"}, "Expected -40 to 125"),
+    ],
+)
+def test_overrides_that_contradict_each_other_are_refused_with_the_nearest_that_works(
+    page, job, choice, overrides, nearest
+):
+    """3.7 % of 13.5 V is 0.5 V; 1.25 x 8 A is 10 A; 18 AWG bears a 10 A fuse, 14 AWG 20 A (common practice)."""
+    response = post(page, job, choice, **overrides)
+    assert response.status_code == 422
+    assert nearest in response.content.decode()
+    assert HookUp.objects.get().overrides == {}
+
+
+def test_a_lead_follows_the_first_until_it_is_given_its_own_run(page, job, settled, choice):
+    """The same 0.3 A over 1 m and 9 m: only the right one changes, and it changes back by being set alike."""
+    Job.objects.update(addition="mirror_turn_pair")
+    post(page, job, choice, way_left=f"direct:{pin(settled, '5')}", lead="left")
+    post(page, job, choice, lead="right", out_m="9", in_load_a="1", version="1")
+    stored = HookUp.objects.get()
+    assert stored.out_m == 3.4
+    assert stored.leads == {"right": {"out_m": 9.0, "overrides": {"load_a": 1.0}}}
+    text = page.get(f"/jobs/{job.id}/hook-up/?lead=right").content.decode()
+    assert 'value="9"' in text
+    post(page, job, choice, lead="right", version="2")
+    assert HookUp.objects.get().leads == {}
+
+
+def test_a_second_circuit_is_asked_about_when_the_way_taps_one(page, job, settled, choice):
+    Job.objects.update(addition="licence_cutout", added_each_a=0.4)
+    text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    assert text.count('name="circuit"') == 2
+    way = f"direct:{pin(settled, '2')}"
+    answer = post(page, job, choice | SECOND_CIRCUIT, way_licence=way, circuit=["tail", "reverse"]).content.decode()
+    assert '<div id="hookup-circuits" hx-swap-oob="true">' in answer
+    assert answer.count('name="circuit"') == 1
+
+
+@pytest.mark.parametrize(
+    ("changes", "says"),
+    [
+        ({"keeps": "lease"}, "The car goes back as it came"),
+        ({"keeps": "single_use"}, "It comes off again after one use"),
+        ({"joint": "fuse_tap"}, "this source is no position of a fuse box"),
+        ({"joint": "displacement_tap", "ground": "lamp", "ground_wire": "12"}, "not on a thick ground wire"),
+        ({"ground": "lamp", "ground_wire": "22"}, "carries more than that ground wire bears"),
+        ({"ground": "body"}, "a screw in the open corrodes"),
+    ],
+)
+def test_where_the_shops_way_does_not_fit_it_says_why(page, job, choice, changes, says):
+    text = post(page, job, choice, **changes).content.decode()
+    assert says in text
+
+
+def test_a_way_of_joining_that_fits_better_here_is_named(page, job, choice):
+    assert "Here rather: Plug-in T-harness" in post(page, job, choice, keeps="lease").content.decode()
+
+
+def test_present_load_by_clamp_counts_instead_of_the_bulbs(page, job, choice):
+    text = post(page, job, choice, measured_a="6.5").content.decode()
+    assert "now 6.50 A + added 2.40 A = 8.90 A" in text
+    assert "over 80 % of its rating" in text
+    assert (
+        "90 %: 9.00 A" in post(page, job, choice, measured_a="6.5", most_percent="90", version="1").content.decode()
+    )
+
+
+def test_a_switch_of_ones_own_is_a_source_and_has_its_own_states(page, job, settled, choice):
+    Job.objects.update(addition="reverse_switch")
+    text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    assert "pin 3 (reverse) or your own switch, a diode each" in text.lower().replace("Pin", "pin")
+    assert "as wanted in all 23 states" in text
+    way = f"diode_or:{pin(settled, '3')},@switch"
+    assert "Build it." in post(page, job, choice, way_reverse=way).content.decode()
+    circuit = page.get(f"/jobs/{job.id}/hook-up/?at=own_switch").content.decode()
+    assert "The circuit, own switch" in circuit
+    assert "Own switch</text>" in circuit
+    sheet = page.get(f"/jobs/{job.id}/prove/?state=own_switch").content.decode()
+    assert "Switch your own switch on" in sheet
+
+
+def test_a_tapped_fuse_says_what_else_wakes_it(client):
+    load_demo()
+    client.force_login(get_user_model().objects.get())
+    job = Job.objects.get(title="Mirror turn lamps for a book van")
+    plan = job_overview(job.id).plan
+    trailer = next(
+        way for way in plan.leads[0].ways if way.candidate.form.id == "direct" and way.main.wire.pin == "F7"
+    )
+    HookUp.objects.filter(job=job).update(ways={"turn": trailer.key}, joint="fuse_tap", out_m=2, back_m=1)
+    text = client.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    assert "This fuse is live in: brake, left, hazard" in text
+    assert "the factory fuse goes into the slot on the supply side" in text

@@ -4,11 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from django.forms import BoundField, Form
 from django.template import Library
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
+from electrics.hookup.inputs import Assumed
 from electrics.identify.plan import Step
+from electrics.vocabulary import Function
+from hailstone.hookup.models import CIRCUIT_FIELDS
 from hailstone.layers.progress import Layer
 from hailstone.shop import svg
 from hailstone.wording import advice, words
@@ -69,3 +73,27 @@ def bar(share: float, kind: str = "") -> SafeString:
 @register.filter
 def do_sentence(step: Step) -> str:
     return advice.do_sentence(step)
+
+
+@register.filter
+def field(form: Form, name: str) -> BoundField:
+    """A field of a form by its name."""
+    return form[name]
+
+
+@register.filter
+def circuit_fields(form: Form, suffix: str) -> dict[str, BoundField]:
+    """The fields of one factory circuit, by their plain names."""
+    return {name: form[name + suffix] for name in CIRCUIT_FIELDS}
+
+
+@register.filter
+def circuit_name(function: str) -> str:
+    """`Turn left`."""
+    return words.function_name(Function(function))
+
+
+@register.filter
+def assumed(values: Assumed, id: str) -> str:
+    """An input as sizes were worked out from it."""
+    return f"{values[id]:g}"

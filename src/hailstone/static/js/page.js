@@ -90,6 +90,14 @@
   }
 })();
 
+// The order in which wires are picked by hand counts: the first one drives the coil, the second one goes through it.
+document.addEventListener("change", (event) => {
+  if (event.target.name !== "hand_source") return;
+  const order = document.querySelector("[data-hand-order]");
+  const kept = order.value.split(",").filter((id) => id && id !== event.target.value);
+  order.value = [...kept, ...(event.target.checked ? [event.target.value] : [])].join(",");
+}, true);
+
 // Connecting by hand is judged when it is asked for, not while it is being picked.
 document.addEventListener("change", (event) => {
   if (event.target.closest?.("[data-hand]")) event.stopPropagation();

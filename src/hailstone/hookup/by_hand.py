@@ -1,0 +1,87 @@
+"""Connecting by hand: wires picked one after the other, then the lead they are to feed."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import permutations
+
+from django.http import HttpRequest
+
+from electrics.hookup.forms import BATTERY, FORMS, OWN_SWITCH
+from hailstone.hookup.services import WAY
+from hailstone.layers.beliefs import beliefs
+from hailstone.layers.hookup import HookUpPlan
+from hailstone.layers.progress import Overview
+from hailstone.layers.ways import Way
+from hailstone.wording import hookup as wording
+
+SOURCE_KEYS = "qsxcyuiojmn"
+"""Keys that pick the first eleven sources; those of the switch strip stay free."""
+LEAD_KEYS = ",.-;'/=\\"
+
+REFUSED = (
+    "These cannot be connected so: a data line, spare or ground is no source, two wires must differ and both be "
+    "settled, and what one does alone needs no second. The ways above are the nearest that work."
+)
+
+
+@dataclass(frozen=True)
+class HandSource:
+    """A source that can be picked."""
+
+    id: str
+    name: str
+    colour: str
+    key: str
+
+
+def hand_sources(view: Overview) -> list[HandSource]:
+    """Every wire of the job, and what is one's own."""
+    believed = beliefs(view.job)
+    several = len(view.job.points.all()) > 1
+    found = [
+        (
+            str(pin.id),
+            wording.source_name(believed[point.id].wire(pin.label)) + (f", {point.name}" if several else ""),
+            pin.colour,
+        )
+        for point in view.job.points.all()
+        for pin in point.pins.all()
+    ]
+    found.append((BATTERY, wording.OWN_SOURCES[BATTERY], ""))
+    if any(lead.lead.wanted.has_own_switch for lead in view.plan.leads):
+        found.append((OWN_SWITCH, wording.OWN_SOURCES[OWN_SWITCH], ""))
+    keys = [*SOURCE_KEYS, *("" for _ in found)]
+    return [HandSource(*each, key) for each, key in zip(found, keys, strict=False)]
+
+
+def hand_leads(plan: HookUpPlan) -> list[tuple[str, str]]:
+    """Leads with the keys that connect to them."""
+    return list(zip((lead.lead.id for lead in plan.leads), LEAD_KEYS, strict=False))
+
+
+def connected(view: Overview, request: HttpRequest) -> tuple[dict[str, str], str]:
+    """The way that was connected by hand, as a decision, or why it is none."""
+    lead_id = request.POST.get("hand", "")
+    lead = next((lead for lead in view.plan.leads if lead.lead.id == lead_id), None)
+    if lead is None:
+        return {}, ""
+    ticked = request.POST.getlist("hand_source")
+    order = [id for id in request.POST.get("hand_order", "").split(",") if id in ticked]
+    picked = order + [id for id in ticked if id not in order]
+    if not picked:
+        return {}, "Pick one wire or two first, then the lead that they are to feed."
+    found = _fitting(lead.ways, picked, request.POST.get("hand_form", ""))
+    return ({WAY + lead_id: found.key}, "") if found else ({}, REFUSED)
+
+
+def _fitting(ways: Sequence[Way], picked: Sequence[str], form_id: str) -> Way | None:
+    """The best way on just these sources; a form that was asked for takes them in the order they were picked."""
+    by_key = {way.key: way for way in ways}
+    form = next((each for each in FORMS if each.id == form_id), None)
+    orders = [tuple(picked)] if form and not form.is_symmetric else list(permutations(picked))
+    ids = [form_id] if form_id else [each.id for each in FORMS]
+    keys = (f"{id}:{','.join(order)}" for id in ids for order in orders)
+    found = [by_key[key] for key in keys if key in by_key]
+    return min(found, key=lambda way: way.candidate.cost, default=None)

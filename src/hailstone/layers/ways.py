@@ -1,0 +1,209 @@
+"""What a job's wires offer for each lead of what is added: sources, ways, and ways tried on the vehicle's circuit."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+from electrics.hookup.accessories import Lead
+from electrics.hookup.forms import OWN_SWITCH, Form, Source, own_sources
+from electrics.hookup.judge import Judged, judge
+from electrics.hookup.search import Candidate, scenarios_of, search, source_levels, wanted_levels
+from electrics.hookup.states import NEVER
+from electrics.hookup.trial import Trial, node_of, places_of, try_out, vehicle_with
+from electrics.identify.belief import WireBelief
+from electrics.signals import Scenario
+from electrics.vocabulary import Arrangement, Function, Polarity, State
+from hailstone.hookup.models import HookUp
+from hailstone.jobs.models import Job, Vehicle
+from hailstone.layers.beliefs import beliefs
+
+COIL_A = 0.16
+"""What a relay's coil draws on 12 V [A] (85 ohm at 13.5 V, ISO 7588 kind parts, from memory)."""
+MOST_ALIKE = 6
+"""Circuits of one behaviour that are searched: more of the same give no other network."""
+
+
+@dataclass(frozen=True)
+class PlaceWire:
+    """An identified wire and where it is; or a source of one's own, which is no wire of the vehicle."""
+
+    point_id: int
+    point_name: str
+    pin_id: int
+    wire: WireBelief
+    is_at_fuse: bool = False
+    is_own: bool = False
+
+
+@dataclass(frozen=True)
+class Way:
+    """A candidate with the wires that it taps."""
+
+    candidate: Candidate
+    wires: tuple[PlaceWire, ...]
+
+    @property
+    def key(self) -> str:
+        return self.candidate.key
+
+    @property
+    def is_right(self) -> bool:
+        return self.candidate.is_right
+
+    @property
+    def tapped(self) -> tuple[PlaceWire, ...]:
+        """The vehicle's wires among its sources."""
+        return tuple(place for place in self.wires if not place.is_own)
+
+    @property
+    def main(self) -> PlaceWire:
+        """The wire it is named by: the first of the vehicle's that it taps."""
+        return (self.tapped or self.wires)[0]
+
+    @property
+    def host(self) -> PlaceWire:
+        """The wire whose circuit carries the lamp; the first it taps where none does."""
+        carrying = [place for place, load in self._taps() if load == "lamp" and not place.is_own]
+        return (carrying or [self.main])[0]
+
+    def draws_a(self, lamps_a: float, coil_a: float = COIL_A) -> dict[Function, float]:
+        """What it adds to each factory circuit: its lamps, or a coil [A]; a module's inputs draw next to nothing."""
+        found: dict[Function, float] = {}
+        for place, load in self._taps():
+            if not place.is_own and load != "sense":
+                found.setdefault(place.wire.function, 0.0)
+                found[place.wire.function] += lamps_a if load == "lamp" else coil_a
+        return found
+
+    def lights_from(self, function: Function) -> bool:
+        """Whether the lamp's own current comes from a factory circuit."""
+        return any(load == "lamp" and place.wire.function is function for place, load in self._taps())
+
+    def wakes(self) -> tuple[State, ...]:
+        """The states in which a tapped position of the fuse box is live."""
+        live = [
+            source.levels[0].any(axis=-1)
+            for source, place in zip(self.candidate.sources, self.wires, strict=True)
+            if place.is_at_fuse
+        ]
+        return tuple(state for n, state in enumerate(self.candidate.states) if any(each[n] for each in live))
+
+    def _taps(self) -> list[tuple[PlaceWire, str]]:
+        return list(zip(self.wires, self.candidate.form.loads, strict=True))
+
+
+def find_ways(
+    job: Job, choice: HookUp, leads: Iterable[Lead], arrangement: Arrangement, states: tuple[State, ...]
+) -> dict[str, tuple[Way, ...]]:
+    """Every way to feed each lead, best first by logic, by lead."""
+    scenarios = scenarios_of(arrangement)
+    places: dict[str, PlaceWire] = {}
+    sources: list[Source] = []
+    for point in job.points.all():
+        ids = {pin.label: pin.id for pin in point.pins.all()}
+        is_at_fuse = point.kind == "fuse_box"
+        for wire in beliefs(job)[point.id].wires:
+            key = str(ids[wire.pin])
+            places[key] = PlaceWire(point.id, point.name, ids[wire.pin], wire, is_at_fuse)
+            if wire.function not in NEVER:
+                fed_by = choice.circuit_of(wire.function)["fed_by"]
+                levels = source_levels(wire.function, wire.variant, scenarios, states)
+                sources.append(
+                    Source(
+                        key,
+                        levels,
+                        wire.polarity,
+                        is_at_fuse=is_at_fuse,
+                        is_computer_fed=fed_by == HookUp.FedBy.COMPUTER,
+                        is_settled=wire.is_settled,
+                    )
+                )
+    sources = _once(sources)
+    if sources:
+        sources += own_sources(len(scenarios), states)
+    places |= {source.key: _own_place(source.key) for source in sources if source.is_own}
+    return {
+        lead.id: tuple(
+            Way(candidate, tuple(places[source.key] for source in candidate.sources))
+            for candidate in search(lead, sources, wanted_levels(lead, scenarios, states), states)
+        )
+        for lead in leads
+    }
+
+
+def _own_place(key: str) -> PlaceWire:
+    function = Function.IGNITION if key == OWN_SWITCH else Function.BATTERY
+    wire = WireBelief("", "", function, "plain", 1.0, ((function, 1.0),), True, (), Polarity.POSITIVE, ())
+    return PlaceWire(0, "", 0, wire, is_own=True)
+
+
+def _once(sources: Sequence[Source]) -> list[Source]:
+    """At most `MOST_ALIKE` circuits of each behaviour, settled ones and fuse positions first."""
+    seen: dict[bytes, int] = {}
+    kept = []
+    for source in sorted(sources, key=lambda each: (not each.is_settled, not each.is_at_fuse)):
+        alike = source.levels.tobytes() + source.polarity.encode()
+        seen[alike] = seen.get(alike, 0) + 1
+        if seen[alike] <= MOST_ALIKE:
+            kept.append(source)
+    return sorted(kept, key=lambda each: int(each.key))
+
+
+@dataclass(frozen=True)
+class Bench:
+    """The vehicle that ways are tried on: what was identified, and how it is built."""
+
+    found: frozenset[tuple[Function, str]]
+    scenario: Scenario
+    system_v: int
+    has_computer: bool
+    states: tuple[State, ...]
+
+
+def bench_of(job: Job, scenario: Scenario, states: tuple[State, ...]) -> Bench:
+    """The vehicle of a job, as far as its wires are settled."""
+    found = frozenset(
+        (wire.function, wire.variant) for belief in beliefs(job).values() for wire in belief.wires if wire.is_settled
+    )
+    return Bench(found, scenario, job.vehicle.system_v, job.vehicle.computer == Vehicle.Computer.YES, states)
+
+
+def try_way(bench: Bench, lead: Lead, lamps: int, each_a: float, way: Way) -> Trial | None:
+    """A way on this vehicle's own circuit, solved in every state; None where a circuit it taps is not modelled."""
+    taps = tuple(
+        source.key if place.is_own else (place.wire.function, place.wire.variant)
+        for source, place in zip(way.candidate.sources, way.wires, strict=True)
+    )
+    return _tried(way.candidate.form, taps, lead, lamps, each_a, bench)
+
+
+def judge_ways(
+    bench: Bench, lead: Lead, lamps: int, each_a: float, ways: Sequence[Way], *, at_least: int
+) -> tuple[tuple[Way, Judged], ...]:
+    """Ways in order of merit on this vehicle; see `electrics.hookup.judge`."""
+    by_key: Mapping[str, Way] = {way.key: way for way in ways}
+    judged = judge(
+        [way.candidate for way in ways],
+        lambda candidate: try_way(bench, lead, lamps, each_a, by_key[candidate.key]),
+        at_least=at_least,
+    )
+    return tuple((by_key[each.candidate.key], each) for each in judged)
+
+
+@lru_cache(maxsize=128)
+def _tried(
+    form: Form,
+    taps: tuple[str | tuple[Function, str], ...],
+    lead: Lead,
+    lamps: int,
+    each_a: float,
+    bench: Bench,
+) -> Trial | None:
+    factory = vehicle_with(bench.found, bench.scenario, system_v=bench.system_v, has_computer=bench.has_computer)
+    places = places_of(lead)
+    nodes = [tap if isinstance(tap, str) else node_of(factory, *tap, places) for tap in taps]
+    if not all(nodes):
+        return None
+    return try_out(form, lead, nodes, factory, bench.scenario, count=lamps, each_a=each_a, states=bench.states)
