@@ -235,7 +235,10 @@ def test_the_demo_shows_the_traps(db):
     assert mirrors.right[0].main.point_name == "left front lamp"
     trailer = next(way for way in mirrors.ways if way.candidate.form.id == "direct" and way.main.wire.pin == "F7")
     assert "brake" in {str(state) for state in trailer.candidate.wrong}
-    assert not plans["Towed car: running lamps"].leads[0].right
+    towed = plans["Towed car: lights from the motor home"].leads[1]
+    assert towed.chosen.main.point_name == "motor home's socket"
+    own = next(way for way in towed.ways if way.main.point_name == "left tail lamp")
+    assert "pulsed" in own.candidate.refusals
     lorry = plans["Horse lorry: licence lamps out in reverse"].leads[0]
     assert lorry.right[0].candidate.form.id == "and_not"
     stop = plans["Pancake outfit: extra stop lamp on the box"].leads[0]
