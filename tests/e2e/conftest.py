@@ -59,7 +59,7 @@ def open_page(chromium):
             viewport={"width": width, "height": height}, locale="en-GB", timezone_id="UTC", base_url=server.address
         )
         contexts.append(context)
-        context.set_default_timeout(8000)
+        context.set_default_timeout(15000)
         page = context.new_page()
         page.on("pageerror", lambda error: errors.append(str(error)))
         page.on("console", lambda m: errors.append(m.text) if "Content Security Policy" in m.text else None)

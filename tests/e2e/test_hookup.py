@@ -22,7 +22,7 @@ def test_choosing_another_way_redraws_the_circuit_and_the_table(mirrors):
     expect(mirrors.locator(".circuit")).to_contain_text("J1")
     expect(mirrors.locator(".circuit")).not_to_contain_text("Relay K1")
     with mirrors.expect_response(re.compile("/hook-up/")):
-        mirrors.get_by_role("radio").nth(1).check()
+        mirrors.locator(".tap-right", has_text="Relay from the battery").get_by_role("radio").check()
     expect(mirrors.locator(".circuit")).to_contain_text("Relay K1")
     expect(mirrors.locator(".circuit")).to_contain_text("Own fuse")
     assert mirrors.locator(".truth .differs").count() == 0
@@ -50,16 +50,55 @@ def test_a_state_in_the_truth_table_is_drawn_in_the_circuit(mirrors):
     expect(mirrors.locator(".circuit")).to_contain_text("dark")
 
 
-def test_wires_picked_by_hand_stay_picked_until_they_are_judged(mirrors):
+def test_wires_are_picked_by_keys_and_stay_picked_until_a_lead_is_named(mirrors):
     mirrors.get_by_text("Connect by hand").click()
-    how = mirrors.locator("[name=hand_form_turn]")
-    how.select_option("relay")
-    first = mirrors.get_by_label("First wire")
-    first.select_option(label="pin 3 (turn left), left front lamp")
-    expect(how).to_have_value("relay")
-    mirrors.get_by_role("button", name="Judge it").click()
-    expect(mirrors.locator(".circuit")).to_contain_text("Relay K1")
+    turn = mirrors.locator(".hand-source", has_text=re.compile(r"\(turn left\)"))
+    tail = mirrors.locator(".hand-source", has_text=re.compile(r"tail\), left front lamp"))
+    for source in (turn, tail):
+        mirrors.keyboard.press(source.get_attribute("data-press"))
+        expect(source.get_by_role("checkbox")).to_be_checked()
+    how = mirrors.locator("[name=hand_form]")
+    how.select_option("and_not")
+    expect(how).to_have_value("and_not")
+    how.blur()
+    mirrors.keyboard.press(",")
     expect(mirrors.get_by_role("radio", checked=True)).to_have_count(1)
+    expect(mirrors.locator(".tap-lost", has=mirrors.get_by_role("radio", checked=True))).to_contain_text(
+        re.compile("tail.* through a break contact .*, coil on pin 3 .turn left", re.IGNORECASE)
+    )
+
+
+def test_every_lead_takes_its_best_way_at_one_key_and_keeps_a_run_of_its_own(own_server, open_page):
+    page = open_page(own_server)
+    page.goto("/jobs/9/hook-up/")
+    page.keyboard.press("a")
+    expect(page.get_by_role("radio", checked=True)).to_have_count(3)
+    expect(page.locator(".tap-right", has=page.get_by_role("radio", checked=True)).nth(1)).to_contain_text(
+        "a flasher that needs no load"
+    )
+    for label, text in (("Way out", "4"), ("Way back", "0.6")):
+        page.get_by_label(label).fill(text)
+        with page.expect_response(re.compile("/hook-up/")):
+            page.keyboard.press("Tab")
+    leads = page.locator("#hookup-runs")
+    expect(leads.get_by_text("4 m, 0.6 m")).to_have_count(3)
+    leads.get_by_role("link", name="right").click()
+    expect(page.get_by_label("Way out")).to_have_value("4")
+    page.get_by_label("Way out").fill("7")
+    with page.expect_response(re.compile("/hook-up/")):
+        page.keyboard.press("Tab")
+    expect(leads.get_by_text("7 m, 0.6 m")).to_have_count(1)
+    expect(leads.get_by_text("4 m, 0.6 m")).to_have_count(2)
+
+
+def test_an_override_that_contradicts_another_is_refused_where_it_was_typed(mirrors):
+    mirrors.get_by_text("Override what sizes are worked out from").click()
+    aim = mirrors.get_by_label("Drop to aim at")
+    aim.fill("6")
+    with mirrors.expect_response(re.compile("/hook-up/")):
+        aim.blur()
+    expect(mirrors.get_by_text("Nearest: 3.7 %")).to_be_visible()
+    expect(aim).to_have_value("6")
 
 
 def test_hook_up_fits_a_phone(own_server, open_page):

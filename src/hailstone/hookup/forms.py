@@ -69,7 +69,7 @@ class HookUpForm(forms.Form):
             standard = str(WireStandard.AWG)
         self.conductors = conductors(WireStandard(standard))
         sizes = [(wire.size, wire.name) for wire in self.conductors]
-        self.fields["wire_size"].choices = [("", "Thinnest that is right"), *sizes]
+        self.fields["wire_size"].choices = [("", "Thinnest right one"), *sizes]
         self.fields["ground_wire"].choices = AWG
         self.fields["joint"].choices = [(method.id, method.name) for method in joint_methods()]
         for name, field in self.fields.items():
@@ -131,7 +131,7 @@ class HookUpForm(forms.Form):
         fields = {
             "fed_by": forms.ChoiceField(label="Fed by", choices=HookUp.FedBy),
             "host_bulb": forms.ChoiceField(
-                label="Factory bulbs that stay on it", required=False, choices=[not_yet, *kinds]
+                label="Bulbs that stay", required=False, choices=[not_yet, *kinds]
             ),
             "host_count": forms.IntegerField(label="How many", required=False, min_value=0, max_value=20),
             "host_fuse_a": forms.TypedChoiceField(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from electrics.hookup.corrections import correction_methods
 from electrics.hookup.judge import Judged
 from electrics.hookup.trial import Trial
 from electrics.vocabulary import State
@@ -78,7 +79,7 @@ def shown_circuits(plan: HookUpPlan) -> list[ShownCircuit]:
     ]
 
 
-def picture(plan: HookUpPlan, lead: ShownLead, state: State) -> dict[str, Any]:
+def picture(plan: HookUpPlan, lead: ShownLead, state: State, school: School) -> dict[str, Any]:
     """Truth table and circuit of the way that is chosen, or would be."""
     own = lead.plan
     way = best_way(lead)
@@ -106,6 +107,7 @@ def picture(plan: HookUpPlan, lead: ShownLead, state: State) -> dict[str, Any]:
         "is_solved": trial is not None,
         "circuit": circuit_view(trial, own, way, state) if trial else None,
         "upsets": [finding_sentence(finding) for finding in trial.upsets] if trial else [],
+        "cure": _cure(trial, school) if trial else "",
     }
 
 
@@ -143,6 +145,14 @@ def joint_notes(lead: LeadPlan, school: School) -> list[str]:
     if lead.run["ground"] != school.ground:
         notes.append("The shop grounds otherwise.")
     return notes
+
+
+def _cure(trial: Trial, school: School) -> str:
+    """The shop's way of curing lamps that are taken for dead; empty where none are."""
+    if not {"flash_rate", "outage_warning"} & {finding.rule for finding in trial.upsets}:
+        return ""
+    method = correction_methods()[school.correction]
+    return f"The shop cures this by: {method.name[0].lower() + method.name[1:]} ({method.good_for}; {method.against})."
 
 
 def _rate(trial: Trial | None, state: State) -> str:

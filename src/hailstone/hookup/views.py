@@ -25,7 +25,7 @@ from hailstone.hookup.sizes import size_rows
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import StaleError
 from hailstone.layers.beliefs import beliefs
-from hailstone.layers.hookup import LeadPlan, hookup_of
+from hailstone.layers.hookup import LeadPlan, Open, hookup_of
 from hailstone.layers.progress import Overview
 from hailstone.wording import hookup as wording
 from hailstone.wording.lamp import lead_name, summary
@@ -120,6 +120,16 @@ def _best_ways(view: Overview) -> dict[str, str]:
     }
 
 
+def _lead_of(item: Open, view: Overview) -> str:
+    """The lead on whose page something open is decided."""
+    tapping = (
+        lead.lead.id
+        for lead in view.plan.leads
+        if lead.shown is not None and item.function in lead.shown.draws_a(lead.amps_a)
+    )
+    return item.lead or next(tapping, "")
+
+
 def _asked_lead(view: Overview, request: HttpRequest) -> LeadPlan:
     return view.plan.lead(request.GET.get("lead", request.POST.get("lead", "")))
 
@@ -181,8 +191,9 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "options": [(option, wording.option_reason(option)) for option in sized.options],
         "can_take_best": sum(each.plan.chosen is None and bool(each.fitting) for each in leads) > 1,
         "missing": [wording.open_sentence(item, plan) for item in plan.missing],
+        "first_open": _lead_of(plan.missing[0], view) if plan.missing else "",
         "faults": [wording.open_sentence(item, plan) for item in plan.faults],
-        **shown.picture(plan, pictured, _asked_state(view, request, pictured)),
+        **shown.picture(plan, pictured, _asked_state(view, request, pictured), the_school()),
     }
 
 

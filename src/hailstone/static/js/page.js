@@ -3,7 +3,7 @@
 "use strict";
 
 (() => {
-  const typing = (target) => target.matches("input, textarea, select, [contenteditable]");
+  const typing = (target) => target.matches("input:not([type=checkbox], [type=radio]), textarea, select, [contenteditable]");
 
   document.addEventListener("keydown", (event) => {
     if (event.ctrlKey || event.altKey || event.metaKey || typing(event.target) || document.querySelector("dialog[open]")) return;

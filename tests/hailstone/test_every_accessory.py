@@ -1,0 +1,106 @@
+"""Every kind of accessory from brief to signed sheet, on 12 V, and some on 6 and 24 V."""
+
+from __future__ import annotations
+
+import pytest
+
+from briefs import BRIEF, CIRCUIT, SECOND_CIRCUIT
+from electrics.hookup.accessories import accessories
+from electrics.identify.belief import Setup
+from electrics.prove.sheet import Outcome
+from electrics.signals import Level, Scenario, signal
+from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
+from hailstone.identify.services import Place, Wire, add_point, save_reading
+from hailstone.jobs.models import Job
+from hailstone.jobs.queries import job_overview
+
+pytestmark = pytest.mark.django_db
+F = Function
+SEPARATE = (F.GROUND, F.TAIL, F.STOP, F.TURN_LEFT, F.TURN_RIGHT, F.REVERSE)
+COMBINED = (F.GROUND, F.TAIL, F.STOP, F.STOP_TURN_LEFT, F.STOP_TURN_RIGHT, F.REVERSE)
+STATES = [
+    "rest",
+    "park",
+    "brake",
+    "left",
+    "right",
+    "hazard",
+    "reverse",
+    "low",
+    "key",
+    "brake+left",
+    "brake+right",
+    "park+left",
+    "brake+hazard",
+]
+
+KINDS = [
+    *((each.id, 12) for each in accessories()),
+    ("reverse_switch", 24),
+    ("licence_cutout", 24),
+    ("rear_loom", 24),
+    ("motorcycle_signals", 6),
+    ("ground_switched_lamp", 6),
+]
+ARRANGEMENT = {
+    **dict.fromkeys(("light_bar", "combined_tail_lamps", "led_bulbs_combined", "towed_car"), Arrangement.COMBINED)
+}
+
+
+def measured(job, who, functions, scenario, scale):
+    """A whole grid as a meter would show it."""
+    wires = [Wire(str(n), "") for n, _ in enumerate(functions, start=1)]
+    point = add_point(job, Place("loom", "connector", "", wires), who)
+    pins = {pin.label: pin for pin in point.pins.all()}
+    supply = 12.6 * scale
+    for text in STATES:
+        state = parse_state(text)
+        for n, function in enumerate(functions, start=1):
+            found = signal(function, state, scenario)
+            volts = f"{12.2 * scale:.1f}"
+            shown = f"0-{volts}" if found.is_flashing else volts if found.lit is Level.ON else "0.0"
+            save_reading(pins[str(n)], Setup(state, Instrument.DMM, Load.IN), shown, supply, who)
+    for n in range(1, len(functions) + 1):
+        ohms = "0.2 ohm" if functions[n - 1] is F.GROUND else "1.9 ohm"
+        save_reading(pins[str(n)], Setup(parse_state("rest"), Instrument.OHMS, Load.IN), ohms, supply, who)
+
+
+@pytest.mark.parametrize(("accessory", "system_v"), KINDS)
+def test_an_accessory_goes_from_brief_to_signed_sheet(page, who, accessory, system_v):
+    arrangement = ARRANGEMENT.get(accessory, Arrangement.SEPARATE)
+    kind, scale = accessories()[accessory], system_v / 12
+    facts = {
+        **BRIEF,
+        "addition": accessory,
+        "added_count": kind.count,
+        "added_each_a": round(kind.leads[0].each_a / scale, 3),
+        "system_v": system_v,
+        "supply_v": 12.6 * scale,
+        "arrangement": str(arrangement),
+    }
+    assert page.post("/jobs/new/", facts).status_code == 302
+    job = Job.objects.get()
+    functions = COMBINED if arrangement is Arrangement.COMBINED else SEPARATE
+    measured(job, who, functions, Scenario(arrangement), scale)
+    hook_up = f"/jobs/{job.id}/hook-up/"
+    bulb = {6: "", 12: "P21W", 24: "P21W 24 V"}[system_v]
+    facts = {**CIRCUIT, **SECOND_CIRCUIT, "host_bulb": bulb, "host_bulb_2": bulb, "measured_a": "" if bulb else "2"}
+    facts |= {"measured_a_2": facts["measured_a"], "host_fuse_a": "15", "host_wire": "14", "host_wire_2": "14"}
+    facts |= {"out_m": "2.5", "back_m": "0.5", "ground": "wire", "ground_wire": "16", "keeps": "for_good"}
+    facts |= {"joint": "crimp_butt", "wire_standard": "awg", "is_exposed": "on", "host_fuse_a_2": "15"}
+    page.post(hook_up, facts | {"best": "1", "version": "1"})
+    for lead in kind.leads:
+        version = Job.objects.get().hookup.version
+        page.post(hook_up, facts | {"lead": lead.id, "version": str(version)})
+    plan = job_overview(job.id).plan
+    assert plan.missing + plan.faults == ()
+    assert all(lead.chosen.is_right for lead in plan.leads)
+    assert "Lay out" in page.get(f"/jobs/{job.id}/build/").content.decode()
+    proof = job_overview(job.id).proof
+    for line in proof.sheet.lines:
+        unit = line.measure.unit if line.measure and line.measure.instrument else ""
+        reading = {"V": "0.05 V", "/min": "90 /min"}.get(unit, "")
+        sent = {"line": line.key, "outcome": str(Outcome.PASS), "reading": reading}
+        assert page.post(f"/jobs/{job.id}/prove/record/", sent).status_code == 200, line.key
+    assert page.post(f"/jobs/{job.id}/prove/sign/", {"temporary": "", "look_again_on": ""}).status_code == 302
+    assert job_overview(job.id).proof.is_proven
