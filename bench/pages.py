@@ -137,6 +137,7 @@ def _redraws(client: Any) -> list[float]:
     """The mirror turn lamps taken by one way and by the other, in turn."""
     from hailstone.hookup.forms import HookUpForm
     from hailstone.jobs.models import Job
+    from hailstone.jobs.queries import job_overview
     from hailstone.layers.hookup import hookup_of
 
     job = Job.objects.get(title=REDRAWN_JOB)
@@ -144,9 +145,9 @@ def _redraws(client: Any) -> list[float]:
     ways = re.findall(r'name="way_turn" value="([^"]+)"', client.get(address).content.decode())[:2]
     times = []
     for turn in range(REDRAWS):
-        sent = {
-            name: value for name, value in HookUpForm.facts_of(hookup_of(job)).items() if value not in (None, False)
-        }
+        plan = job_overview(job.id).plan
+        form = HookUpForm(plan=plan, lead=plan.leads[0], circuits=["turn_left"], choice=hookup_of(job))
+        sent = {name: value for name, value in form.initial.items() if value not in (None, False, {})}
         sent["way_turn"] = ways[turn % 2]
         start = time.perf_counter()
         response = client.post(address, sent, headers={"HX-Request": "true"})

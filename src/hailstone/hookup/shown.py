@@ -56,6 +56,10 @@ class ShownLead:
     losing: tuple[ShownWay, ...]
     nearest: str
 
+    @property
+    def has_losing_choice(self) -> bool:
+        return any(item.is_chosen for item in self.losing)
+
 
 @dataclass(frozen=True)
 class ShownCircuit:
@@ -152,7 +156,9 @@ def _cure(trial: Trial, school: School) -> str:
     if not {"flash_rate", "outage_warning"} & {finding.rule for finding in trial.upsets}:
         return ""
     method = correction_methods()[school.correction]
-    return f"The shop cures this by: {method.name[0].lower() + method.name[1:]} ({method.good_for}; {method.against})."
+    return (
+        f"The shop cures this by: {method.name[0].lower() + method.name[1:]} ({method.good_for}; {method.against})."
+    )
 
 
 def _rate(trial: Trial | None, state: State) -> str:

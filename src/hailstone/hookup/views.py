@@ -42,8 +42,8 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
     """The whole page, or after a change of one field the part that follows from it."""
     view = job_overview(job_id)
     lead = _asked_lead(view, request)
-    form, status, stale, problem = _form(view, lead), 200, "", ""
-    asked = form.functions
+    status, stale, problem = 200, "", ""
+    asked = _tapped_circuits(lead)
     if request.method == "POST":
         asked = _posted_circuits(request) or asked
         bound = _form(view, lead, asked, request)
@@ -72,6 +72,8 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
                 form, status = _form(view, lead, asked, request), 422
                 form.data = form.data.copy()
                 form.data["version"] = hookup_of(view.job).version
+    else:
+        form = _form(view, lead)
     context = {
         "view": view,
         "form": form,
@@ -134,6 +136,14 @@ def _asked_lead(view: Overview, request: HttpRequest) -> LeadPlan:
     return view.plan.lead(request.GET.get("lead", request.POST.get("lead", "")))
 
 
+def _tapped_circuits(lead: LeadPlan) -> tuple[str, ...]:
+    """The circuits of the way that is shown, the one that carries the lamp first."""
+    way = lead.shown
+    tapped = list(way.draws_a(1.0)) if way else []
+    carrying = way.host.wire.function if way else None
+    return tuple(str(function) for function in sorted(tapped, key=lambda each: each is not carrying))[:2]
+
+
 def _posted_circuits(request: HttpRequest) -> tuple[str, ...]:
     """The circuits that the fields of the form were asked for."""
     posted = tuple(dict.fromkeys(request.POST.getlist("circuit")))[:2]
@@ -143,23 +153,18 @@ def _posted_circuits(request: HttpRequest) -> tuple[str, ...]:
 def _form(
     view: Overview, lead: LeadPlan, circuits: tuple[str, ...] | None = None, request: HttpRequest | None = None
 ) -> HookUpForm:
-    if circuits is None:
-        way = lead.shown
-        tapped = list(way.draws_a(1.0)) if way else []
-        carrying = way.host.wire.function if way else None
-        circuits = tuple(str(f) for f in sorted(tapped, key=lambda function: function is not carrying))[:2]
     return HookUpForm(
         request.POST if request else None,
         plan=view.plan,
         lead=lead,
-        circuits=circuits,
+        circuits=_tapped_circuits(lead) if circuits is None else circuits,
         choice=hookup_of(view.job),
     )
 
 
 def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, object]:
     """What the templates print besides the plan itself."""
-    plan = view.plan
+    plan, school = view.plan, the_school()
     leads = shown.shown_leads(plan)
     pictured = next(each for each in leads if each.plan.lead.id == lead.lead.id)
     host_wire = hookup_of(view.job).circuit_of(lead.shown.host.wire.function if lead.shown else "")["host_wire"]
@@ -183,9 +188,9 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "never": [wording.never_reason(wire) for wire in _never(view)],
         "sizes": size_rows(lead, host_wire),
         "inputs": [(IN + each.id, each, sized.assumed.usual.get(each.id)) for each in INPUTS],
-        "joint_notes": shown.joint_notes(lead, the_school()),
+        "joint_notes": shown.joint_notes(lead, school),
         "circuits": shown.shown_circuits(plan),
-        "school": the_school(),
+        "school": school,
         "overridden": plan.overridden,
         "caution": shown.caution(plan),
         "options": [(option, wording.option_reason(option)) for option in sized.options],
@@ -193,7 +198,7 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "missing": [wording.open_sentence(item, plan) for item in plan.missing],
         "first_open": _lead_of(plan.missing[0], view) if plan.missing else "",
         "faults": [wording.open_sentence(item, plan) for item in plan.faults],
-        **shown.picture(plan, pictured, _asked_state(view, request, pictured), the_school()),
+        **shown.picture(plan, pictured, _asked_state(view, request, pictured), school),
     }
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import lru_cache
 
 from electrics.hookup.accessories import Lead
@@ -127,10 +127,33 @@ def find_ways(
     return {
         lead.id: tuple(
             Way(candidate, tuple(places[source.key] for source in candidate.sources))
-            for candidate in search(lead, sources, wanted_levels(lead, scenarios, states), states)
+            for candidate in _searched(lead, _Sources.of(sources), scenarios, states)
         )
         for lead in leads
     }
+
+
+@dataclass(frozen=True)
+class _Sources:
+    """Sources that compare by what they carry, so that a search over them is made once."""
+
+    key: tuple[object, ...]
+    sources: tuple[Source, ...] = field(compare=False)
+
+    @classmethod
+    def of(cls, sources: Sequence[Source]) -> _Sources:
+        key = tuple(
+            (each.key, each.levels.tobytes(), each.polarity, each.is_at_fuse, each.is_computer_fed, each.is_settled)
+            for each in sources
+        )
+        return cls(key, tuple(sources))
+
+
+@lru_cache(maxsize=128)
+def _searched(
+    lead: Lead, sources: _Sources, scenarios: tuple[Scenario, ...], states: tuple[State, ...]
+) -> tuple[Candidate, ...]:
+    return search(lead, sources.sources, wanted_levels(lead, scenarios, states), states)
 
 
 def _own_place(key: str) -> PlaceWire:
