@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Protocol, runtime_checkable
 
 import numpy as np
 from numpy.typing import NDArray
@@ -64,6 +64,15 @@ class Rule(Protocol):
 
     def update(self, solution: Solution, gates: Flags) -> tuple[Flags, Array]:
         """The gates as they should be, (n_cases, n_own_gates), and how urgent a slow change is, (n_cases,) [-]."""
+        ...
+
+
+@runtime_checkable
+class Holding(Protocol):
+    """A rule with a memory: what it does depends on where its contacts were before."""
+
+    def hold(self, gates: Flags) -> None:
+        """Put its gates where they are when it was in before, (n_cases, n_gates)."""
         ...
 
 

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.circuit.build import Rule, Solution, System
+from electrics.circuit.build import Holding, Rule, Solution, System
 from electrics.circuit.cases import Case, Cases
 from electrics.circuit.solve import Ports, solve
 from electrics.vocabulary import State
@@ -48,13 +48,16 @@ class Settled:
     """Of every element that blew or shut off, by case index: its load then, over its limit [-]."""
 
 
-def settle(system: System, states: Sequence[State]) -> Settled:
+def settle(system: System, states: Sequence[State], *, held: bool = False) -> Settled:
     """Solve every state and phase with all contacts where they come to rest.
 
     Parameters
     ----------
     system : System
     states : sequence of State
+    held : bool
+        Relays begin pulled in, as they are when they were in just before: a coil between its two voltages keeps
+        them there.
 
     Returns
     -------
@@ -62,6 +65,10 @@ def settle(system: System, states: Sequence[State]) -> Settled:
     """
     cases = Cases(states, system.pulses)
     gates, emf = system.gates(cases), system.emf(cases)
+    if held:
+        for rule in system.rules:
+            if isinstance(rule, Holding):
+                rule.hold(gates)
     ports = Ports.of(system, gates, emf)
     solution = solve(system, cases, gates, emf, ports=ports)
     seen: list[dict[bytes, int]] = [{gates[n].tobytes(): 0} for n in range(len(cases))]

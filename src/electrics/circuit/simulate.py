@@ -85,10 +85,10 @@ class Point:
 class Simulation:
     """A network solved in some states."""
 
-    def __init__(self, network: Network, states: Sequence[State]) -> None:
+    def __init__(self, network: Network, states: Sequence[State], *, held: bool = False) -> None:
         self.network, self.states = network, tuple(states)
         system = network.system
-        found = settle(system, self.states)
+        found = settle(system, self.states, held=held)
         self.cases: Cases = found.cases
         self.solution = found.solution
         self.chatter: tuple[Chatter, ...] = found.chatter
@@ -195,7 +195,7 @@ class Simulation:
         )
 
 
-def simulate(network: Network, states: Sequence[State | str]) -> Simulation:
+def simulate(network: Network, states: Sequence[State | str], *, held: bool = False) -> Simulation:
     """Solve a network in some states, lit and dark.
 
     Parameters
@@ -203,6 +203,8 @@ def simulate(network: Network, states: Sequence[State | str]) -> Simulation:
     network : Network
     states : sequence of State or str
         What is switched on; `brake+left` as in the open formats.
+    held : bool
+        Relays were pulled in just before.
 
     Returns
     -------
@@ -216,4 +218,5 @@ def simulate(network: Network, states: Sequence[State | str]) -> Simulation:
     >>> round(simulate(Network((battery, lamp)), ["rest"]).at("rest").amps("L"), 3)
     2.1
     """
-    return Simulation(network, [parse_state(state) if isinstance(state, str) else state for state in states])
+    parsed = [parse_state(state) if isinstance(state, str) else state for state in states]
+    return Simulation(network, parsed, held=held)

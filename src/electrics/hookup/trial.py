@@ -167,10 +167,19 @@ def try_out(
     network = left.with_changed(*form.changes(left)).with_elements(*parts, *lamps)
     simulation = simulate(network, states)
     shows = {state: _shown(simulation, state) for state in states}
-    wrong = tuple(state for state in states if shows[state] != lead.wanted.signal(state, scenario))
+    wrong = {state for state in states if shows[state] != lead.wanted.signal(state, scenario)}
     before = _before(factory, tuple(states))
     upsets = _new(findings(simulation), before.findings) + _disturbed(simulation, before, gone)
-    return Trial(simulation, shows, wrong, upsets, tuple(node for _, node in own))
+    for relay in (part for part in parts if isinstance(part, Relay)):
+        held = simulate(network, states, held=True)
+        stuck = [state for state in states if _shown(held, state) != shows[state]]
+        wrong.update(state for state in stuck if _shown(held, state) != lead.wanted.signal(state, scenario))
+        if stuck:
+            coil_v = abs(held.at(stuck[0]).volts(relay.at("86")) - held.at(stuck[0]).volts(relay.at("85")))
+            where = (str(stuck[0]), "lit", coil_v, relay.drop_out_v, "V")
+            upsets += (Finding("order_matters", "error", relay.name, *where),)
+    in_order = tuple(state for state in states if state in wrong)
+    return Trial(simulation, shows, in_order, upsets, tuple(node for _, node in own))
 
 
 def _replaced(factory: FactoryCircuit, nodes: Sequence[str], places: Sequence[str]) -> frozenset[str]:

@@ -24,6 +24,8 @@ FINDINGS = {
     "pulsed_coil": "{subject} gets {value:.1f} V of pulses on its coil{where}: between dropping out and pulling in "
     "({limit:g} V). No relay on a pulsed feed.",
     "overloaded_diode": "{subject} carries {value:.1f} A{where}, {limit:g} A is what it bears. Take a larger one.",
+    "order_matters": "{subject} stays in{where} when it was in just before: {value:.1f} V hold it, it drops out at "
+    "{limit:g} V. What the lamp does hangs on the order of operations.",
     "factory_lamp": "{subject} gives {value:.0%} of its light{where}, where it gave {limit:.0%} before.",
     "drain": "{milli:.0f} mA are drawn with everything off. Find what stays awake.",
 }

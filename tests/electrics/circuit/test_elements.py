@@ -336,3 +336,15 @@ def test_a_loop_of_ideal_sources_at_odds_is_refused_by_name():
     ideal = Battery(name="B", nodes={"+": "bat", "-": "gnd"}, volts=12, resistance_ohm=0.0)
     with pytest.raises(CircuitError, match="B and C"):
         simulate(Network((ideal, other)), ["rest"])
+
+
+def test_a_relay_between_its_two_voltages_is_as_it_was_before():
+    """300 ohm before a coil of 85 ohm leave 2.8 V of 12.8 V: over the 1.2 V that it drops out at, under the 8 V it pulls in by."""
+    battery = Battery(name="B", nodes={"+": "bat", "-": "gnd"}, volts=12.8, resistance_ohm=0.0)
+    leak = Resistor(name="R", nodes={"from": "bat", "to": "coil"}, ohm=300)
+    relay = Relay(name="K", nodes={"86": "coil", "85": "gnd", "30": "bat", "87": "out"})
+    lamp = Lamp(name="L", nodes={"from": "out", "to": "gnd"}, rated_v=12.8, rated_a=2.1)
+    network = Network((battery, leak, relay, lamp))
+    lights = [simulate(network, ["rest"], held=held).at("rest").light("L") for held in (False, True)]
+    assert lights[0] < 0.01
+    assert lights[1] > 0.9

@@ -88,6 +88,20 @@ def test_separate_signals_out_of_combined_feeds_are_wrong_only_where_brake_and_h
         assert trial.upsets == ()
 
 
+def test_a_relay_that_a_pulsed_feed_holds_shows_what_the_order_of_operations_left():
+    """By average coil current against pull-in and drop-out: a quarter of 13.5 V is between 1.2 and 8 V (common practice)."""
+    sources = [{"name": "tail", "function": "tail", "variant": "pulsed"}, {"name": "stop", "function": "stop"}]
+    document = {"format": "hailstone-hookup", "version": 1, "sources": sources, "accessory": "running_lamps"}
+    found = read_job(json.dumps(document))
+    candidate, trial = tried(found, "relay:tail")
+    assert "pulsed_coil" in candidate.refusals
+    upset = next(upset for upset in trial.upsets if upset.rule == "order_matters")
+    assert upset.state == "park"
+    assert 1.2 < upset.value < 8
+    _, plain = tried(found, "relay:stop")
+    assert "order_matters" not in {upset.rule for upset in plain.upsets}
+
+
 def test_led_bulbs_make_the_flasher_hurry_and_one_that_needs_no_load_cures_it():
     """LED current looks like a dead bulb: about twice the rate (common practice)."""
     found = job(REAR, accessory="led_bulbs")

@@ -136,6 +136,9 @@ class RelayRule:
         """Voltage that moves the armature, mean over a pulse, (n_cases,) [V]."""
         return np.abs(solution.cases.mean(solution.between(self.plus, self.minus)))
 
+    def hold(self, gates: Flags) -> None:
+        gates[:, self.gates[0]], gates[:, self.gates[1]] = True, False
+
     def update(self, solution: Solution, gates: Flags) -> tuple[Flags, Array]:
         volts = self.coil_v(solution)
         is_in = np.where(gates[:, 0], volts > self.drop_out_v, volts >= self.pull_in_v)
