@@ -25,6 +25,7 @@ SHOTS = (
     ("identify-phone", "/jobs/4/identify/3/", PHONE, "daylight"),
     ("hook-up", "/jobs/2/hook-up/", DESK, "daylight"),
     ("hook-up-mirrors", "/jobs/5/hook-up/?at=brake+left", DESK, "night"),
+    ("hook-up-leads", "/jobs/9/hook-up/", DESK, "daylight"),
     ("hook-up-phone", "/jobs/6/hook-up/", PHONE, "daylight"),
     ("shops-ways", "/schools/", DESK, "daylight"),
     ("correct", "/jobs/2/correct/", DESK, "daylight"),

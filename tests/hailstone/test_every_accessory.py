@@ -95,6 +95,7 @@ def test_an_accessory_goes_from_brief_to_signed_sheet(page, who, accessory, syst
     plan = job_overview(job.id).plan
     assert plan.missing + plan.faults == ()
     assert all(lead.chosen.is_right for lead in plan.leads)
+    assert plan.is_single or not any(plan.together.wrong)
     assert "Lay out" in page.get(f"/jobs/{job.id}/build/").content.decode()
     proof = job_overview(job.id).proof
     for line in proof.sheet.lines:

@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from itertools import permutations
+
 import pytest
 
-from hailstone.lamp.models import LeadTrial
+from electrics.identify.leads import Light, Seen, Trial
+from hailstone.lamp.models import FittedLamp, LeadTrial
+from hailstone.lamp.services import lay_out, try_pair
 
 pytestmark = pytest.mark.django_db
 WHITE_LED = (("white", "black", "dark", "", ""), ("black", "white", "lit", "white", "1,15"))
@@ -63,3 +67,16 @@ def test_leads_that_make_no_sense_are_asked_about(page, job, leads, complaint):
     response = page.post(f"/jobs/{job.id}/lamp/leads/", {"leads": leads})
     assert response.status_code == 422
     assert complaint in response.content.decode()
+
+
+def test_a_lamp_with_a_common_plus_is_offered_a_switched_ground(page, who, job, settled):
+    """Its feeds want a ground: a relay, 30 to ground and 87 to the lamp (common practice)."""
+    lay_out(job, [(lead, "") for lead in ("red", "black", "white")], who)
+    lamp = FittedLamp.objects.get()
+    for plus, minus in permutations(("red", "black", "white"), 2):
+        light = {"black": Light.RED, "white": Light.WHITE}[minus] if plus == "red" else None
+        try_pair(lamp, Trial(plus, minus, Seen.LIT if light else Seen.DARK, light, 0.5 if light else None), who)
+    text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    assert "Relay to ground (30 ground, 87 lamp), coil on pin 3 (reverse)" in text
+    assert "reverse, by ground" in text
+    assert "Straight on pin 3 (reverse)" not in text

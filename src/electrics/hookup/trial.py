@@ -25,11 +25,23 @@ from electrics.lighting.vehicle import FactoryCircuit, FlasherKind, Lamps, Vehic
 from electrics.signals import GROUND_SWITCHED, Level, Scenario, Signal
 from electrics.vocabulary import Function, Polarity, State
 
-__all__ = ["Trial", "node_of", "places_of", "try_out", "vehicle_with"]
+__all__ = [
+    "Attachment",
+    "Together",
+    "Trial",
+    "node_of",
+    "places_of",
+    "try_out",
+    "try_together",
+    "vehicle_with",
+]
 
 FULL = 0.3
 """Share of nominal light from which a lamp counts as on; between this and a glow it is dim [-] (estimate)."""
+CARRIES_A = 1e-3
+"""From which a contact counts as carrying [A]."""
 ADDED = "added"
+"""What the added parts' names begin with."""
 
 
 @dataclass(frozen=True)
@@ -156,30 +168,116 @@ def try_out(
     -------
     Trial
     """
-    out = f"{ADDED}_lead"
-    own = [own_feed(node, f"{ADDED} {n}") if node.startswith("@") else ((), node) for n, node in enumerate(nodes)]
-    parts = tuple(part for feed, _ in own for part in feed) + form.build(ADDED, [node for _, node in own], out)
-    if factory.vehicle.system_v != 12:
-        parts = tuple(_scaled(part, factory.vehicle.system_v / 12) for part in parts)
-    lamps = _lamps(lead, out, count, each_a or lead.each_a, factory.vehicle.system_v / 12)
-    gone = _replaced(factory, nodes, places_of(lead))
+    one = Attachment(form, lead, tuple(nodes), count, each_a or lead.each_a)
+    found = try_together([one], factory, scenario, states=states)
+    return Trial(found.simulation, found.shows[0], found.wrong[0], found.upsets, _attach(one, ADDED, factory).nodes)
+
+
+@dataclass(frozen=True)
+class Attachment:
+    """A form of hook-up on a lead, as it is put on a vehicle; see `try_out`."""
+
+    form: Form
+    lead: Lead
+    nodes: tuple[str, ...]
+    count: int
+    each_a: float
+
+
+@dataclass(frozen=True)
+class Together:
+    """What several leads do on the vehicle at once: what each shows, where it is wrong, and what they upset."""
+
+    simulation: Simulation
+    shows: tuple[Mapping[State, Signal], ...]
+    wrong: tuple[tuple[State, ...], ...]
+    upsets: tuple[Finding, ...]
+
+
+def try_together(
+    attachments: Sequence[Attachment],
+    factory: FactoryCircuit,
+    scenario: Scenario,
+    *,
+    states: Sequence[State] = TABLE_STATES,
+) -> Together:
+    """Attach several leads to a vehicle at once and see.
+
+    Parameters
+    ----------
+    attachments : sequence of Attachment
+    factory : FactoryCircuit
+    scenario : Scenario
+        The vehicle's.
+    states : sequence of State
+
+    Returns
+    -------
+    Together
+        In the order of the attachments.
+    """
+    names = [ADDED, *(f"{ADDED} {n}" for n in range(2, len(attachments) + 1))]
+    attached = [_attach(each, name, factory) for each, name in zip(attachments, names, strict=True)]
+    gone = frozenset(name for each in attached for name in each.gone)
     left = Network(tuple(element for element in factory.network.elements if element.name not in gone))
-    network = left.with_changed(*form.changes(left)).with_elements(*parts, *lamps)
+    changes = {element.name: element for each in attachments for element in each.form.changes(left)}
+    parts = [part for each in attached for part in each.parts]
+    network = left.with_changed(*changes.values()).with_elements(*parts)
     simulation = simulate(network, states)
-    shows = {state: _shown(simulation, state) for state in states}
-    wrong = {state for state in states if shows[state] != lead.wanted.signal(state, scenario)}
+    shows = [{state: _shown(simulation, state, name) for state in states} for name in names]
+    wanted = [{state: each.lead.wanted.signal(state, scenario) for state in states} for each in attachments]
+    wrong = [
+        {state for state in states if seen[state] != wish[state]} for seen, wish in zip(shows, wanted, strict=True)
+    ]
     before = _before(factory, tuple(states))
     upsets = _new(findings(simulation), before.findings) + _disturbed(simulation, before, gone)
-    for relay in (part for part in parts if isinstance(part, Relay)):
+    relays = [part for part in parts if isinstance(part, Relay)]
+    if relays:
         held = simulate(network, states, held=True)
-        stuck = [state for state in states if _shown(held, state) != shows[state]]
-        wrong.update(state for state in stuck if _shown(held, state) != lead.wanted.signal(state, scenario))
-        if stuck:
-            coil_v = abs(held.at(stuck[0]).volts(relay.at("86")) - held.at(stuck[0]).volts(relay.at("85")))
-            where = (str(stuck[0]), "lit", coil_v, relay.drop_out_v, "V")
-            upsets += (Finding("order_matters", "error", relay.name, *where),)
-    in_order = tuple(state for state in states if state in wrong)
-    return Trial(simulation, shows, in_order, upsets, tuple(node for _, node in own))
+        for name, seen, wish, bad in zip(names, shows, wanted, wrong, strict=True):
+            bad.update(state for state in states if _shown(held, state, name) not in (seen[state], wish[state]))
+        upsets += _held(simulation, held, relays, states)
+    in_order = [tuple(state for state in states if state in bad) for bad in wrong]
+    return Together(simulation, tuple(shows), tuple(in_order), upsets)
+
+
+def _held(
+    simulation: Simulation, held: Simulation, relays: Sequence[Relay], states: Sequence[State]
+) -> tuple[Finding, ...]:
+    """Relays that stay in only because they were in before: the first state of each."""
+    found = []
+    for relay in relays:
+        for state in states:
+            now, then = (
+                [abs(each.at(state).amps(relay.name, contact)) > CARRIES_A for contact in ("87", "87a")]
+                for each in (simulation, held)
+            )
+            if now != then:
+                coil_v = abs(held.at(state).volts(relay.at("86")) - held.at(state).volts(relay.at("85")))
+                where = (str(state), "lit", coil_v, relay.drop_out_v, "V")
+                found.append(Finding("order_matters", "error", relay.name, *where))
+                break
+    return tuple(found)
+
+
+@dataclass(frozen=True)
+class _Attached:
+    """The parts and lamps of an attachment, its sources' nodes, and the factory lamps that it replaces."""
+
+    parts: tuple[Element, ...]
+    nodes: tuple[str, ...]
+    gone: frozenset[str]
+
+
+def _attach(each: Attachment, name: str, factory: FactoryCircuit) -> _Attached:
+    out, scale = f"{name}_lead", factory.vehicle.system_v / 12
+    own = [own_feed(node, f"{name} {n}") if node.startswith("@") else ((), node) for n, node in enumerate(each.nodes)]
+    nodes = tuple(node for _, node in own)
+    parts = tuple(part for feed, _ in own for part in feed) + each.form.build(name, nodes, out)
+    if factory.vehicle.system_v != 12:
+        parts = tuple(_scaled(part, scale) for part in parts)
+    lamps = tuple(_lamps(each, name, out, scale))
+    return _Attached(parts + lamps, nodes, _replaced(factory, each.nodes, places_of(each.lead)))
 
 
 def _replaced(factory: FactoryCircuit, nodes: Sequence[str], places: Sequence[str]) -> frozenset[str]:
@@ -211,26 +309,26 @@ def _scaled(part: Element, scale: float) -> Element:
     )
 
 
-def _lamps(lead: Lead, out: str, count: int, each_a: float, scale: float) -> Iterable[Element]:
-    first, second = (out, "gnd") if lead.polarity is Polarity.POSITIVE else ("bat", out)
-    for n in range(1, count + 1):
+def _lamps(each: Attachment, name: str, out: str, scale: float) -> Iterable[Element]:
+    first, second = (out, "gnd") if each.lead.polarity is Polarity.POSITIVE else ("bat", out)
+    for n in range(1, each.count + 1):
         nodes = {"from": first, "to": second}
-        if lead.technology == "filament":
-            yield Lamp(name=f"{ADDED} lamp {n}", nodes=nodes, rated_v=12.8 * scale, rated_a=each_a)
+        if each.lead.technology == "filament":
+            yield Lamp(name=f"{name} lamp {n}", nodes=nodes, rated_v=12.8 * scale, rated_a=each.each_a)
         else:
             yield Led(
-                name=f"{ADDED} lamp {n}",
+                name=f"{name} lamp {n}",
                 nodes=nodes,
-                amps_a=each_a,
+                amps_a=each.each_a,
                 at_v=13.5 * scale,
                 threshold_v=7.5 * scale,
             )
 
 
-def _shown(simulation: Simulation, state: State) -> Signal:
+def _shown(simulation: Simulation, state: State, name: str) -> Signal:
     levels = []
     for lit in (True, False):
-        level = _level(simulation.at(state, lit=lit).light(f"{ADDED} lamp 1"))
+        level = _level(simulation.at(state, lit=lit).light(f"{name} lamp 1"))
         levels.append((Level.OFF, Level.PART, Level.ON)[level])
     return Signal(levels[0], levels[1])
 

@@ -16,8 +16,8 @@ from hailstone.layers.progress import Overview
 from hailstone.layers.ways import Way
 from hailstone.wording import hookup as wording
 
-SOURCE_KEYS = "qsxcyuiojmn"
-"""Keys that pick the first eleven sources; those of the switch strip stay free."""
+SOURCE_KEYS = "qsxcyuijmn"
+"""Keys that pick the first ten sources; those of the switch strip stay free."""
 LEAD_KEYS = ",.-;'/=\\"
 
 REFUSED = (

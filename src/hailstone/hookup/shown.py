@@ -15,7 +15,7 @@ from hailstone.hookup.services import WAY
 from hailstone.hookup.svg import LoadBar, load_bar
 from hailstone.layers.hookup import CircuitPlan, HookUpPlan, LeadPlan
 from hailstone.layers.ways import Way, judge_ways, try_way
-from hailstone.shop.switches import MORE, STRIP, switches
+from hailstone.shop.switches import MORE, OWN, STRIP, switches
 from hailstone.wording import hookup as wording
 from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.words import function_name, signal_name, state_name
@@ -102,7 +102,7 @@ def picture(plan: HookUpPlan, lead: ShownLead, state: State, school: School) -> 
         )
         for each in plan.states
     ]
-    controls = tuple(each for each in (*STRIP, *MORE) if any(each[0] in s.controls for s in plan.states))
+    controls = tuple(each for each in (*STRIP, *MORE, *OWN) if any(each[0] in s.controls for s in plan.states))
     return {
         "pictured_name": wording.way_name(way.candidate, [place.wire for place in way.wires]),
         "table": table,

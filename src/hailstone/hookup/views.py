@@ -28,6 +28,7 @@ from hailstone.layers.beliefs import beliefs
 from hailstone.layers.hookup import LeadPlan, Open, hookup_of
 from hailstone.layers.progress import Overview
 from hailstone.wording import hookup as wording
+from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.lamp import lead_name, summary
 
 PARTS = [
@@ -196,6 +197,7 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "options": [(option, wording.option_reason(option)) for option in sized.options],
         "can_take_best": sum(each.plan.chosen is None and bool(each.fitting) for each in leads) > 1,
         "missing": [wording.open_sentence(item, plan) for item in plan.missing],
+        "together": [finding_sentence(finding) for finding in plan.together.upsets] if plan.together else None,
         "first_open": _lead_of(plan.missing[0], view) if plan.missing else "",
         "faults": [wording.open_sentence(item, plan) for item in plan.faults],
         **shown.picture(plan, pictured, _asked_state(view, request, pictured), school),

@@ -14,17 +14,20 @@ from electrics.hookup.joints import Keeps, Place
 from electrics.hookup.load import CONTINUOUS_SHARE, HostLoad, check_load_a, running_v
 from electrics.hookup.sized import CircuitFacts, RunFacts, SizedLead, circuit_load, size_lead
 from electrics.hookup.states import states_for
+from electrics.hookup.trial import Together
 from electrics.identify.belief import WORLDS
-from electrics.identify.leads import LampBelief, LeadBelief
+from electrics.identify.leads import LampBelief, LeadBelief, Technology
 from electrics.reference.conductor import WireStandard, conductor
 from electrics.signals import Scenario
-from electrics.vocabulary import Arrangement, Function, State
+from electrics.vocabulary import Arrangement, Function, Polarity, State
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.lamp import lamp_belief, lead_for
-from hailstone.layers.ways import Bench, Way, bench_of, find_ways, try_way
+from hailstone.layers.ways import Bench, Way, bench_of, find_ways, try_all, try_way
 
+SURE = 0.95
+"""From which what the bench test says of the lamp's kind is taken for a fact [-]."""
 KINDS_OF_DECISION = 4
 """What is decided in this layer: the ways, the circuits, who feeds them, the runs."""
 
@@ -127,6 +130,12 @@ class HookUpPlan:
         """The kinds of decision still open."""
         return tuple(dict.fromkeys(item.id for item in self.missing))
 
+    @cached_property
+    def together(self) -> Together | None:
+        """Every lead's chosen way on the vehicle at once; None while one is open, or there is only one."""
+        taken = [(lead.lead, lead.lamps, lead.each_a, lead.chosen) for lead in self.leads if lead.chosen]
+        return try_all(self.bench, taken) if len(taken) == len(self.leads) > 1 else None
+
     @property
     def decided_share(self) -> float:
         """How much of the layer is decided [-]."""
@@ -166,8 +175,8 @@ def accessory_of(job: Job) -> Accessory:
 def plan_hookup(job: Job) -> HookUpPlan:
     """Derive the plan of layer three from a job with its facts."""
     choice = hookup_of(job)
-    accessory = accessory_of(job)
     lamp = lamp_belief(job)
+    accessory = _as_tested(accessory_of(job), lamp)
     arrangement, scenario = _arrangement(job)
     states = states_for(lead.wanted for lead in accessory.leads)
     bench = bench_of(job, scenario, states)
@@ -230,6 +239,19 @@ def plan_build(job: Job, plan: HookUpPlan) -> BuildPlan | None:
         )
     runs = cut_list(built)
     return BuildPlan(runs, parts(job.added_count, built, runs))
+
+
+def _as_tested(accessory: Accessory, lamp: LampBelief | None) -> Accessory:
+    """An accessory as its lamp proved to be on the bench: with a common plus its leads want a ground."""
+    if lamp is None or not lamp.is_settled:
+        return accessory
+    chance = dict(lamp.technology)
+    facts: dict[str, Any] = {}
+    if lamp.way_round[0] == "common_plus":
+        facts = {"polarity": Polarity.GROUND, "technology": "led"}
+    elif chance[Technology.FILAMENT] >= SURE:
+        facts = {"technology": "filament"}
+    return replace(accessory, own=tuple(replace(lead, **facts) for lead in accessory.leads)) if facts else accessory
 
 
 Draft = tuple[Lead, float, tuple[Way, ...], Way | None, LeadBelief | None]
@@ -336,6 +358,12 @@ def _faults(plan: HookUpPlan) -> list[Open]:
     for lead in plan.leads:
         if lead.chosen is not None:
             found += [Open(rule, lead.lead.id) for rule in _way_faults(plan, lead, lead.chosen)]
+    if plan.together is not None and not plan.override and not any(item.id == "not_wanted" for item in found):
+        found += [
+            Open("together", lead.lead.id, detail=str(wrong[0]))
+            for lead, wrong in zip(plan.leads, plan.together.wrong, strict=True)
+            if wrong
+        ]
     for circuit in plan.circuits:
         by_computer = circuit.facts["fed_by"] == HookUp.FedBy.COMPUTER
         load = circuit.load
@@ -348,8 +376,6 @@ def _faults(plan: HookUpPlan) -> list[Open]:
     for lead in plan.leads:
         for rule in lead.sized.faults:
             found.append(Open(rule, lead.lead.id, detail=lead.sized.problem if rule == "part" else ""))
-    if plan.lamp is not None and plan.lamp.way_round[0] == "common_plus" and plan.lamp.is_settled:
-        found.append(Open("common_plus"))
     return found
 
 

@@ -11,8 +11,18 @@ from electrics.hookup.forms import OWN_SWITCH, Form, Source, own_sources
 from electrics.hookup.judge import Judged, judge
 from electrics.hookup.search import Candidate, scenarios_of, search, source_levels, wanted_levels
 from electrics.hookup.states import NEVER
-from electrics.hookup.trial import Trial, node_of, places_of, try_out, vehicle_with
+from electrics.hookup.trial import (
+    Attachment,
+    Together,
+    Trial,
+    node_of,
+    places_of,
+    try_out,
+    try_together,
+    vehicle_with,
+)
 from electrics.identify.belief import WireBelief
+from electrics.lighting.vehicle import FactoryCircuit
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement, Function, Polarity, State
 from hailstone.hookup.models import HookUp
@@ -195,11 +205,21 @@ def bench_of(job: Job, scenario: Scenario, states: tuple[State, ...]) -> Bench:
 
 def try_way(bench: Bench, lead: Lead, lamps: int, each_a: float, way: Way) -> Trial | None:
     """A way on this vehicle's own circuit, solved in every state; None where a circuit it taps is not modelled."""
-    taps = tuple(
+    return _tried(way.candidate.form, _taps(way), lead, lamps, each_a, bench)
+
+
+def try_all(bench: Bench, taken: Sequence[tuple[Lead, int, float, Way]]) -> Together | None:
+    """Several leads, each with its lamps, their current and its way, on the vehicle at once."""
+    return _tried_together(
+        tuple((way.candidate.form, _taps(way), lead, lamps, each_a) for lead, lamps, each_a, way in taken), bench
+    )
+
+
+def _taps(way: Way) -> tuple[Tap, ...]:
+    return tuple(
         source.key if place.is_own else (place.wire.function, place.wire.variant)
         for source, place in zip(way.candidate.sources, way.wires, strict=True)
     )
-    return _tried(way.candidate.form, taps, lead, lamps, each_a, bench)
 
 
 def judge_ways(
@@ -215,18 +235,37 @@ def judge_ways(
     return tuple((by_key[each.candidate.key], each) for each in judged)
 
 
-@lru_cache(maxsize=128)
-def _tried(
-    form: Form,
-    taps: tuple[str | tuple[Function, str], ...],
-    lead: Lead,
-    lamps: int,
-    each_a: float,
-    bench: Bench,
-) -> Trial | None:
-    factory = vehicle_with(bench.found, bench.scenario, system_v=bench.system_v, has_computer=bench.has_computer)
+Tap = str | tuple[Function, str]
+"""A source: the key of one of one's own, or a function of the vehicle in its variant."""
+
+
+def _nodes(taps: Sequence[Tap], lead: Lead, factory: FactoryCircuit) -> list[str]:
     places = places_of(lead)
-    nodes = [tap if isinstance(tap, str) else node_of(factory, *tap, places) for tap in taps]
+    return [tap if isinstance(tap, str) else node_of(factory, *tap, places) for tap in taps]
+
+
+def _factory(bench: Bench) -> FactoryCircuit:
+    return vehicle_with(bench.found, bench.scenario, system_v=bench.system_v, has_computer=bench.has_computer)
+
+
+@lru_cache(maxsize=128)
+def _tried(form: Form, taps: tuple[Tap, ...], lead: Lead, lamps: int, each_a: float, bench: Bench) -> Trial | None:
+    factory = _factory(bench)
+    nodes = _nodes(taps, lead, factory)
     if not all(nodes):
         return None
     return try_out(form, lead, nodes, factory, bench.scenario, count=lamps, each_a=each_a, states=bench.states)
+
+
+@lru_cache(maxsize=32)
+def _tried_together(
+    taken: tuple[tuple[Form, tuple[Tap, ...], Lead, int, float], ...], bench: Bench
+) -> Together | None:
+    factory = _factory(bench)
+    attachments = [
+        Attachment(form, lead, tuple(_nodes(taps, lead, factory)), lamps, each_a)
+        for form, taps, lead, lamps, each_a in taken
+    ]
+    if not all(all(each.nodes) for each in attachments):
+        return None
+    return try_together(attachments, factory, bench.scenario, states=bench.states)

@@ -28,7 +28,8 @@ MORE = (
     (Control.TRAILER_LEVER, "t"),
     (Control.ASLEEP, "z"),
 )
-"""The controls of the strip, and the rarer ones, with their keys; `0` is all off."""
+OWN = ((Control.OWN_SWITCH, "o"),)
+"""The controls of the strip, the rarer ones, and what was added, with their keys; `0` is all off."""
 
 _EXCLUSIVE = (
     {Control.LEFT, Control.RIGHT},

@@ -33,8 +33,7 @@ FAULTS = {
     "no_wire": "No size of this kind of wire keeps the drop and the fuse rule. Shorten the run or split the lamps.",
     "drop": "This wire loses more than the 0.5 V (on 12 V) that a lamp run may lose. Take a thicker one.",
     "no_fuse": "No standard fuse both carries this load and protects this wire. Take a thicker one.",
-    "common_plus": "This lamp has a common plus: its feeds are switched to ground, and no feed here does that. Use a "
-    "relay, its contact to ground, or a lamp with a common minus.",
+    "together": "All leads connected at once, it is wrong in {detail}. Take another way for one of them.",
     "joint": "This way of joining does not fit here: {detail}.",
     "ground": "This ground does not fit here: {detail}.",
     "part": "{detail}",

@@ -7,10 +7,12 @@ import json
 import pytest
 
 from electrics.hookup.accessories import accessories
+from electrics.hookup.forms import FORMS
 from electrics.hookup.job_file import read_job
 from electrics.hookup.judge import Judged, judge
+from electrics.hookup.trial import Attachment, node_of, places_of, try_together, vehicle_with
 from electrics.signals import Level
-from electrics.vocabulary import parse_state
+from electrics.vocabulary import Function, parse_state
 
 REAR = ("tail", "stop", "turn_left", "turn_right", "reverse")
 COMBINED = ("tail", "stop_turn_left", "stop_turn_right", "reverse")
@@ -113,6 +115,37 @@ def test_led_bulbs_make_the_flasher_hurry_and_one_that_needs_no_load_cures_it():
     (fast,) = direct.upsets
     assert fast.rule == "flash_rate"
     assert fast.value == pytest.approx(180)
+
+
+def test_two_leads_that_each_fit_alone_overload_their_fuse_together():
+    """80 % of a 10 A fuse is 8 A (common practice): the reverse lamp's 1.4 A and 4 A more fit, and 8 A more do not."""
+    own = [{"lead": name, "wanted": "reverse", "each_a": 4.0} for name in ("left", "right")]
+    found = job(REAR, leads=own)
+    candidate, alone = tried(found, "direct:reverse")
+    assert alone.upsets == ()
+    factory = vehicle_with(frozenset(found.functions.values()), found.scenarios[0])
+    taken = [Attachment(candidate.form, lead, ("reverse",), 1, 4.0) for lead in found.leads]
+    both = try_together(taken, factory, found.scenarios[0])
+    assert both.wrong == ((), ())
+    assert [(upset.rule, upset.subject) for upset in both.upsets] == [("fuse_load", "reverse fuse")]
+
+
+def test_one_new_flasher_serves_both_sides():
+    found = job(REAR, accessory="separate_tail_lamps")
+    factory = vehicle_with(frozenset(found.functions.values()), found.scenarios[0])
+    forms = {form.id: form for form in FORMS}
+    leads = {lead.id: lead for lead in found.leads}
+    taken = [
+        Attachment(
+            forms[form],
+            leads[side],
+            (node_of(factory, Function(f"turn_{side}"), "", places_of(leads[side])),),
+            1,
+            0.3,
+        )
+        for side, form in (("left", "flasher"), ("right", "direct"))
+    ]
+    assert try_together(taken, factory, found.scenarios[0]).upsets == ()
 
 
 @pytest.mark.parametrize("system_v", [6, 12, 24])

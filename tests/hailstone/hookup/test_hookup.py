@@ -454,6 +454,7 @@ def test_a_switch_of_ones_own_is_a_source_and_has_its_own_states(page, job, sett
     circuit = page.get(f"/jobs/{job.id}/hook-up/?at=own_switch").content.decode()
     assert "The circuit, own switch" in circuit
     assert "Own switch</text>" in circuit
+    assert 'data-press="o"' in circuit
     sheet = page.get(f"/jobs/{job.id}/prove/?state=own_switch").content.decode()
     assert "Switch your own switch on" in sheet
 
