@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil
 
-from electrics.hookup.forms import Form
+from electrics.hookup.forms import OWN_SWITCH, Form
 from electrics.hookup.joints import JointFit
 from electrics.reference.conductor import Conductor, conductors
 from electrics.reference.fuses import Fuse
@@ -48,6 +48,8 @@ class LeadBuild:
         Its name; empty where there is only one.
     lamps, taps : int
         Lamps on it, and factory wires that are joined [-].
+    own : tuple of str
+        Its sources that are no wire of the vehicle, by key.
     load_a : float
         Through its wire [A].
     out_m, back_m : float
@@ -64,6 +66,7 @@ class LeadBuild:
     joint: JointFit
     out_m: float
     back_m: float
+    own: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -163,17 +166,23 @@ def parts(lamps: int, leads: Sequence[LeadBuild], runs: Sequence[CutRun]) -> tup
         joints = each.taps + each.lamps
         found["joint", each.joint.connector_colour] += joints
         found["sleeve", f"{each.joint.sleeve_mm:g} mm"] += joints
-        found["ring_terminal", ""] += each.form.has_own_supply
+        found["switch", ""] += each.own.count(OWN_SWITCH)
+        found["fuse_holder", ""] += len(each.own)
+        found["ring_terminal", ""] += each.form.has_own_supply + len(each.own)
         found["grommet", ""] += 1
         for part, count in each.form.brings.items():
-            found[part, ""] += count
+            found[part, ""] = 1 if part in ONCE else found[part, ""] + count
     found["ring_terminal", ""] += max(1, len([run for run in runs if run.role == "ground"]))
     listed = [Part(id, count, detail) for (id, detail), count in found.items() if count]
     return tuple(sorted(listed, key=lambda part: _ORDER.index(part.id)))
 
 
+ONCE = frozenset({"flasher"})
+"""Parts of which a vehicle has one, however many leads ask for it."""
+
 _ORDER = (
     "lamp",
+    "switch",
     "wire",
     "fuse",
     "fuse_holder",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from electrics.hookup.corrections import correction_methods
@@ -22,7 +22,7 @@ from hailstone.wording.words import function_name, signal_name, state_name
 
 SHOWN_WAYS = 4
 """Right ways that are shown; further ones only cost more parts."""
-TRIED_WAYS = 3
+TRIED_WAYS = 4
 """Right ways of a lead that are tried even where the winner is known before, on accessories of few leads."""
 FEW_LEADS = 3
 
@@ -36,12 +36,15 @@ class ShownWay:
     name: str
     reason: str
     is_chosen: bool
+    is_best: bool
     upsets: tuple[str, ...]
 
     @property
     def verdict(self) -> str:
         if not self.judged.is_right:
             return "Does not fit"
+        if self.is_best:
+            return "Fits best"
         return "Fits" if self.judged.trial else "Fits by logic, tried when it is taken:"
 
 
@@ -55,6 +58,9 @@ class ShownLead:
     fitting: tuple[ShownWay, ...]
     losing: tuple[ShownWay, ...]
     nearest: str
+
+    others: tuple[ShownWay, ...] = ()
+    """Fitting ways that stand behind the chosen one, where there are several leads to look at."""
 
     @property
     def has_losing_choice(self) -> bool:
@@ -72,7 +78,8 @@ class ShownCircuit:
 
 def shown_leads(plan: HookUpPlan) -> list[ShownLead]:
     """Every lead with its ways in order of merit."""
-    return [_lead(plan, lead) for lead in plan.leads]
+    found = [_lead(plan, lead) for lead in plan.leads]
+    return found if plan.is_single else [_folded(lead) for lead in found]
 
 
 def shown_circuits(plan: HookUpPlan) -> list[ShownCircuit]:
@@ -182,6 +189,7 @@ def _lead(plan: HookUpPlan, lead: LeadPlan) -> ShownLead:
             wording.way_name(way.candidate, wires),
             wording.way_reason(judged, wires, lead.lead, plan.accessory, plan.scenario),
             is_chosen,
+            way.key == ranked[0][0].key,
             tuple(finding_sentence(finding) for finding in judged.upsets) if judged.is_right else (),
         )
 
@@ -205,6 +213,13 @@ def _lead(plan: HookUpPlan, lead: LeadPlan) -> ShownLead:
         tuple(shown(*pair) for pair in losing),
         _nearest(least) if least else "",
     )
+
+
+def _folded(lead: ShownLead) -> ShownLead:
+    """Only the chosen way in front, if it fits; the others behind it."""
+    chosen = tuple(item for item in lead.fitting if item.is_chosen)
+    others = tuple(item for item in lead.fitting if not item.is_chosen)
+    return replace(lead, fitting=chosen, others=others) if chosen else lead
 
 
 def _is_plain(way: Way) -> bool:

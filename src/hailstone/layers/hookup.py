@@ -235,6 +235,7 @@ def plan_build(job: Job, plan: HookUpPlan) -> BuildPlan | None:
                 sized.joint,
                 lead.run["out_m"] or 0.0,
                 lead.run["back_m"] or 0.0,
+                tuple(source.key for source in way.candidate.sources if source.is_own),
             )
         )
     runs = cut_list(built)

@@ -66,6 +66,7 @@ PARTS = {
     "relay": "Relay, sealed outdoors, diode across its coil (stripe to 86)",
     "relay_socket": "Relay socket",
     "diode": "Diodes, stripe to the lamp",
+    "switch": "Switch of your own, its fuse by the battery",
     "separator": "Converter from combined to separate with its own fuse and ground",
     "flasher": "Flasher that needs no load, prongs as the old one's",
     "converter": "Stop-and-turn converter with its own fuse and ground",

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
 from electrics.build.sheet import STEPS, LeadBuild, cut_list, parts, spool_length_m
@@ -73,6 +75,12 @@ def test_parts_have_what_each_form_brings_and_a_ring_for_the_battery(form, bring
     assert {part: found[part].count for part in brings} == brings
     assert found["fuse"].count == found["fuse_holder"].count == 2
     assert found["ring_terminal"].count == 1 + (form not in ("flasher",))
+
+
+def test_one_flasher_serves_all_leads_and_a_switch_of_ones_own_has_a_fuse_of_its_own():
+    assert listed(built("left", form="flasher"), built("right", form="flasher"))["flasher"].count == 1
+    switched = replace(built(form="diode_or"), own=("@switch",))
+    assert (listed(switched)["switch"].count, listed(switched)["fuse_holder"].count) == (1, 2)
 
 
 def test_ground_is_made_before_the_feed_and_the_fuse_comes_last_before_testing():
