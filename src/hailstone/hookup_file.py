@@ -13,7 +13,7 @@ from electrics.hookup.run import SHOP_RANGE_MM2, Run, choose_fuse, drop_v, wire_
 from electrics.hookup.sizing import CURRENT_MARGIN, REVERSE_V, choose_diode, choose_relay
 from electrics.reference.conductor import HOT_C, WireStandard, conductor
 from hailstone.wording.circuit import finding_sentence
-from hailstone.wording.hookup import FORMS, OWN_SOURCES
+from hailstone.wording.hookup import FORMS, OWN_SOURCES, first_wrong
 from hailstone.wording.words import signal_name
 
 __all__ = ["hookup_document", "hookup_text", "size_document", "size_text"]
@@ -43,11 +43,7 @@ def hookup_text(document: Mapping[str, Any]) -> str:
         for each in lead["candidates"]:
             lines.append(f"  {'fits' if each['right'] else 'does not fit'}: {each['text']}")
             if each["wrong"]:
-                first = each["wrong"][0]
-                row = next(row for row in each["truth"] if row["state"] == first)
-                lines.append(
-                    f"    wrong in {len(each['wrong'])} states, first {first}: {row['got']}, wanted {row['wanted']}"
-                )
+                lines.append(f"    wrong in {len(each['wrong'])} states: {each['first_wrong']}")
             lines += [f"    refused: {rule}" for rule in each["refusals"]]
             lines += [f"    upsets: {sentence}" for sentence in each["upsets"]]
     return "\n".join(lines)
@@ -100,6 +96,7 @@ def _candidate(job: HookUpJob, n: int, judged: Judged) -> dict[str, Any]:
         "sources": [source.key for source in each.sources],
         "right": judged.is_right,
         "wrong": [str(state) for state in judged.wrong],
+        "first_wrong": first_wrong(judged, lead, "lamp", scenario) if judged.wrong else "",
         "refusals": list(each.refusals),
         "parts": each.form.parts,
         "cuts": each.form.cuts,

@@ -95,10 +95,28 @@ def test_a_file_that_is_not_there_is_wrong_usage(tmp_path, capsys):
     assert "cannot be read" in capsys.readouterr().err
 
 
-def test_identify_needs_neither_django_nor_a_database(readings):
+@pytest.mark.parametrize(
+    "arguments",
+    [
+        ["identify", "{readings}"],
+        ["hookup", str(ROOT / "docs/formats/examples/mirror-turn.json")],
+        ["simulate", str(ROOT / "docs/formats/examples/two-reverse-lamps.json")],
+        ["size", "wire", "--amps", "2", "--out", "3"],
+    ],
+    ids=lambda arguments: arguments[0],
+)
+def test_what_reads_and_answers_needs_neither_django_nor_a_database(readings, arguments):
     code = "import sys; from hailstone.cli import main; main(sys.argv[1:]); sys.exit('django' in sys.modules)"
-    done = subprocess.run([sys.executable, "-c", code, "identify", str(readings)], capture_output=True, check=False)
+    filled = [argument.format(readings=readings) for argument in arguments]
+    done = subprocess.run([sys.executable, "-c", code, *filled], capture_output=True, check=False)
     assert done.returncode == 0, done.stderr
+
+
+def test_a_way_that_is_wrong_on_other_vehicles_only_says_on_which(capsys):
+    """From combined to separate no module sees the hazards where the brake wins over them."""
+    assert main(["hookup", str(ROOT / "docs/formats/examples/mirror-turn.json")]) == 0
+    text = capsys.readouterr().out
+    assert "on a vehicle whose brake wins over the hazards" in text
 
 
 @pytest.mark.parametrize("command", ["identify", "demo", "serve", "user"])

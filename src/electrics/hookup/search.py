@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from itertools import combinations, permutations
 
 import numpy as np
+from numpy.typing import NDArray
 
 from electrics.hookup.accessories import Lead
 from electrics.hookup.forms import CODES, FORMS, Form, Levels, Source
@@ -40,6 +41,8 @@ class Candidate:
         Rule ids that forbid it whatever it gives.
     states : tuple of State
         What it was compared in.
+    wanted : Levels (n_variants, n_states, 2)
+        What it was compared with.
     """
 
     form: Form
@@ -47,7 +50,8 @@ class Candidate:
     got: Levels
     wrong: tuple[State, ...]
     refusals: tuple[str, ...]
-    states: tuple[State, ...] = TABLE_STATES
+    states: tuple[State, ...]
+    wanted: Levels
 
     @property
     def key(self) -> str:
@@ -59,8 +63,13 @@ class Candidate:
 
     def signal(self, state: State) -> Signal:
         """What the lamp gets in a state, in the vehicle's first variant."""
-        lit, dark = self.got[0, self.states.index(state)]
-        return Signal(_LEVELS[int(lit)], _LEVELS[int(dark)])
+        return _signal(self.got[0, self.states.index(state)])
+
+    def difference(self, state: State) -> tuple[int, Signal, Signal]:
+        """The first variant in which a state is wrong (of all, where none is), and what it gets and wants there."""
+        n = self.states.index(state)
+        variant = int((self.got[:, n] != self.wanted[:, n]).any(axis=1).argmax())
+        return variant, _signal(self.got[variant, n]), _signal(self.wanted[variant, n])
 
     @property
     def cost(self) -> tuple[int, ...]:
@@ -137,7 +146,7 @@ def _judge(form: Form, sources: tuple[Source, ...], wanted: Levels, states: tupl
     got = form.got([source.levels for source in sources])
     differs = (got != wanted).any(axis=(0, 2))
     wrong = tuple(state for state, is_wrong in zip(states, differs, strict=True) if is_wrong)
-    return Candidate(form, sources, got, wrong, form.refusals(sources), states)
+    return Candidate(form, sources, got, wrong, form.refusals(sources), states, wanted)
 
 
 def _is_idle(candidate: Candidate) -> bool:
@@ -145,6 +154,11 @@ def _is_idle(candidate: Candidate) -> bool:
     return len(candidate.sources) > 1 and (
         not candidate.got.any() or any(np.array_equal(candidate.got, source.levels) for source in candidate.sources)
     )
+
+
+def _signal(phases: NDArray[np.int8]) -> Signal:
+    lit, dark = phases
+    return Signal(_LEVELS[int(lit)], _LEVELS[int(dark)])
 
 
 def _codes(signals: list[list[Signal]]) -> Levels:

@@ -13,12 +13,12 @@ from hailstone.hookup.circuit_view import circuit_view
 from hailstone.hookup.models import School
 from hailstone.hookup.services import WAY
 from hailstone.hookup.svg import LoadBar, load_bar
-from hailstone.layers.hookup import CircuitPlan, HookUpPlan, LeadPlan
+from hailstone.layers.hookup import CircuitPlan, HookUpPlan, LeadPlan, Open
 from hailstone.layers.ways import Way, judge_ways, try_way
 from hailstone.shop.switches import MORE, OWN, STRIP, switches
 from hailstone.wording import hookup as wording
 from hailstone.wording.circuit import finding_sentence
-from hailstone.wording.words import function_name, signal_name, state_name
+from hailstone.wording.words import function_name, listed, signal_name, state_name
 
 SHOWN_WAYS = 4
 """Right ways that are shown; further ones only cost more parts."""
@@ -125,6 +125,23 @@ def picture(plan: HookUpPlan, lead: ShownLead, state: State, school: School) -> 
 def best_way(lead: ShownLead) -> Way | None:
     """The way that pictures are of: the chosen one, else the best on the circuit."""
     return lead.plan.chosen or next((item.way for item in lead.fitting), None)
+
+
+def open_sentence(item: Open, plan: HookUpPlan) -> str:
+    """A decision that is still open, or what forbids the hook-up, and where."""
+    detail = item.detail
+    if item.id == "joint" and (joint := plan.lead(item.lead).sized.joint):
+        detail = listed(wording.JOINT_WARNINGS[rule] for rule in joint.warnings)
+        if better := plan.lead(item.lead).sized.better:
+            detail += f". Here rather: {better.method.name[0].lower() + better.method.name[1:]}"
+    elif item.id == "ground":
+        detail = listed(wording.GROUND_WARNINGS[rule] for rule in plan.lead(item.lead).sized.ground.warnings)
+    text = (wording.MISSING.get(item.id) or wording.FAULTS[item.id]).format(detail=detail)
+    if item.function and len(plan.circuits) > 1:
+        return f"{function_name(item.function)}: {text[0].lower() + text[1:]}"
+    if item.lead and not plan.is_single:
+        return f"Lead {item.lead}: {text[0].lower() + text[1:]}"
+    return text
 
 
 def caution(plan: HookUpPlan) -> str:

@@ -126,9 +126,7 @@ def _best_ways(view: Overview) -> dict[str, str]:
 def _lead_of(item: Open, view: Overview) -> str:
     """The lead on whose page something open is decided."""
     tapping = (
-        lead.lead.id
-        for lead in view.plan.leads
-        if lead.shown is not None and item.function in lead.shown.draws_a(lead.amps_a)
+        lead.lead.id for lead in view.plan.leads if lead.shown is not None and item.function in lead.shown.loaded
     )
     return item.lead or next(tapping, "")
 
@@ -140,7 +138,7 @@ def _asked_lead(view: Overview, request: HttpRequest) -> LeadPlan:
 def _tapped_circuits(lead: LeadPlan) -> tuple[str, ...]:
     """The circuits of the way that is shown, the one that carries the lamp first."""
     way = lead.shown
-    tapped = list(way.draws_a(1.0)) if way else []
+    tapped = way.loaded if way else []
     carrying = way.host.wire.function if way else None
     return tuple(str(function) for function in sorted(tapped, key=lambda each: each is not carrying))[:2]
 
@@ -196,10 +194,10 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "caution": shown.caution(plan),
         "options": [(option, wording.option_reason(option)) for option in sized.options],
         "can_take_best": sum(each.plan.chosen is None and bool(each.fitting) for each in leads) > 1,
-        "missing": [wording.open_sentence(item, plan) for item in plan.missing],
+        "missing": [shown.open_sentence(item, plan) for item in plan.missing],
         "together": [finding_sentence(finding) for finding in plan.together.upsets] if plan.together else None,
         "first_open": _lead_of(plan.missing[0], view) if plan.missing else "",
-        "faults": [wording.open_sentence(item, plan) for item in plan.faults],
+        "faults": [shown.open_sentence(item, plan) for item in plan.faults],
         **shown.picture(plan, pictured, _asked_state(view, request, pictured), school),
     }
 

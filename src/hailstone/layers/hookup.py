@@ -13,6 +13,7 @@ from electrics.hookup.accessories import OWN, Accessory, Lead, accessories, own_
 from electrics.hookup.joints import Keeps, Place
 from electrics.hookup.load import CONTINUOUS_SHARE, HostLoad, check_load_a, running_v
 from electrics.hookup.sized import CircuitFacts, RunFacts, SizedLead, circuit_load, size_lead
+from electrics.hookup.sizing import COIL_OHM
 from electrics.hookup.states import states_for
 from electrics.hookup.trial import Together
 from electrics.identify.belief import WORLDS
@@ -275,7 +276,8 @@ def _circuits(
     for (lead, each_a, *_), way in zip(drafts, shown, strict=True):
         overrides = choice.run_of(lead.id)["overrides"]
         load_a = overrides.get("load_a", each_a * lead.lamps)
-        for function, amps_a in (way.draws_a(load_a) if way else {}).items():
+        coil_a = running_v(system_v) / overrides.get("coil_ohm", COIL_OHM[system_v])
+        for function, amps_a in (way.draws_a(load_a, coil_a) if way else {}).items():
             added[function] = added.get(function, 0.0) + amps_a
     found = []
     for function, added_a in added.items():

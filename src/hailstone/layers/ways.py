@@ -29,8 +29,6 @@ from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job, Vehicle
 from hailstone.layers.beliefs import beliefs
 
-COIL_A = 0.16
-"""What a relay's coil draws on 12 V [A] (85 ohm at 13.5 V, ISO 7588 kind parts, from memory)."""
 MOST_ALIKE = 6
 """Circuits of one behaviour that are searched: more of the same give no other network."""
 
@@ -78,7 +76,7 @@ class Way:
         carrying = [place for place, load in self._taps() if load == "lamp" and not place.is_own]
         return (carrying or [self.main])[0]
 
-    def draws_a(self, lamps_a: float, coil_a: float = COIL_A) -> dict[Function, float]:
+    def draws_a(self, lamps_a: float, coil_a: float) -> dict[Function, float]:
         """What it adds to each factory circuit: its lamps, or a coil [A]; a module's inputs draw next to nothing."""
         found: dict[Function, float] = {}
         for place, load in self._taps():
@@ -86,6 +84,11 @@ class Way:
                 found.setdefault(place.wire.function, 0.0)
                 found[place.wire.function] += lamps_a if load == "lamp" else coil_a
         return found
+
+    @property
+    def loaded(self) -> tuple[Function, ...]:
+        """The factory circuits that it adds to."""
+        return tuple(self.draws_a(0.0, 0.0))
 
     def lights_from(self, function: Function) -> bool:
         """Whether the lamp's own current comes from a factory circuit."""

@@ -12,7 +12,6 @@ from electrics.hookup.search import Candidate
 from electrics.identify.belief import WireBelief
 from electrics.signals import Scenario
 from electrics.vocabulary import Function, Polarity, State
-from hailstone.layers.hookup import HookUpPlan, Open
 from hailstone.wording.words import function_name, listed, percent, signal_name, state_name
 
 MISSING = {
@@ -160,23 +159,6 @@ _REFUSALS = {
 GROUND_ADVICE = {"corrodes": "Bare metal, ring terminal, and coated afterwards: a screw in the open corrodes."}
 
 
-def open_sentence(item: Open, plan: HookUpPlan) -> str:
-    """A decision that is still open, or what forbids the hook-up, and where."""
-    detail = item.detail
-    if item.id == "joint" and (joint := plan.lead(item.lead).sized.joint):
-        detail = listed(JOINT_WARNINGS[rule] for rule in joint.warnings)
-        if better := plan.lead(item.lead).sized.better:
-            detail += f". Here rather: {better.method.name[0].lower() + better.method.name[1:]}"
-    elif item.id == "ground":
-        detail = listed(GROUND_WARNINGS[rule] for rule in plan.lead(item.lead).sized.ground.warnings)
-    text = (MISSING.get(item.id) or FAULTS[item.id]).format(detail=detail)
-    if item.function and len(plan.circuits) > 1:
-        return f"{function_name(item.function)}: {text[0].lower() + text[1:]}"
-    if item.lead and not plan.is_single:
-        return f"Lead {item.lead}: {text[0].lower() + text[1:]}"
-    return text
-
-
 def wakes_sentence(states: Sequence[State]) -> str:
     """What else wakes a fuse position that is tapped."""
     return f"This fuse is live in: {', '.join(state_name(state).lower() for state in states)}. So is the lamp's feed."
@@ -210,18 +192,25 @@ def way_reason(
         return f"{text} {note}".strip()
     reasons = []
     if judged.wrong:
-        state = judged.wrong[0]
-        seen = judged.trial.shows[state] if judged.trial else candidate.signal(state)
         more = f", and wrong in {len(judged.wrong) - 1} more states" if len(judged.wrong) > 1 else ""
-        reasons.append(
-            f"{signal_name(seen)} in {state_name(state).lower()}, where the {accessory.lamp} "
-            f"must be {signal_name(lead.wanted.signal(state, scenario))}{more}"
-        )
+        reasons.append(f"{first_wrong(judged, lead, accessory.lamp, scenario)}{more}")
     reasons += [_REFUSALS[rule] for rule in candidate.refusals]
     if any(wire.polarity is Polarity.GROUND for wire in wires) and candidate.form.id == "direct_ground":
         reasons.append("it is switched to ground here")
     text = "; ".join(reasons)
     return text[0].upper() + text[1:] + "."
+
+
+def first_wrong(judged: Judged, lead: Lead, lamp: str, scenario: Scenario) -> str:
+    """`lit in brake, where the added lamp must be dark`: the first wrong state and what would be seen there."""
+    state, candidate = judged.wrong[0], judged.candidate
+    variant, seen, wished = candidate.difference(state)
+    if judged.trial and state in judged.trial.wrong:
+        variant, seen, wished = 0, judged.trial.shows[state], lead.wanted.signal(state, scenario)
+    where = " on a vehicle whose brake wins over the hazards" if variant else ""
+    return (
+        f"{signal_name(seen)} in {state_name(state).lower()}{where}, where the {lamp} must be {signal_name(wished)}"
+    )
 
 
 def never_reason(wire: WireBelief) -> str:
