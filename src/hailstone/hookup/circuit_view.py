@@ -37,12 +37,16 @@ class Box:
 
 @dataclass(frozen=True)
 class Run:
-    """A wire through points, in its base and tracer colour; `is_live` where it carries voltage."""
+    """A wire through points, in its base and tracer colour.
+
+    `is_live` where it carries voltage, `is_back` where that comes by the wrong road.
+    """
 
     path: str
     base: str
     tracer: str
     is_live: bool
+    is_back: bool = False
 
 
 @dataclass(frozen=True)
@@ -100,16 +104,20 @@ def circuit_view(trial: Trial, lead: LeadPlan, way: Way, state: State, *, lit: b
             ]
             continue
         name, is_on = function_name(place.wire.function), is_live
+        is_back = is_live and place.wire.polarity is Polarity.POSITIVE and not _is_fed(way, n, state, lit=lit)
         if place.wire.polarity is Polarity.GROUND:
             name, is_on = f"{name}, by ground", not is_live
+        if is_back:
+            is_on = False
+            labels.append(Label((x[2] + x[3]) / 2 + 20, y - 14, "≠ runs backwards"))
         boxes += [
             Box(x[1], y, "Factory fuse", f"pin {place.wire.pin}'s circuit", True),
             Box(x[2], y, name, "on" if is_on else "off", is_on),
         ]
         runs += [
             _run([(x[0], y), (x[1], y), (x[2], y)], *RED, True),
-            _run([(x[2] + BOX_W / 2, y), (x[3], y)], base, tracer, is_live),
-            _run(to_part, base, tracer, is_live),
+            _run([(x[2] + BOX_W / 2, y), (x[3], y)], base, tracer, is_live, is_back=is_back),
+            _run(to_part, base, tracer, is_live, is_back=is_back),
         ]
         joints.append(Label(x[3], y, f"J{len(joints) + 1}"))
         labels.append(Label(x[3], y + 30, f"pin {place.wire.pin} · {volts:.1f} V"))
@@ -157,6 +165,12 @@ def _supply_v(point: Point) -> float:
     return point.volts("bat")
 
 
+def _is_fed(way: Way, n: int, state: State, *, lit: bool) -> bool:
+    """Whether a tapped circuit has voltage of its own in a state and phase."""
+    levels = way.candidate.sources[n].levels[:, way.candidate.states.index(state), 0 if lit else 1]
+    return bool(levels.any())
+
+
 def _part_note(point: Point, part: str) -> str:
     if part == "relay":
         is_in = abs(point.amps(f"{ADDED} relay", "coil")) > 0.05
@@ -178,5 +192,5 @@ def _bend(x0: float, y0: float, x1: float, y1: float, before: float) -> list[tup
     return [(x0, y0), (turn, y0), (turn, y1), (x1, y1)]
 
 
-def _run(points: list[tuple[float, float]], base: str, tracer: str, is_live: bool) -> Run:
-    return Run("M" + " L".join(f"{x:g} {y:g}" for x, y in points), base, tracer, is_live)
+def _run(points: list[tuple[float, float]], base: str, tracer: str, is_live: bool, *, is_back: bool = False) -> Run:
+    return Run("M" + " L".join(f"{x:g} {y:g}" for x, y in points), base, tracer, is_live, is_back)

@@ -8,6 +8,7 @@ from typing import Any
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
+from electrics.hookup.accessories import OWN, accessories
 from hailstone.hookup.models import RUN_FIELDS, HookUp, the_school
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import check_version, touch
@@ -24,6 +25,7 @@ def begin_hookup(job: Job, who: AbstractBaseUser) -> None:
         joint=school.joint,
         ground=school.ground,
         wire_standard=school.wire_standard,
+        is_exposed=job.addition == OWN or accessories()[job.addition].is_wet,
         changed_by=who,
         version=0,
     )

@@ -146,8 +146,20 @@ def open_sentence(item: Open, plan: HookUpPlan) -> str:
 
 def caution(plan: HookUpPlan) -> str:
     """What to watch for with this accessory, and which wires of this vehicle that means."""
-    text = wording.CAUTIONS[plan.accessory.caution]
-    if plan.accessory.caution == "variable_voltage":
+    accessory = plan.accessory
+    mounted = [
+        word
+        for word, holds in (
+            ("comes off", accessory.is_removable),
+            ("swings or moves", accessory.is_swinging),
+            ("is in spray", accessory.is_wet),
+        )
+        if holds
+    ]
+    text = wording.CAUTIONS[accessory.caution]
+    if mounted:
+        text += f" Usually the part that carries it {listed(mounted)}."
+    if accessory.caution == "variable_voltage":
         wires = {
             place.wire.pin: f"pin {place.wire.pin} ({place.point_name})"
             for lead in plan.leads

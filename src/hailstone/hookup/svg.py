@@ -16,9 +16,13 @@ class LoadBar:
     present: float
     added: float
     limit: float
+    wire: float | None
+    """Where the host wire's limit lies; None where that is beyond the bar."""
 
 
 def load_bar(host: HostLoad) -> LoadBar:
     """The bar of a host circuit."""
     per_a = WIDTH / max(host.fuse_a, host.total_a)
-    return LoadBar(round(host.present_a * per_a, 1), round(host.added_a * per_a, 1), round(host.allowed_a * per_a, 1))
+    wire = host.wire_allowed_a * per_a
+    lengths = (round(amps * per_a, 1) for amps in (host.present_a, host.added_a, host.allowed_a))
+    return LoadBar(*lengths, round(wire, 1) if wire <= WIDTH else None)

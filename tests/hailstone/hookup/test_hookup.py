@@ -459,6 +459,18 @@ def test_a_switch_of_ones_own_is_a_source_and_has_its_own_states(page, job, sett
     assert "Switch your own switch on" in sheet
 
 
+def test_a_back_feed_is_drawn_against_its_lane(page, job, settled, choice):
+    """Switch and reverse feed tied together: with the switch alone the reverse wire is live from the wrong end."""
+    Job.objects.update(addition="reverse_switch")
+    way = f"joined:{pin(settled, '3')},@switch"
+    assert "Not like this." in post(page, job, choice, way_reverse=way).content.decode()
+    back = page.get(f"/jobs/{job.id}/hook-up/?at=own_switch").content.decode()
+    assert "≠ runs backwards" in back
+    assert "circuit-back" in back
+    assert "Reverse lamp gives" in back
+    assert "circuit-back" not in page.get(f"/jobs/{job.id}/hook-up/?at=reverse").content.decode()
+
+
 def test_a_tapped_fuse_says_what_else_wakes_it(client):
     load_demo()
     client.force_login(get_user_model().objects.get())
