@@ -84,7 +84,7 @@ def circuit_view(trial: Trial, lead: LeadPlan, way: Way, state: State, *, lit: b
     x = [PITCH * (n + 0.5) for n in range(len(COLUMNS))]
     middle = TOP + LANE * (lanes - 1) / 2
     entry = x[4] - (BOX_W / 2 if part else 0)
-    inlets = [(n - (lanes - 1) / 2) * INLET for n in range(lanes)]
+    inlets = [(n - (lanes - 1) / 2) * INLET if part else 0.0 for n in range(lanes)]
     boxes, runs, joints, labels = [], [], [], []
     for n, (place, node) in enumerate(zip(way.wires, trial.nodes, strict=True)):
         y = TOP + LANE * n
@@ -109,7 +109,7 @@ def circuit_view(trial: Trial, lead: LeadPlan, way: Way, state: State, *, lit: b
             name, is_on = f"{name}, by ground", not is_live
         if is_back:
             is_on = False
-            labels.append(Label((x[2] + x[3]) / 2 + 20, y - 14, "≠ runs backwards"))
+            labels.append(Label((x[2] + x[3]) / 2 + 28, y - 14, "≠ backwards"))
         boxes += [
             Box(x[1], y, "Factory fuse", f"pin {place.wire.pin}'s circuit", True),
             Box(x[2], y, name, "on" if is_on else "off", is_on),

@@ -33,7 +33,7 @@ FINDINGS = {
 
 def finding_sentence(finding: Finding) -> str:
     """`Turn fuse carries 13.1 A with hazard (lit); for long it should carry no more than 12.0 A.`"""
-    where = f" with {finding.state}" if finding.state else ""
+    where = f" with {finding.state.replace('_', ' ')}" if finding.state else ""
     text = FINDINGS[finding.rule].format(
         subject=finding.subject,
         where=where,

@@ -465,7 +465,7 @@ def test_a_back_feed_is_drawn_against_its_lane(page, job, settled, choice):
     way = f"joined:{pin(settled, '3')},@switch"
     assert "Not like this." in post(page, job, choice, way_reverse=way).content.decode()
     back = page.get(f"/jobs/{job.id}/hook-up/?at=own_switch").content.decode()
-    assert "≠ runs backwards" in back
+    assert "≠ backwards" in back
     assert "circuit-back" in back
     assert "Reverse lamp gives" in back
     assert "circuit-back" not in page.get(f"/jobs/{job.id}/hook-up/?at=reverse").content.decode()
