@@ -9,6 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 from electrics.errors import FactError
+from electrics.hookup.joints import SLEEVE_FACTOR
 from electrics.hookup.load import running_v
 from electrics.hookup.run import AIM_SHARE, FUSE_FACTOR, NEVER_OVER_SHARE, RunRules
 from electrics.hookup.sizing import COIL_OHM, CONTACT_FACTOR, CURRENT_MARGIN, REVERSE_V, SLEEVE_K_PER_W
@@ -49,6 +50,7 @@ INPUTS: tuple[Input, ...] = (
     Input("reverse_v", "V", 50, 1000, "ISO 16750-2, ISO 7637-2 (from memory)"),
     Input("sleeve_k_per_w", "K/W", 5, 200, "common practice"),
     Input("contact_factor", "×", 1, 3, "common practice"),
+    Input("sleeve_factor", "×", 1, 3, "common practice"),
     Input("coil_ohm", "ohm", 10, 2000, "ISO 7588 kind parts (from memory)"),
 )
 """Every input, in the order it is shown."""
@@ -132,6 +134,7 @@ def assume(load_a: float, system_v: int, overrides: Mapping[str, float]) -> Assu
         "reverse_v": REVERSE_V[system_v],
         "sleeve_k_per_w": SLEEVE_K_PER_W,
         "contact_factor": CONTACT_FACTOR,
+        "sleeve_factor": SLEEVE_FACTOR,
         "coil_ohm": COIL_OHM[system_v],
     }
     found = Assumed(usual, {id: value for id, value in overrides.items() if value != usual.get(id)})

@@ -12,6 +12,7 @@ from electrics.reference.conductor import Conductor
 from electrics.reference.tables import Table, read_table
 
 __all__ = [
+    "SLEEVE_FACTOR",
     "GroundFit",
     "GroundMethod",
     "JointFit",

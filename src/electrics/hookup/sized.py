@@ -150,7 +150,8 @@ def size_lead(
         check_fuse(assumed, option.conductor, next(fitting, None))
     joint = better = None
     if option is not None:
-        joint = fit_joint(joint_methods()[facts.joint], host_wire, option.conductor, place)
+        method, factor = joint_methods()[facts.joint], assumed["sleeve_factor"]
+        joint = fit_joint(method, host_wire, option.conductor, place, sleeve_factor=factor)
         better = better_joint(joint, host_wire, option.conductor, place)
     ground = fit_ground(ground_methods()[facts.ground], place, ground_present_a + assumed["load_a"])
     relay, diode, problem = _parts(assumed, system_v, form)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import permutations
+from itertools import permutations, zip_longest
 
 from django.http import HttpRequest
 
@@ -58,7 +58,7 @@ def hand_sources(view: Overview) -> list[HandSource]:
 
 def hand_leads(plan: HookUpPlan) -> list[tuple[str, str]]:
     """Leads with the keys that connect to them."""
-    return list(zip((lead.lead.id for lead in plan.leads), LEAD_KEYS, strict=False))
+    return list(zip_longest((lead.lead.id for lead in plan.leads), LEAD_KEYS[: len(plan.leads)], fillvalue=""))
 
 
 def connected(view: Overview, request: HttpRequest) -> tuple[dict[str, str], str]:

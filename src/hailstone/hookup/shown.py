@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
+from electrics.circuit.findings import Finding
 from electrics.hookup.corrections import correction_methods
 from electrics.hookup.judge import Judged
 from electrics.hookup.trial import Trial
@@ -118,7 +120,7 @@ def picture(plan: HookUpPlan, lead: ShownLead, state: State, school: School) -> 
         "is_solved": trial is not None,
         "circuit": circuit_view(trial, own, way, state) if trial else None,
         "upsets": [finding_sentence(finding) for finding in trial.upsets] if trial else [],
-        "cure": _cure(trial, school) if trial else "",
+        "cure": cure_sentence(trial.upsets, school) if trial else "",
     }
 
 
@@ -187,9 +189,9 @@ def joint_notes(lead: LeadPlan, school: School) -> list[str]:
     return notes
 
 
-def _cure(trial: Trial, school: School) -> str:
+def cure_sentence(upsets: Iterable[Finding], school: School) -> str:
     """The shop's way of curing lamps that are taken for dead; empty where none are."""
-    if not {"flash_rate", "outage_warning"} & {finding.rule for finding in trial.upsets}:
+    if not {"flash_rate", "outage_warning"} & {finding.rule for finding in upsets}:
         return ""
     method = correction_methods()[school.correction]
     return (

@@ -63,10 +63,11 @@ def size_rows(lead: LeadPlan, host_wire: str) -> list[SizeRow]:
             SizeRow(
                 "Connector and sleeve",
                 f"{joint.connector_colour}, {joint.sleeve_mm:g} mm",
-                "connector for the thicker wire; sleeve at least 1.2 × the joint before shrinking",
+                "connector for the thicker wire; sleeve before shrinking at least "
+                f"{assumed['sleeve_factor']:g} × the joint",
                 f"{host_wire} AWG and {sized.option.conductor.name}",
                 "common practice",
-                False,
+                assumed.is_overridden("sleeve_factor"),
             )
         )
     return rows

@@ -7,8 +7,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from hailstone.hookup.models import the_school
+from hailstone.hookup.shown import cure_sentence
 from hailstone.jobs import queries, services
 from hailstone.jobs.forms import BriefForm
+from hailstone.wording.circuit import finding_sentence
 
 
 def board(request: HttpRequest) -> HttpResponse:
@@ -66,4 +69,11 @@ def remove(request: HttpRequest, job_id: int) -> HttpResponse:
 def correct(request: HttpRequest, job_id: int) -> HttpResponse:
     """What the hook-up upsets, as far as it is computed."""
     view = queries.job_overview(job_id)
-    return render(request, "jobs/correct.html", {"view": view, "layer": "correct"})
+    upsets = [finding_sentence(finding) for finding in view.plan.upsets] if view.plan.is_complete else []
+    context = {
+        "view": view,
+        "layer": "correct",
+        "upsets": upsets,
+        "cure": cure_sentence(view.plan.upsets, the_school()),
+    }
+    return render(request, "jobs/correct.html", context)

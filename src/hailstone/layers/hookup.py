@@ -8,6 +8,7 @@ from functools import cached_property
 from typing import Any
 
 from electrics.build.sheet import CutRun, LeadBuild, Part, cut_list, parts
+from electrics.circuit.findings import Finding
 from electrics.errors import FactError
 from electrics.hookup.accessories import OWN, Accessory, Lead, accessories, own_kind, together
 from electrics.hookup.joints import Keeps, Place
@@ -136,6 +137,17 @@ class HookUpPlan:
         """Every lead's chosen way on the vehicle at once; None while one is open, or there is only one."""
         taken = [(lead.lead, lead.lamps, lead.each_a, lead.chosen) for lead in self.leads if lead.chosen]
         return try_all(self.bench, taken) if len(taken) == len(self.leads) > 1 else None
+
+    @cached_property
+    def upsets(self) -> tuple[Finding, ...]:
+        """What the chosen ways upset on the vehicle's circuit, all of them together."""
+        if self.together is not None:
+            return self.together.upsets
+        found: list[Finding] = []
+        for lead in self.leads:
+            trial = try_way(self.bench, lead.lead, lead.lamps, lead.each_a, lead.chosen) if lead.chosen else None
+            found += trial.upsets if trial else ()
+        return tuple(found)
 
     @property
     def decided_share(self) -> float:

@@ -94,6 +94,8 @@ def _hookup(job: Job, plan: HookUpPlan) -> Layer:
 def _correct(job: Job, plan: HookUpPlan) -> Layer:
     if not plan.is_complete:
         return _layer(job, "correct", "Correct", 0.0, LayerStatus.WAITS, "waits")
+    if plan.upsets:
+        return _layer(job, "correct", "Correct", 0.5, LayerStatus.OPEN, f"{len(plan.upsets)} upset")
     return _layer(job, "correct", "Correct", 1.0, LayerStatus.DONE, "nothing")
 
 

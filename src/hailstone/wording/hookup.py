@@ -65,6 +65,7 @@ INPUT_NAMES = {
     "sleeve_k_per_w": "Rise in its sleeve",
     "contact_factor": "Contact over load",
     "coil_ohm": "Relay coil",
+    "sleeve_factor": "Sleeve over joint",
 }
 """Inputs of the sizes that can be overridden, by id."""
 
@@ -100,7 +101,8 @@ NOTES = {
     "and_not": "The factory feed is opened: seal the unused contact. With the relay at rest 30 is through to 87a.",
     "to_ground": "87, not 87a: continuity test before it is buried.",
     "from_ground": "Fuse within 20 cm of the battery.",
-    "converter": "Needs a supply and a ground of its own; shuts off above its limit until its supply is cycled.",
+    "converter": "Needs a supply and a ground of its own: without the one its lamps are dead, without the other they "
+    "cross-feed at random. Shuts off above 4 to 7 A until its supply is cycled.",
 }
 
 CAUTIONS = {
