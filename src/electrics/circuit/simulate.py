@@ -63,9 +63,8 @@ class Point:
 
     def volts(self, node: str) -> float:
         """Voltage of a node, as a meter on DC shows it [V]; KeyError names a node that is not there."""
-        if node not in self.simulation.network.nodes and node not in self.simulation.network.system.node_names:
-            raise KeyError(node)
-        return float(self.simulation.cases.mean(self.simulation.solution.volts(node))[self.row])
+        place = self.simulation.places[node]
+        return 0.0 if place is None else float(self.simulation.mean_volts[self.row, place])
 
     def amps(self, element: str, branch: str = "") -> float:
         """Current of an element's branch, mean over the pulse [A]; 0 for a part that is open."""
@@ -109,10 +108,28 @@ class Simulation:
 
     def rows_of(self, element: str, branch: str = "") -> list[int]:
         """Indices of the branches of an element with this name; KeyError for an element that is not there."""
-        rows = [n for n in self._by_owner.get(element, []) if self.network.system.branches[n].name == branch]
+        rows = self._rows_by_branch.get((element, branch), [])
         if not rows and element not in {each.name for each in self.network.elements}:
             raise KeyError(element)
         return rows
+
+    @cached_property
+    def _rows_by_branch(self) -> Mapping[tuple[str, str], list[int]]:
+        found: dict[tuple[str, str], list[int]] = {}
+        for n, branch in enumerate(self.network.system.branches):
+            found.setdefault((branch.owner, branch.name), []).append(n)
+        return found
+
+    @cached_property
+    def places(self) -> Mapping[str, int | None]:
+        """Column of every node in `mean_volts`; None for the one that all voltages are against."""
+        names = self.network.system.node_names
+        return dict.fromkeys(self.network.nodes) | {name: n for n, name in enumerate(names)}
+
+    @cached_property
+    def mean_volts(self) -> Array:
+        """Voltage of every node, mean over the pulse, (n_cases, n_nodes) [V]."""
+        return self.cases.mean(self.solution.node_volts)
 
     @cached_property
     def mean_currents(self) -> Array:

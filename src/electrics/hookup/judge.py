@@ -30,7 +30,9 @@ class Judged:
     @property
     def wrong(self) -> tuple[State, ...]:
         """Where it is wrong, by logic or on the circuit."""
-        found = {*self.candidate.wrong, *(self.trial.wrong if self.trial else ())}
+        if self.trial is None or not self.trial.wrong:
+            return self.candidate.wrong
+        found = {*self.candidate.wrong, *self.trial.wrong}
         return tuple(state for state in self.candidate.states if state in found)
 
     @property
