@@ -158,9 +158,10 @@ def _mirrors(who: User) -> None:
 
 
 def _lorry(who: User) -> None:
-    """24 V: licence lamps that glare into the camera are to go out in reverse."""
+    """24 V: licence lamps that glare into the camera go out in reverse, and a lamp switched by ground comes on."""
     vehicle = {"make": "Oxbow", "model": "7", "year": 2009, "market": "", "system_v": 24, "computer": "no"}
     facts = {**vehicle, "supply_v": 25.2, "addition": "licence_cutout", "added_count": 2, "added_each_a": 0.2}
+    facts |= {"also": "ground_switched_lamp"}
     job = begin_job(who, brief("Horse lorry: licence lamps out in reverse", **facts))
     wires = [Wire("1", "BK"), Wire("2", "GY/RD"), Wire("3", "BU/YE")]
     point = add_point(job, Place("left tail lamp", "rear_lamp", "left", wires), who)

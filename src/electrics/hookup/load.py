@@ -119,6 +119,7 @@ def host_load(
     *,
     present_a: float | None = None,
     share: float = CONTINUOUS_SHARE,
+    added_filament_a: float = 0.0,
 ) -> HostLoad:
     """The host circuit with the added load.
 
@@ -140,6 +141,8 @@ def host_load(
         Measured with a clamp, in place of what the bulbs should draw [A].
     share : float
         Of the fuse's rating that may flow for long [-].
+    added_filament_a : float
+        As much of what is added as heats filaments: they start cold too [A].
 
     Returns
     -------
@@ -149,4 +152,4 @@ def host_load(
         raise FactError("host_count", f"{count} factory bulbs cannot be. Expected 0 to 20.")
     if present_a is None:
         present_a = count * bulb.current_a(voltage_v)
-    return HostLoad(present_a, added_a, fuse_a, wire_allowed_a, INRUSH_FACTOR * present_a, share)
+    return HostLoad(present_a, added_a, fuse_a, wire_allowed_a, INRUSH_FACTOR * (present_a + added_filament_a), share)

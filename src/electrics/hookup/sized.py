@@ -88,6 +88,8 @@ class SizedLead:
         Why relay or diode could not be chosen; empty when they were.
     faults : tuple of str
         Rule ids: `no_wire`, `drop`, `no_fuse`, `joint`, `ground`, `part`.
+    nearest : tuple of (str, float) or None
+        With `no_wire`: the way out (`out_m`) or the load (`load_a`) that a wire could be found for.
     """
 
     assumed: Assumed
@@ -100,6 +102,7 @@ class SizedLead:
     diode: DiodeChoice | None
     problem: str
     faults: tuple[str, ...]
+    nearest: tuple[str, float] | None = None
 
     @property
     def fuse(self) -> Fuse | None:
@@ -174,10 +177,13 @@ def size_lead(
         diode,
         problem,
         tuple(rule for rule, is_broken in faults.items() if is_broken),
+        _nearest(facts, assumed, options) if faults["no_wire"] else None,
     )
 
 
-def circuit_load(facts: CircuitFacts, added_a: float, voltage_v: float) -> HostLoad | None:
+def circuit_load(
+    facts: CircuitFacts, added_a: float, voltage_v: float, *, added_filament_a: float = 0.0
+) -> HostLoad | None:
     """A factory circuit with what is added; None while bulbs or fuse are not known."""
     if facts.fuse_a is None or ((facts.count is None or not facts.bulb) and facts.measured_a is None):
         return None
@@ -191,6 +197,7 @@ def circuit_load(facts: CircuitFacts, added_a: float, voltage_v: float) -> HostL
         voltage_v,
         present_a=facts.measured_a,
         share=facts.share,
+        added_filament_a=added_filament_a,
     )
 
 
@@ -208,6 +215,18 @@ def _chosen(options: Sequence[WireOption], size: str) -> WireOption | None:
         return by_size[size]
     right = [option for option in options if option.is_right and option.conductor.area_mm2 >= SHOP_RANGE_MM2]
     return right[0] if right else None
+
+
+def _nearest(facts: RunFacts, assumed: Assumed, options: Sequence[WireOption]) -> tuple[str, float] | None:
+    """What the thickest wire allows: less load, where its fuse is too small, or else a shorter way out."""
+    thickest, load_a = options[-1].conductor, assumed["load_a"]
+    most_a = thickest.largest_fuse_a / assumed["fuse_factor"]
+    if load_a > most_a:
+        return "load_a", most_a
+    per_m = load_a * thickest.ohm_per_m(assumed["hot_c"])
+    back_v = (load_a + facts.shared_a) * thickest.ohm_per_m(assumed["hot_c"]) * (facts.back_m or 0.0)
+    out_m = (assumed.rules.aim_v - back_v) / per_m
+    return ("out_m", out_m) if out_m > 0 else None
 
 
 def _parts(assumed: Assumed, system_v: int, form: Form | None) -> tuple[RelayChoice | None, DiodeChoice | None, str]:

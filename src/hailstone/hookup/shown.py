@@ -10,6 +10,7 @@ from electrics.circuit.findings import Finding
 from electrics.hookup.corrections import correction_methods
 from electrics.hookup.judge import Judged
 from electrics.hookup.trial import Trial
+from electrics.signals import DARK
 from electrics.vocabulary import State
 from hailstone.hookup.circuit_view import circuit_view
 from hailstone.hookup.models import School
@@ -97,7 +98,7 @@ def picture(plan: HookUpPlan, lead: ShownLead, state: State, school: School) -> 
     own = lead.plan
     way = best_way(lead)
     if way is None:
-        return {"table": [], "circuit": None}
+        return {"table": _unconnected(plan, own), "is_unconnected": True, "circuit": None}
     trial = try_way(plan.bench, own.lead, own.lamps, own.each_a, way)
     table = [
         (
@@ -124,6 +125,15 @@ def picture(plan: HookUpPlan, lead: ShownLead, state: State, school: School) -> 
     }
 
 
+def _unconnected(plan: HookUpPlan, lead: LeadPlan) -> list[tuple[object, ...]]:
+    """What is wanted, against a lamp that nothing feeds yet."""
+    wanted = [(each, lead.lead.wanted.signal(each, plan.scenario)) for each in plan.states]
+    return [
+        (str(each), state_name(each), signal_name(wish), signal_name(DARK), wish == DARK, False, "")
+        for each, wish in wanted
+    ]
+
+
 def best_way(lead: ShownLead) -> Way | None:
     """The way that pictures are of: the chosen one, else the best on the circuit."""
     return lead.plan.chosen or next((item.way for item in lead.fitting), None)
@@ -138,6 +148,8 @@ def open_sentence(item: Open, plan: HookUpPlan) -> str:
             detail += f". Here rather: {better.method.name[0].lower() + better.method.name[1:]}"
     elif item.id == "ground":
         detail = listed(wording.GROUND_WARNINGS[rule] for rule in plan.lead(item.lead).sized.ground.warnings)
+    elif item.id == "no_wire" and (nearest := plan.lead(item.lead).sized.nearest):
+        detail = wording.NEAREST[nearest[0]].format(nearest[1])
     text = (wording.MISSING.get(item.id) or wording.FAULTS[item.id]).format(detail=detail)
     if item.function and len(plan.circuits) > 1:
         return f"{function_name(item.function)}: {text[0].lower() + text[1:]}"

@@ -285,12 +285,15 @@ def _circuits(
 ) -> tuple[CircuitPlan, ...]:
     """Every factory circuit that the ways tap, loaded with what they all add to it."""
     added: dict[Function, float] = {}
+    filaments: dict[Function, float] = {}
     for (lead, each_a, *_), way in zip(drafts, shown, strict=True):
         overrides = choice.run_of(lead.id)["overrides"]
         load_a = overrides.get("load_a", each_a * lead.lamps)
         coil_a = running_v(system_v) / overrides.get("coil_ohm", COIL_OHM[system_v])
         for function, amps_a in (way.draws_a(load_a, coil_a) if way else {}).items():
             added[function] = added.get(function, 0.0) + amps_a
+            if way is not None and lead.technology == "filament" and way.lights_from(function):
+                filaments[function] = filaments.get(function, 0.0) + amps_a
     found = []
     for function, added_a in added.items():
         facts = choice.circuit_of(function)
@@ -304,7 +307,8 @@ def _circuits(
             CONTINUOUS_SHARE if percent is None else percent / 100,
         )
         bears_lamp = any(way is not None and way.lights_from(function) for way in shown)
-        load = circuit_load(core, added_a, running_v(system_v))
+        filament_a = filaments.get(function, 0.0)
+        load = circuit_load(core, added_a, running_v(system_v), added_filament_a=filament_a)
         found.append(CircuitPlan(function, facts, added_a, bears_lamp, load))
     return tuple(found)
 

@@ -29,7 +29,8 @@ FAULTS = {
     "fuse_load": "Too much for this circuit's fuse: over 80 % of its rating. Never fit a larger fuse; take the way "
     "with a relay from the battery, or lamps that draw less.",
     "wire_load": "Too much for the factory wire. Use a relay from the battery, or tap nearer to the fuse.",
-    "no_wire": "No size of this kind of wire keeps the drop and the fuse rule. Shorten the run or split the lamps.",
+    "no_wire": "No size of this kind of wire keeps the drop and the fuse rule. Shorten the run or split the "
+    "lamps.{detail}",
     "drop": "This wire loses more than the 0.5 V (on 12 V) that a lamp run may lose. Take a thicker one.",
     "no_fuse": "No standard fuse both carries this load and protects this wire. Take a thicker one.",
     "together": "All leads connected at once, it is wrong in {detail}. Take another way for one of them.",
@@ -37,6 +38,12 @@ FAULTS = {
     "ground": "This ground does not fit here: {detail}.",
     "part": "{detail}",
 }
+
+NEAREST = {
+    "out_m": " Nearest: a way out of {:.1f} m with the thickest.",
+    "load_a": " Nearest: {:.1f} A on one wire, the rest on another.",
+}
+"""The nearest run that a wire can be found for, by what changes."""
 
 JOINT_WARNINGS = {
     "exposed": "not in spray, under the vehicle or on a vibrating part",

@@ -101,3 +101,17 @@ def test_a_clamp_overrules_the_bulbs():
     assert circuit_load(facts, 1.0, 13.5).present_a == pytest.approx(3.93, abs=0.01)
     assert circuit_load(CircuitFacts("P21W", 2, 10.0, 10.0, measured_a=5.1), 1.0, 13.5).present_a == 5.1
     assert circuit_load(CircuitFacts("", None, 10.0, 10.0), 1.0, 13.5) is None
+
+
+def test_a_load_that_no_wire_carries_names_the_nearest_that_one_does():
+    """10 AWG with a 30 A fuse bears 24 A at 1.25 x; 20 A over 4.11 mohm/m hot loses 0.405 V in 4.9 m, by hand."""
+    assert sized(28.0).nearest == ("load_a", pytest.approx(24.0))
+    what, out_m = sized(20.0, out_m=8.0).nearest
+    assert (what, out_m + 0.6) == ("out_m", pytest.approx(4.92, abs=0.05))
+
+
+def test_added_filaments_start_cold_too():
+    """About ten times their running current (common practice)."""
+    facts = CircuitFacts("P21W", 1, 10.0, 10.0)
+    plain, more = (circuit_load(facts, 2.1, 13.5, added_filament_a=amps).inrush_a for amps in (0.0, 2.1))
+    assert more - plain == pytest.approx(21.0)

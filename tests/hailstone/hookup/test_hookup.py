@@ -141,6 +141,9 @@ def test_an_accessory_of_several_leads_takes_a_way_for_each(page, job, settled, 
     assert (
         "Nothing here gives this. Measure on, or open another place." in text
     )  # the right turn is at the other lamp
+    alone = page.get(f"/jobs/{job.id}/hook-up/?lead=right").content.decode()
+    assert "Nothing feeds it yet: it would stay dark." in alone
+    assert alone.count("≠ differs") == 6  # right and hazard, each alone, with park and with brake
     ways = {"way_tail": f"direct:{pin(settled, '2')}", "way_left": f"direct:{pin(settled, '5')}"}
     post(page, job, {**choice, **ways})
     assert HookUp.objects.get().ways == {key.removeprefix("way_"): way for key, way in ways.items()}
@@ -240,8 +243,8 @@ def test_the_demo_shows_the_traps(db):
     own = {way.candidate.form.id: way for way in towed.ways if way.main.point_name == "left tail lamp"}
     assert "pulsed" in own["direct"].candidate.refusals
     assert "pulsed_coil" in own["relay"].candidate.refusals
-    lorry = plans["Horse lorry: licence lamps out in reverse"].leads[0]
-    assert lorry.right[0].candidate.form.id == "and_not"
+    lorry = plans["Horse lorry: licence lamps out in reverse"].leads
+    assert [lead.right[0].candidate.form.id for lead in lorry] == ["and_not", "to_ground"]
     stop = plans["Pancake outfit: extra stop lamp on the box"].leads[0]
     assert stop.right[0].candidate.form.id == "from_ground"
 
