@@ -47,6 +47,8 @@ class Source:
         Reached at the fuse box: nothing is cut or wounded.
     is_computer_fed : bool
         Monitored or driven by a computer.
+    has_flasher : bool
+        What flashes on it comes from a flasher that can be changed, and not from a computer.
     is_own : bool
         No wire of the vehicle is tapped: the battery itself, or a switch of one's own fed from it on a fuse.
     """
@@ -58,6 +60,7 @@ class Source:
     is_computer_fed: bool = False
     is_settled: bool = True
     is_own: bool = False
+    has_flasher: bool = True
 
     @cached_property
     def flashes(self) -> bool:
@@ -226,7 +229,8 @@ class FlasherChange(Form):
         return tuple(replace(flasher, type="fixed") for flasher in flashers)
 
     def refusals(self, sources: Sequence[Source]) -> tuple[str, ...]:
-        by_computer = ("no_flasher",) if sources[0].is_computer_fed else ()
+        source = sources[0]
+        by_computer = ("no_flasher",) if source.is_computer_fed or not source.has_flasher else ()
         return (*super().refusals(sources), *by_computer)
 
 

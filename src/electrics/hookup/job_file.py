@@ -117,6 +117,7 @@ def read_job(text: str) -> HookUpJob:
                     polarity_of(variant),
                     is_at_fuse=bool(entry.get("at_fuse", False)),
                     is_computer_fed=bool(entry.get("computer_fed", False)),
+                    has_flasher=not has_computer,
                 )
             )
     if not sources:

@@ -131,6 +131,7 @@ def find_ways(
                         is_at_fuse=is_at_fuse,
                         is_computer_fed=fed_by == HookUp.FedBy.COMPUTER,
                         is_settled=wire.is_settled,
+                        has_flasher=job.vehicle.computer != Vehicle.Computer.YES,
                     )
                 )
     sources = _once(sources)
@@ -156,7 +157,15 @@ class _Sources:
     @classmethod
     def of(cls, sources: Sequence[Source]) -> _Sources:
         key = tuple(
-            (each.key, each.levels.tobytes(), each.polarity, each.is_at_fuse, each.is_computer_fed, each.is_settled)
+            (
+                each.key,
+                each.levels.tobytes(),
+                each.polarity,
+                each.is_at_fuse,
+                each.is_computer_fed,
+                each.is_settled,
+                each.has_flasher,
+            )
             for each in sources
         )
         return cls(key, tuple(sources))

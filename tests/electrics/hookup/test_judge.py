@@ -18,10 +18,10 @@ REAR = ("tail", "stop", "turn_left", "turn_right", "reverse")
 COMBINED = ("tail", "stop_turn_left", "stop_turn_right", "reverse")
 
 
-def job(functions, arrangement="separate", computer=False, **more):
-    sources = [{"name": f, "function": f, "computer_fed": computer} for f in functions]
+def job(functions, arrangement="separate", *, computer_fed=False, **more):
+    sources = [{"name": f, "function": f, "computer_fed": computer_fed} for f in functions]
     document = {"format": "hailstone-hookup", "version": 1, "arrangement": arrangement, "sources": sources}
-    return read_job(json.dumps({**document, "computer": computer, **more}))
+    return read_job(json.dumps({**document, **more}))
 
 
 def judged(found, lead=0, *, at_least=0):
@@ -155,8 +155,9 @@ def test_a_flasher_misses_one_of_two_bulbs_at_every_system_voltage(system_v):
     assert [upset.rule for upset in trial.upsets] == ["flash_rate"]
 
 
-def test_where_a_computer_flashes_there_is_no_flasher_to_change():
-    found = job(REAR, computer=True, accessory="led_bulbs")
+@pytest.mark.parametrize("fed_by", ["vehicle", "circuit"])
+def test_where_a_computer_flashes_there_is_no_flasher_to_change(fed_by):
+    found = job(REAR, computer_fed=fed_by == "circuit", computer=fed_by == "vehicle", accessory="led_bulbs")
     turn = [lead.id for lead in found.leads].index("left")
     changed = next(each for each in judged(found, turn) if each.candidate.key == "flasher:turn_left")
     assert "no_flasher" in changed.candidate.refusals
