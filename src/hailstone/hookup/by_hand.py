@@ -18,6 +18,7 @@ from hailstone.wording import hookup as wording
 
 SOURCE_KEYS = "qsxcyuijmn"
 """Keys that pick the first ten sources; those of the switch strip stay free."""
+MOST_PICKED = max(len(form.takes) for form in FORMS)
 LEAD_KEYS = ",.-;'/=\\"
 
 REFUSED = (
@@ -72,7 +73,8 @@ def connected(view: Overview, request: HttpRequest) -> tuple[dict[str, str], str
     picked = order + [id for id in ticked if id not in order]
     if not picked:
         return {}, "Pick one wire or two first, then the lead that they are to feed."
-    found = _fitting(lead.ways, picked, request.POST.get("hand_form", ""))
+    form = request.POST.get("hand_form", "")
+    found = _fitting(lead.ways, picked, form) if len(picked) <= MOST_PICKED else None
     return ({WAY + lead_id: found.key}, "") if found else ({}, REFUSED)
 
 

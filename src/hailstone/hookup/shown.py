@@ -100,18 +100,7 @@ def picture(plan: HookUpPlan, lead: ShownLead, state: State, school: School) -> 
     if way is None:
         return {"table": _unconnected(plan, own), "is_unconnected": True, "circuit": None}
     trial = try_way(plan.bench, own.lead, own.lamps, own.each_a, way)
-    table = [
-        (
-            str(each),
-            state_name(each),
-            signal_name(own.lead.wanted.signal(each, plan.scenario)),
-            signal_name(trial.shows[each] if trial else way.candidate.signal(each)),
-            each not in (trial.wrong if trial else way.candidate.wrong),
-            each == state,
-            _rate(trial, each),
-        )
-        for each in plan.states
-    ]
+    table = [_row(plan, own, way, trial, each, is_at=each == state) for each in plan.states]
     controls = tuple(each for each in (*STRIP, *MORE, *OWN) if any(each[0] in s.controls for s in plan.states))
     return {
         "pictured_name": wording.way_name(way.candidate, [place.wire for place in way.wires]),
@@ -119,10 +108,33 @@ def picture(plan: HookUpPlan, lead: ShownLead, state: State, school: School) -> 
         "at": state_name(state),
         "strip": switches(state, controls, all_off=True, within=plan.states),
         "is_solved": trial is not None,
+        "hangs_on_variant": trial is not None and bool(set(way.candidate.wrong) - set(trial.wrong)),
         "circuit": circuit_view(trial, own, way, state) if trial else None,
         "upsets": [finding_sentence(finding) for finding in trial.upsets] if trial else [],
         "cure": cure_sentence(trial.upsets, school) if trial else "",
     }
+
+
+def _row(
+    plan: HookUpPlan, lead: LeadPlan, way: Way, trial: Trial | None, state: State, *, is_at: bool
+) -> tuple[object, ...]:
+    """One state of the truth table: as the circuit shows it, or as logic has it on another variant of the vehicle."""
+    wished, seen = lead.lead.wanted.signal(state, plan.scenario), way.candidate.signal(state)
+    if trial is not None:
+        seen = trial.shows[state]
+    is_wrong = seen != wished
+    if not is_wrong and state in way.candidate.wrong:
+        _, seen, wished = way.candidate.difference(state)
+        is_wrong = True
+    return (
+        str(state),
+        state_name(state),
+        signal_name(wished),
+        signal_name(seen),
+        not is_wrong and state not in (trial.wrong if trial else ()),
+        is_at,
+        _rate(trial, state),
+    )
 
 
 def _unconnected(plan: HookUpPlan, lead: LeadPlan) -> list[tuple[object, ...]]:

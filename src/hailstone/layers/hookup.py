@@ -315,10 +315,13 @@ def _circuits(
 
 def _sharing_a(choice: HookUp, back_m: float | None, lead: Lead, drafts: Sequence[Draft]) -> float:
     """What the other leads that go the same way back send through it [A]."""
+    if back_m is None:
+        return 0.0
+    others = [(other, other_a, choice.run_of(other.id)) for other, other_a, *_ in drafts if other.id != lead.id]
     return sum(
-        other_a * other.lamps
-        for other, other_a, *_ in drafts
-        if other.id != lead.id and back_m is not None and choice.run_of(other.id)["back_m"] == back_m
+        run["overrides"].get("load_a", other_a * other.lamps)
+        for other, other_a, run in others
+        if run["back_m"] == back_m
     )
 
 

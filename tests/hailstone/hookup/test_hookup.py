@@ -283,7 +283,7 @@ def test_by_hand_the_order_of_picking_counts_for_a_form_and_the_best_is_found_wi
         ("direct", ["1"], "These cannot be connected so"),
         ("and", ["3"], "These cannot be connected so"),
         ("weld", ["3"], "These cannot be connected so"),
-        ("", ["2", "3", "4"], "These cannot be connected so"),
+        ("", ["1", "2", "3", "4", "5"], "These cannot be connected so"),
         ("", [], "Pick one wire or two first"),
     ],
 )
@@ -510,3 +510,18 @@ def test_correct_names_what_the_chosen_ways_upset_and_the_shops_cure(client):
         assert ("Flasher flashes 180 times a minute" in text) is is_upset
         assert ("The shop cures this by: flasher change" in text) is is_upset
         assert ("Nothing to correct" in text) is not is_upset
+
+
+def test_what_hangs_on_the_brake_winning_over_the_hazards_is_shown_as_a_difference(client):
+    """From combined to separate: right where the flash wins, blind to the hazards where the brake does."""
+    load_demo()
+    client.force_login(get_user_model().objects.get())
+    job = Job.objects.get(title="Rescue off-roader: LED tail lamps")
+    Job.objects.filter(id=job.id).update(addition="turn_left", added_count=1, added_each_a=0.3)
+    text = client.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    assert "Nearest: converter from combined to separate" in text
+    way = next(way for way in job_overview(job.id).plan.leads[0].ways if way.candidate.form.id == "separate_turn")
+    HookUp.objects.filter(job=job).update(ways={"turn": way.key})
+    text = client.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    assert text.count("≠ differs") == 1
+    assert "measure brake + hazard on this vehicle" in text
