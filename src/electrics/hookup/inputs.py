@@ -6,7 +6,7 @@ An override that contradicts another one, or the load, is refused with the neare
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from electrics.errors import FactError
 from electrics.hookup.joints import SLEEVE_FACTOR
@@ -89,10 +89,6 @@ class Assumed:
             fuse_factor=self["fuse_factor"],
             fuse_a=self.overrides.get("fuse_a"),
         )
-
-    def without(self, *ids: str) -> Assumed:
-        """The same with some overrides taken back."""
-        return replace(self, overrides={id: value for id, value in self.overrides.items() if id not in ids})
 
 
 def assume(load_a: float, system_v: int, overrides: Mapping[str, float]) -> Assumed:
