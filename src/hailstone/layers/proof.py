@@ -10,7 +10,7 @@ from electrics.identify.belief import WORLDS
 from electrics.prove.sheet import Line, Outcome, Sheet, SheetVerdict, make_sheet
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
-from hailstone.layers.hookup import HookUpPlan
+from hailstone.layers.hookup import HookUpPlan, LeadPlan
 from hailstone.prove.models import Result, Signature
 
 
@@ -85,14 +85,24 @@ def _signature(job: Job) -> Signature | None:
 
 def _fingerprint(job: Job, plan: HookUpPlan, expected: Mapping[str, str], results: Mapping[str, Result]) -> str:
     """Everything a signature vouches for, as one digest: tap, load, wire, fuse, every line and what was seen."""
-    parts = [job.addition, job.also]
-    for each in plan.leads:
-        option, fuse = each.sized.option, each.sized.fuse
-        parts += [each.chosen.key if each.chosen else "", f"{each.sized.assumed['load_a']:g}"]
-        parts += [option.conductor.name if option else "", f"{fuse.rating_a:g}" if fuse else ""]
-        parts += [f"{id}={value:g}" for id, value in sorted(each.sized.assumed.overrides.items())]
+    first, *others = plan.leads
+    keys = [each.chosen.key if each.chosen else "" for each in plan.leads]
+    parts = [job.addition, f"{first.sized.assumed['load_a']:g}", *keys, *_sizes(first)]
     parts += [f"{item.id}:{item.lead}:{item.function or ''}" for item in (*plan.missing, *plan.faults)]
     parts.append(plan.overridden)
     parts += [f"{key}={asked}" for key, asked in sorted(expected.items())]
     parts += [f"{key}:{r.outcome}:{r.reading}:{r.note}" for key, r in sorted(results.items())]
+    # what came later stands at the end, and only where it is: earlier signatures keep their digest
+    parts += [job.also] if job.also else []
+    for each in others:
+        parts += [f"{each.sized.assumed['load_a']:g}", *_sizes(each)]
+    for each in plan.leads:
+        set_by_hand = {id: value for id, value in each.sized.assumed.overrides.items() if id != "load_a"}
+        parts += [f"{each.lead.id}:{id}={value:g}" for id, value in sorted(set_by_hand.items())]
     return hashlib.sha256("\n".join(parts).encode()).hexdigest()
+
+
+def _sizes(lead: LeadPlan) -> list[str]:
+    """Wire and fuse of a lead."""
+    option, fuse = lead.sized.option, lead.sized.fuse
+    return [option.conductor.name if option else "", f"{fuse.rating_a:g}" if fuse else ""]

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import hashlib
+
 import pytest
 
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.queries import job_overview
+from hailstone.layers.proof import expectation
 from hailstone.prove.models import BuildTick, Result, Signature
 
 pytestmark = pytest.mark.django_db
@@ -143,3 +146,14 @@ def test_the_sheet_opens_where_no_fuse_protects_the_wire(page, job, hooked_up, c
     assert "No standard fuse both carries this load and protects this wire." in text
     assert "loses more than the 0.5 V" not in text
     assert "22 AWG" in sheet_text(page, job)
+
+
+def test_a_signature_put_by_an_earlier_version_still_stands(hooked_up):
+    """The digest as it was made when there was one run a job: what was added to it since stands at its end."""
+    view = job_overview(hooked_up.id)
+    lead = view.plan.leads[0]
+    parts = ["reverse_lamps", "2.4", lead.chosen.key, "18 AWG", "3", ""]
+    parts += [
+        f"{key}={asked}" for key, asked in sorted((line.key, expectation(line)) for line in view.proof.sheet.lines)
+    ]
+    assert view.proof.fingerprint == hashlib.sha256("\n".join(parts).encode()).hexdigest()
