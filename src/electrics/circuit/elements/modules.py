@@ -102,21 +102,26 @@ class ComputerOutput(Element):
         b.rule(TripRule(self.name, trip, (guarded,), self.trip_above_a))
 
 
-@element(
-    "converter", ("supply", "31", "left_out", "right_out"), ("left_in", "right_in", "stop_in", "tail_in", "tail_out")
-)
 @dataclass(frozen=True, kw_only=True)
-class Converter(Element):
-    """A stop-and-turn converter with a supply and a ground of its own: combined outputs from separate inputs.
-
-    A turn input that flashes takes its output; otherwise the output follows the brake. Above `limit_a` the
-    module shuts off until its supply is cycled. Its inputs bear pulses: the high part counts.
-    """
+class Module(Element):
+    """What has a supply and a ground of its own, and shuts off above `limit_a` [A] until its supply is cycled."""
 
     limit_a: float = 6.0
 
     def check(self) -> None:
         self.positive("limit_a")
+
+
+@element(
+    "converter", ("supply", "31", "left_out", "right_out"), ("left_in", "right_in", "stop_in", "tail_in", "tail_out")
+)
+@dataclass(frozen=True, kw_only=True)
+class Converter(Module):
+    """A stop-and-turn converter with a supply and a ground of its own: combined outputs from separate inputs.
+
+    A turn input that flashes takes its output; otherwise the output follows the brake. Above `limit_a` the
+    module shuts off until its supply is cycled. Its inputs bear pulses: the high part counts.
+    """
 
     def build(self, b: Builder) -> None:
         _build_module(
@@ -134,17 +139,12 @@ class Converter(Element):
 
 @element("separator", ("supply", "31"), ("left_in", "right_in", "left_out", "right_out", "stop_out"))
 @dataclass(frozen=True, kw_only=True)
-class Separator(Element):
+class Separator(Module):
     """The converter the other way: separate turn and stop outputs from combined inputs.
 
     What flashes is a turn signal, what burns steady on either side is the brake; so while both sides flash
     it cannot know of the brake (common practice).
     """
-
-    limit_a: float = 6.0
-
-    def check(self) -> None:
-        self.positive("limit_a")
 
     def build(self, b: Builder) -> None:
         _build_module(
