@@ -190,14 +190,11 @@ class DiodeOr(Form):
         )
 
 
-class Joined(Form):
+class Joined(DiodeOr):
     """Two circuits tied together: each feeds the other's lamps too. What people do without thinking."""
 
-    id, takes, loads, is_symmetric = "joined", (P, P), ("lamp", "lamp"), True
-
-    def got(self, sources: Sequence[Levels]) -> Levels:
-        first, second = sources
-        return np.where((first == ON) | (second == ON), ON, np.maximum(first, second)).astype(np.int8)
+    id, parts = "joined", 0
+    brings = MappingProxyType({})
 
     def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
         return tuple(
@@ -209,20 +206,14 @@ class Joined(Form):
         return (*super().refusals(sources), "back_feed")
 
 
-class FlasherChange(Form):
+class FlasherChange(Direct):
     """The lamp straight on a circuit that flashes, and the flasher changed for one that needs no load."""
 
-    id, takes, loads, parts = "flasher", (P,), ("lamp",), 1
+    id, parts = "flasher", 1
     brings = MappingProxyType({"flasher": 1})
-
-    def got(self, sources: Sequence[Levels]) -> Levels:
-        return sources[0]
 
     def fits(self, sources: Sequence[Source]) -> bool:
         return sources[0].flashes
-
-    def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
-        return (Wire(name=f"{name} run", nodes={"from": nodes[0], "to": out}, length_m=RUN_M),)
 
     def changes(self, network: Network) -> tuple[Element, ...]:
         flashers = (element for element in network.elements if isinstance(element, Flasher))

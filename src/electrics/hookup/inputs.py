@@ -5,7 +5,7 @@ An override that contradicts another one, or the load, is refused with the neare
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from electrics.errors import FactError
@@ -154,7 +154,7 @@ def assume(load_a: float, system_v: int, overrides: Mapping[str, float]) -> Assu
     return found
 
 
-def check_fuse(assumed: Assumed, conductor: Conductor, thicker: Conductor | None) -> None:
+def check_fuse(assumed: Assumed, conductor: Conductor, sizes: Iterable[Conductor]) -> None:
     """Refuse a fuse and a wire, both set by hand, of which one does not protect the other.
 
     Parameters
@@ -162,8 +162,8 @@ def check_fuse(assumed: Assumed, conductor: Conductor, thicker: Conductor | None
     assumed : Assumed
     conductor : Conductor
         The size that was picked.
-    thicker : Conductor or None
-        The thinnest size of the same kind that the fuse does protect.
+    sizes : iterable of Conductor
+        All sizes of the same kind, thinnest first.
 
     Raises
     ------
@@ -173,6 +173,7 @@ def check_fuse(assumed: Assumed, conductor: Conductor, thicker: Conductor | None
     fuse_a = assumed.overrides.get("fuse_a")
     if fuse_a is None or fuse_a <= conductor.largest_fuse_a:
         return
+    thicker = next((each for each in sizes if each.largest_fuse_a >= fuse_a), None)
     wire = f", or {thicker.name}" if thicker else ""
     raise FactError(
         "fuse_a",

@@ -122,6 +122,7 @@ class GroundMethod:
     good_for: str
     against: str
     on_body: bool
+    by_lamp_wire: bool
 
 
 @dataclass(frozen=True)
@@ -146,9 +147,14 @@ def ground_methods() -> Table[GroundMethod]:
     """The schools of grounding."""
     return read_table(
         "ground_methods",
-        ("method", "name", "good_for", "against", "on_body"),
+        ("method", "name", "good_for", "against", "on_body", "by_lamp_wire"),
         lambda row: GroundMethod(
-            row["method"], row["name"], row["good_for"], row["against"], row["on_body"] == "yes"
+            row["method"],
+            row["name"],
+            row["good_for"],
+            row["against"],
+            row["on_body"] == "yes",
+            row["by_lamp_wire"] == "yes",
         ),
     )
 

@@ -84,10 +84,6 @@ class RunRules:
     fuse_factor: float = FUSE_FACTOR
     fuse_a: float | None = None
 
-    @property
-    def fuse_a_or_0(self) -> float:
-        return self.fuse_a or 0.0
-
 
 @dataclass(frozen=True)
 class WireOption:

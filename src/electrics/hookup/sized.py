@@ -149,8 +149,7 @@ def size_lead(
     options = _options(facts, assumed)
     option = _chosen(options, facts.size)
     if option is not None and facts.size:
-        fitting = (each.conductor for each in options if each.conductor.largest_fuse_a >= assumed.rules.fuse_a_or_0)
-        check_fuse(assumed, option.conductor, next(fitting, None))
+        check_fuse(assumed, option.conductor, (each.conductor for each in options))
     joint = better = None
     if option is not None:
         method, factor = joint_methods()[facts.joint], assumed["sleeve_factor"]

@@ -170,7 +170,7 @@ def try_out(
     """
     one = Attachment(form, lead, tuple(nodes), count, each_a or lead.each_a)
     found = try_together([one], factory, scenario, states=states)
-    return Trial(found.simulation, found.shows[0], found.wrong[0], found.upsets, _attach(one, ADDED, factory).nodes)
+    return Trial(found.simulation, found.shows[0], found.wrong[0], found.upsets, found.nodes[0])
 
 
 @dataclass(frozen=True)
@@ -186,12 +186,16 @@ class Attachment:
 
 @dataclass(frozen=True)
 class Together:
-    """What several leads do on the vehicle at once: what each shows, where it is wrong, and what they upset."""
+    """What several leads do on the vehicle at once: what each shows, where it is wrong, and what they upset.
+
+    `nodes` are where the sources of each are, as in a `Trial`.
+    """
 
     simulation: Simulation
     shows: tuple[Mapping[State, Signal], ...]
     wrong: tuple[tuple[State, ...], ...]
     upsets: tuple[Finding, ...]
+    nodes: tuple[tuple[str, ...], ...]
 
 
 def try_together(
@@ -238,7 +242,7 @@ def try_together(
             bad.update(state for state in states if _shown(held, state, name) not in (seen[state], wish[state]))
         upsets += _held(simulation, held, relays, states)
     in_order = [tuple(state for state in states if state in bad) for bad in wrong]
-    return Together(simulation, tuple(shows), tuple(in_order), upsets)
+    return Together(simulation, tuple(shows), tuple(in_order), upsets, tuple(each.nodes for each in attached))
 
 
 def _held(
@@ -274,8 +278,7 @@ def _attach(each: Attachment, name: str, factory: FactoryCircuit) -> _Attached:
     own = [own_feed(node, f"{name} {n}") if node.startswith("@") else ((), node) for n, node in enumerate(each.nodes)]
     nodes = tuple(node for _, node in own)
     parts = tuple(part for feed, _ in own for part in feed) + each.form.build(name, nodes, out)
-    if factory.vehicle.system_v != 12:
-        parts = tuple(_scaled(part, scale) for part in parts)
+    parts = tuple(part.scaled(scale) if isinstance(part, Relay) else part for part in parts)
     lamps = tuple(_lamps(each, name, out, scale))
     return _Attached(parts + lamps, nodes, _replaced(factory, each.nodes, places_of(each.lead)))
 
@@ -292,20 +295,6 @@ def _replaced(factory: FactoryCircuit, nodes: Sequence[str], places: Sequence[st
         element.name
         for element in factory.network.elements
         if isinstance(element, (Lamp, Led)) and not pins.isdisjoint(element.nodes.values())
-    )
-
-
-def _scaled(part: Element, scale: float) -> Element:
-    """A relay for another system voltage: coil and thresholds in proportion."""
-    if not isinstance(part, Relay):
-        return part
-    return Relay(
-        name=part.name,
-        nodes=part.nodes,
-        coil_ohm=part.coil_ohm * scale**2,
-        pull_in_v=part.pull_in_v * scale,
-        drop_out_v=part.drop_out_v * scale,
-        suppression=part.suppression,
     )
 
 

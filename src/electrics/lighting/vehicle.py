@@ -296,14 +296,7 @@ class _Loom:
         )
         if by_ground:
             nodes = {"86": out, "85": "gnd", "30": "gnd", "87": node}
-            relay = Relay(
-                name=f"{name} sink",
-                nodes=nodes,
-                coil_ohm=85.0 * self.scale**2,
-                pull_in_v=8.0 * self.scale,
-                drop_out_v=1.2 * self.scale,
-            )
-            self.add(relay)
+            self.add(Relay(name=f"{name} sink", nodes=nodes).scaled(self.scale))
         self.light(f"{name} lamp", *((supply, node) if by_ground else (node, "gnd")), MAIN)
         self.spots[f"extra: {function}"] = Spot(node, function, variant)
 

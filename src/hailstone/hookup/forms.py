@@ -10,7 +10,7 @@ from django import forms
 from electrics.errors import FactError
 from electrics.hookup.corrections import correction_methods
 from electrics.hookup.inputs import INPUTS, assume, check_fuse
-from electrics.hookup.joints import joint_methods
+from electrics.hookup.joints import ground_methods, joint_methods
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductors
 from electrics.reference.fuses import fuses
@@ -27,6 +27,7 @@ STANDARDS = [
 ]
 
 
+GROUNDS = [(method.id, method.name) for method in ground_methods()]
 AWG = [(wire.size, wire.name) for wire in conductors(WireStandard.AWG)]
 SUFFIXES = ("", "_2")
 """What the fields of the first and the second tapped circuit end with."""
@@ -42,7 +43,7 @@ class HookUpForm(forms.Form):
     keeps = forms.ChoiceField(label="It stays", choices=HookUp.Stays)
     out_m = DecimalComma(label="Way out", unit="m", required=False, min_value=0.05, max_value=60)
     back_m = DecimalComma(label="Way back", unit="m", required=False, min_value=0, max_value=60)
-    ground = forms.ChoiceField(label="Ground", choices=HookUp.Ground)
+    ground = forms.ChoiceField(label="Ground", choices=GROUNDS)
     ground_wire = forms.ChoiceField(label="The lamp's ground wire")
     wire_standard = forms.ChoiceField(label="Wire sold as", choices=STANDARDS)
     wire_size = forms.ChoiceField(label="Size", required=False)
@@ -92,8 +93,7 @@ class HookUpForm(forms.Form):
             found = assume(assumed.usual["load_a"], self.choice.job.vehicle.system_v, overrides)
             picked = next((wire for wire in self.conductors if wire.size == facts.get("wire_size")), None)
             if picked is not None:
-                bearing = (w for w in self.conductors if w.largest_fuse_a >= found.rules.fuse_a_or_0)
-                check_fuse(found, picked, next(bearing, None))
+                check_fuse(found, picked, self.conductors)
         except FactError as error:
             self.add_error(IN + error.field, str(error))
         if not any(name.startswith(IN) for name in self.errors):
@@ -151,7 +151,7 @@ class SchoolForm(forms.Form):
     """The shop's ways of joining, grounding and buying wire."""
 
     joint = forms.ChoiceField(label="Joint")
-    ground = forms.ChoiceField(label="Ground", choices=HookUp.Ground)
+    ground = forms.ChoiceField(label="Ground", choices=GROUNDS)
     wire_standard = forms.ChoiceField(label="Wire sold as", choices=STANDARDS)
     correction = forms.ChoiceField(label="Fast flash and warnings")
 

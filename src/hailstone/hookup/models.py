@@ -43,12 +43,6 @@ class HookUp(models.Model):
         PLAIN = "plain", "A plain switch or relay"
         COMPUTER = "computer", "A computer (monitored or pulsed)"
 
-    class Ground(models.TextChoices):
-        WIRE = "wire", "Own wire back to a factory ground stud"
-        BODY = "body", "Body screw beside the lamp, bare metal"
-        LAMP = "lamp", "The factory lamp's ground wire"
-        WELD = "weld", "Welded stud"
-
     class Stays(models.TextChoices):
         FOR_GOOD = str(Keeps.FOR_GOOD), "For good"
         SINGLE_USE = str(Keeps.SINGLE_USE), "For one use, then off again"
@@ -64,7 +58,7 @@ class HookUp(models.Model):
     keeps = models.CharField(max_length=10, choices=Stays, default=Stays.FOR_GOOD)
     out_m = models.FloatField(null=True, blank=True)
     back_m = models.FloatField(null=True, blank=True)
-    ground = models.CharField(max_length=5, choices=Ground, default=Ground.WIRE)
+    ground = models.CharField(max_length=5, default="wire")
     ground_wire = models.CharField(max_length=4, default="18")
     wire_standard = models.CharField(max_length=8, default="awg")
     wire_size = models.CharField(max_length=6, blank=True)
@@ -95,7 +89,7 @@ class School(models.Model):
     """How this shop joins, grounds and cures, unless a job says otherwise. There is one."""
 
     joint = models.CharField(max_length=20, default="crimp_butt")
-    ground = models.CharField(max_length=5, choices=HookUp.Ground, default=HookUp.Ground.WIRE)
+    ground = models.CharField(max_length=5, default="wire")
     wire_standard = models.CharField(max_length=8, default="awg")
     correction = models.CharField(max_length=10, default="flasher")
 

@@ -11,7 +11,7 @@ from electrics.build.sheet import CutRun, LeadBuild, Part, cut_list, parts
 from electrics.circuit.findings import Finding
 from electrics.errors import FactError
 from electrics.hookup.accessories import OWN, Accessory, Lead, accessories, own_kind, together
-from electrics.hookup.joints import Keeps, Place
+from electrics.hookup.joints import Keeps, Place, ground_methods
 from electrics.hookup.load import CONTINUOUS_SHARE, HostLoad, check_load_a, running_v
 from electrics.hookup.sized import CircuitFacts, RunFacts, SizedLead, circuit_load, size_lead
 from electrics.hookup.sizing import COIL_OHM
@@ -337,7 +337,7 @@ def _sized(
 ) -> SizedLead:
     host = next((each for each in circuits if way and each.function is way.host.wire.function), None)
     facts = choice.circuit_of(way.host.wire.function if way else "")
-    on_lamp_ground = run["ground"] == HookUp.Ground.LAMP
+    on_lamp_ground = ground_methods()[run["ground"]].by_lamp_wire
     place = Place(
         is_exposed=run["is_exposed"],
         is_monitored=facts["fed_by"] == HookUp.FedBy.COMPUTER,

@@ -11,7 +11,7 @@ from electrics.hookup.forms import FORMS
 from electrics.hookup.inputs import INPUTS, assume, check_fuse
 from electrics.hookup.joints import Place
 from electrics.hookup.sized import CircuitFacts, RunFacts, circuit_load, size_lead
-from electrics.reference.conductor import WireStandard, conductor
+from electrics.reference.conductor import WireStandard, conductor, conductors
 
 AWG18 = conductor(WireStandard.AWG, "18")
 BY_ID = {form.id: form for form in FORMS}
@@ -50,7 +50,7 @@ def test_an_unknown_input_is_refused():
 
 def test_a_fuse_that_the_wire_does_not_bear_names_both_ways_out():
     with pytest.raises(FactError, match="Nearest: 10 A, or 14 AWG"):
-        check_fuse(assume(2.0, 12, {"fuse_a": 20.0}), AWG18, conductor(WireStandard.AWG, "14"))
+        check_fuse(assume(2.0, 12, {"fuse_a": 20.0}), AWG18, conductors(WireStandard.AWG))
 
 
 def test_a_picked_fuse_takes_the_wire_that_it_protects():

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -103,6 +103,11 @@ class Relay(Element):
             raise CircuitError(self.name, "", "drop_out_v is not below pull_in_v.")
         if self.suppression not in ("none", "diode", "resistor"):
             raise CircuitError(self.name, "", f"suppression is {self.suppression}. Expected none, diode or resistor.")
+
+    def scaled(self, scale: float) -> Relay:
+        """The same relay for another system voltage: coil and thresholds in proportion to `scale`, 1 for 12 V [-]."""
+        coil_ohm, pull_in_v, drop_out_v = self.coil_ohm * scale**2, self.pull_in_v * scale, self.drop_out_v * scale
+        return replace(self, coil_ohm=coil_ohm, pull_in_v=pull_in_v, drop_out_v=drop_out_v)
 
     def build(self, b: Builder) -> None:
         plus, minus = self.at("86"), self.at("85")

@@ -2,12 +2,6 @@ from django.db import migrations, models
 
 CIRCUIT = ("fed_by", "host_bulb", "host_count", "host_fuse_a", "host_wire")
 OVERRIDES = {"load_override_a": "load_a", "hot_override_c": "hot_c"}
-GROUNDS = [
-    ("wire", "Own wire back to a factory ground stud"),
-    ("body", "Body screw beside the lamp, bare metal"),
-    ("lamp", "The factory lamp's ground wire"),
-    ("weld", "Welded stud"),
-]
 
 
 def to_circuits(apps, schema_editor):
@@ -48,7 +42,7 @@ class Migration(migrations.Migration):
             migrations.AlterField(
                 model_name=model,
                 name="ground",
-                field=models.CharField(choices=GROUNDS, default="wire", max_length=5),
+                field=models.CharField(default="wire", max_length=5),
             )
             for model in ("hookup", "school")
         ),
