@@ -15,6 +15,7 @@ from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function
 
 __all__ = [
     "DARK",
+    "DROPS",
     "FLASHING",
     "GROUND_SWITCHED",
     "LIT",
@@ -66,14 +67,24 @@ BUS = Signal(Level.BUS, Level.BUS)
 
 @dataclass(frozen=True)
 class Scenario:
-    """What all wires of one vehicle share: the arrangement and, for combined, who wins."""
+    """What all wires of one vehicle share: the arrangement and, for combined, who wins.
+
+    Attributes
+    ----------
+    drl : str
+        How the daytime lamps of this vehicle burn, where it is known: a variant as without dropping while turning.
+    """
 
     arrangement: Arrangement
     brake_with_hazard: BrakeWithHazard = BrakeWithHazard.FLASH_WINS
+    drl: str = ""
 
 
 GROUND_SWITCHED = "ground_switched"
 """The variant of a lamp that has battery voltage always and whose wire here is pulled to ground when on."""
+
+DROPS = "drops_"
+"""What the variant of a daytime lamp that goes out while its side flashes is called by, before that side."""
 
 _GROUND_SWITCHED_SHARE = 0.02
 """Motorcycles, older makes, doors: few of all lamps (estimate)."""
@@ -101,7 +112,15 @@ _FEED_VARIANTS: dict[Function, tuple[tuple[str, float], ...]] = {
 """Lamp circuits that are switched in the feed, or now and then in the ground."""
 
 _VARIANTS: dict[Function, tuple[tuple[str, float], ...]] = {
-    Function.DRL: (("key", 0.4), ("key_dims", 0.3), ("engine", 0.2), ("engine_dims", 0.1)),
+    Function.DRL: (
+        *(("key", 0.36), ("key_dims", 0.27), ("engine", 0.18), ("engine_dims", 0.09)),
+        *(
+            ("key_drops_left", 0.03),
+            ("key_drops_right", 0.03),
+            ("engine_drops_left", 0.02),
+            ("engine_drops_right", 0.02),
+        ),
+    ),
     Function.DATA: (("fast", 0.6), ("single", 0.25), ("slow_high", 0.075), ("slow_low", 0.075)),
     Function.DEAD_FEED: (("main", 0.7), ("small", 0.3)),
     Function.MARKER_BETWEEN: (("left", 0.5), ("right", 0.5)),
@@ -145,9 +164,9 @@ def signal(function: Function, state: State, scenario: Scenario, variant: str = 
         `ground`, `spare` and `dead_feed` carry nothing: `DARK`.
     state : State
     scenario : Scenario
-        Only combined lamps depend on it, and only on `brake_with_hazard`.
+        Combined lamps depend on its `brake_with_hazard`.
     variant : str
-        One of `variants(function)`; empty for the most common one.
+        One of `variants(function)`; empty for the vehicle's own where the scenario says it, else the most common one.
 
     Returns
     -------
@@ -160,7 +179,8 @@ def signal(function: Function, state: State, scenario: Scenario, variant: str = 
     of its lamp: on is the wire at ground. The signal of `marker_between` is its lamp's as well: it has no
     ground of its own, so it goes dark while the turn lamp that it returns through is lit.
     """
-    return _RULES[function](state, scenario, variant or variants(function)[0][0])
+    known = scenario.drl if function is Function.DRL else ""
+    return _RULES[function](state, scenario, variant or known or variants(function)[0][0])
 
 
 Rule = Callable[[State, Scenario, str], Signal]
@@ -203,12 +223,14 @@ def _tail(state: State, scenario: Scenario, variant: str) -> Signal:
 
 
 def _drl(state: State, scenario: Scenario, variant: str) -> Signal:
-    trigger, _, dims = variant.partition("_")
+    trigger, _, habit = variant.partition("_")
     if not state.on(Control(trigger)):
         return DARK
     if state.on(Control.PARK):
-        return PARTLY if dims else DARK
-    return LIT
+        return PARTLY if habit == "dims" else DARK
+    side = habit.removeprefix(DROPS)
+    drops = side != habit and state.on(Control(side), Control.HAZARD)
+    return DARK if drops else LIT
 
 
 def _low_beam(state: State, scenario: Scenario, variant: str) -> Signal:

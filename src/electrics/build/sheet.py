@@ -182,12 +182,14 @@ ONCE = frozenset({"flasher"})
 
 _ORDER = (
     "lamp",
+    "self_switching_bulb",
     "switch",
     "wire",
     "fuse",
     "fuse_holder",
     "relay",
     "relay_socket",
+    "timed_relay",
     "diode",
     "converter",
     "separator",

@@ -30,6 +30,8 @@ class Lead:
         How many lamps hang on it [-].
     replaces : tuple of str
         Places of the vehicle (`rear left`) whose factory lamps on the tapped circuits are taken out for it.
+    switches_itself : bool
+        A bulb for it can be had that turns its steady light off while it flashes.
     """
 
     id: str
@@ -39,6 +41,7 @@ class Lead:
     each_a: float
     lamps: int = 1
     replaces: tuple[str, ...] = ()
+    switches_itself: bool = False
 
 
 @dataclass(frozen=True)
@@ -53,7 +56,7 @@ class Accessory:
         The part that carries it comes off, moves, is in spray.
     caution : str
         Id of what to watch for.
-    replaces : tuple of str
+    replaces, switches_itself
         As of its leads.
     """
 
@@ -67,6 +70,7 @@ class Accessory:
     caution: str
     own: tuple[Lead, ...] = ()
     replaces: tuple[str, ...] = ()
+    switches_itself: bool = False
 
     @property
     def leads(self) -> tuple[Lead, ...]:
@@ -179,7 +183,18 @@ def accessories() -> Table[Accessory]:
     """Every kind, by id."""
     return read_table(
         "accessories",
-        ("accessory", "name", "lamp", "count", "removable", "swinging", "wet", "replaces", "caution"),
+        (
+            "accessory",
+            "name",
+            "lamp",
+            "count",
+            "removable",
+            "swinging",
+            "wet",
+            "replaces",
+            "switches_itself",
+            "caution",
+        ),
         lambda row: Accessory(
             row["accessory"],
             row["name"],
@@ -190,6 +205,7 @@ def accessories() -> Table[Accessory]:
             row["wet"] == "yes",
             row["caution"],
             replaces=tuple(filter(None, row["replaces"].split(";"))),
+            switches_itself=row["switches_itself"] == "yes",
         ),
     )
 
@@ -209,6 +225,7 @@ def _leads() -> tuple[tuple[str, Lead], ...]:
                 float(row["each_a"]),
                 int(row["lamps"]),
                 accessories()[row["accessory"]].replaces,
+                accessories()[row["accessory"]].switches_itself,
             ),
         ),
     )

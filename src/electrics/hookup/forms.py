@@ -16,8 +16,20 @@ from typing import ClassVar
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.circuit.elements import Converter, Diode, Element, Flasher, Fuse, Relay, Separator, Switch, Wire
+from electrics.circuit.elements import (
+    Converter,
+    Diode,
+    Element,
+    Flasher,
+    Fuse,
+    Relay,
+    Separator,
+    Switch,
+    TimedRelay,
+    Wire,
+)
 from electrics.circuit.network import Network
+from electrics.hookup.accessories import Lead
 from electrics.signals import Level
 from electrics.vocabulary import Control, Polarity, State
 
@@ -29,6 +41,8 @@ CODES = {level: code for code, level in enumerate(Level)}
 OFF, PART, ON, VARYING, BUS = (CODES[level] for level in (Level.OFF, Level.PART, Level.ON, Level.VARYING, Level.BUS))
 
 
+SELF_SWITCHING_A = 0.4
+"""A bulb that turns its steady light off while it flashes is an LED bulb of about this [A] (common practice)."""
 RUN_M = 3.0
 """Length of an added run where none was measured yet [m]."""
 
@@ -122,6 +136,8 @@ class Form(ABC):
     loads: ClassVar[tuple[str, ...]]
     """What each source bears: `lamp`, `coil` or `sense`."""
     is_symmetric: ClassVar[bool] = False
+    led_a: ClassVar[float] = 0.0
+    """Current of the LED lamp that it puts in the place of the lead's own [A]; 0 where that stays."""
 
     @abstractmethod
     def got(self, sources: Sequence[Levels]) -> Levels:
@@ -133,6 +149,10 @@ class Form(ABC):
 
     def fits(self, sources: Sequence[Source]) -> bool:
         """Whether this form makes sense on these sources at all."""
+        return True
+
+    def suits(self, lead: Lead) -> bool:
+        """Whether this form can be had for a lead at all."""
         return True
 
     def changes(self, network: Network) -> tuple[Element, ...]:
@@ -287,6 +307,42 @@ class RelayAndNot(Form):
         return (_relay(name, coil=nodes[0], common=nodes[1], make=f"{name}_sealed", rest=out),)
 
 
+class HeldOpen(Form):
+    """A circuit that flashes over a steady one: the second through a contact held open while the first is active.
+
+    A diode each keeps the two apart; the contact spans the dark of each flash, where the steady one would show.
+    """
+
+    id, takes, loads, parts, cuts = "held_open", (P, P), ("lamp", "lamp"), 4, 1
+    brings = MappingProxyType({"timed_relay": 1, "diode": 2})
+
+    def got(self, sources: Sequence[Levels]) -> Levels:
+        front, back = sources
+        active = (front != OFF).any(axis=-1, keepdims=True)
+        return np.where(active, front, back).astype(np.int8)
+
+    def fits(self, sources: Sequence[Source]) -> bool:
+        return sources[0].flashes and not sources[1].flashes and not sources[1].is_own
+
+    def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
+        front, back = nodes
+        held = f"{name}_held"
+        return (
+            TimedRelay(name=f"{name} relay", nodes={"30": back, "87a": held, "trigger": front, "31": "gnd"}),
+            *DiodeOr().build(name, (front, held), out),
+        )
+
+
+class SelfSwitching(HeldOpen):
+    """A bulb that does the same inside: it goes dark for its steady feed while the other flashes."""
+
+    id, parts, cuts, led_a = "self_switching", 1, 0, SELF_SWITCHING_A
+    brings = MappingProxyType({"self_switching_bulb": 1})
+
+    def suits(self, lead: Lead) -> bool:
+        return lead.switches_itself
+
+
 class ToGround(Form):
     """A ground switched by a relay: 30 to ground, 87 to the lamp, the coil on the circuit."""
 
@@ -390,6 +446,8 @@ FORMS: tuple[Form, ...] = (
     RelayOr(),
     RelayAnd(),
     RelayAndNot(),
+    SelfSwitching(),
+    HeldOpen(),
     ToGround(),
     DirectGround(),
     FromGround(),

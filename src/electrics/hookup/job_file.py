@@ -10,7 +10,7 @@ from electrics.errors import FactError
 from electrics.hookup.accessories import Lead, accessories, own_lead
 from electrics.hookup.forms import Source, own_sources
 from electrics.hookup.judge import Judged, judge
-from electrics.hookup.search import Candidate, scenarios_of, search, source_levels, wanted_levels
+from electrics.hookup.search import Candidate, daytime_of, scenarios_of, search, source_levels, wanted_levels
 from electrics.hookup.states import NEVER, states_for
 from electrics.hookup.trial import Trial, node_of, places_of, try_out, vehicle_with
 from electrics.signals import GROUND_SWITCHED, Scenario, polarity_of, variants
@@ -98,28 +98,29 @@ def read_job(text: str) -> HookUpJob:
         )
     arrangement = _one_of(document, "arrangement", Arrangement, Arrangement.SEPARATE)
     who = _one_of(document, "brake_with_hazard", BrakeWithHazard, None)
-    scenarios = scenarios_of(arrangement, who)
     has_computer = bool(document.get("computer", False))
     leads, lamps = _wanted(document)
     states = states_for(lead.wanted for lead in leads)
+    entries: dict[str, dict[str, Any]] = {}
     functions: dict[str, tuple[Function, str]] = {}
-    sources = []
     for entry in _list(document, "sources"):
         name, function, variant = _source(entry)
         if name in functions:
             raise FactError("sources", f"Source {name} stands twice.")
-        functions[name] = function, variant
-        if function not in NEVER:
-            sources.append(
-                Source(
-                    name,
-                    source_levels(function, variant, scenarios, states),
-                    polarity_of(variant),
-                    is_at_fuse=bool(entry.get("at_fuse", False)),
-                    is_computer_fed=bool(entry.get("computer_fed", False)),
-                    has_flasher=not has_computer,
-                )
-            )
+        entries[name], functions[name] = entry, (function, variant)
+    scenarios = scenarios_of(arrangement, who, daytime_of(functions.values()))
+    sources = [
+        Source(
+            name,
+            source_levels(function, variant, scenarios, states),
+            polarity_of(variant),
+            is_at_fuse=bool(entries[name].get("at_fuse", False)),
+            is_computer_fed=bool(entries[name].get("computer_fed", False)),
+            has_flasher=not has_computer,
+        )
+        for name, (function, variant) in functions.items()
+        if function not in NEVER
+    ]
     if not sources:
         raise FactError("sources", "Nothing here may be tapped: no source but grounds, spares and data lines.")
     sources += own_sources(len(scenarios), states)

@@ -7,7 +7,7 @@ factory loom, and whether it comes off again without a trace.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import combinations, permutations
 
@@ -17,10 +17,10 @@ from numpy.typing import NDArray
 from electrics.hookup.accessories import Lead
 from electrics.hookup.forms import CODES, FORMS, Form, Levels, Source
 from electrics.hookup.states import TABLE_STATES
-from electrics.signals import Scenario, Signal, signal
+from electrics.signals import DROPS, Scenario, Signal, signal
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, State
 
-__all__ = ["Candidate", "scenarios_of", "search", "source_levels", "wanted_levels"]
+__all__ = ["Candidate", "daytime_of", "scenarios_of", "search", "source_levels", "wanted_levels"]
 
 _LEVELS = {code: level for level, code in CODES.items()}
 
@@ -79,12 +79,23 @@ class Candidate:
         return len(self.wrong), len(self.refusals), self.form.parts, cuts, wounds
 
 
-def scenarios_of(arrangement: Arrangement, brake_with_hazard: BrakeWithHazard | None = None) -> tuple[Scenario, ...]:
-    """The variants of a vehicle that a hook-up must be right in."""
+def scenarios_of(
+    arrangement: Arrangement, brake_with_hazard: BrakeWithHazard | None = None, drl: str = ""
+) -> tuple[Scenario, ...]:
+    """The variants of a vehicle that a hook-up must be right in; `drl` is how its daytime lamps burn, if known."""
     if arrangement is Arrangement.SEPARATE:
-        return (Scenario(arrangement),)
+        return (Scenario(arrangement, drl=drl),)
     known = (brake_with_hazard,) if brake_with_hazard else tuple(BrakeWithHazard)
-    return tuple(Scenario(arrangement, who) for who in known)
+    return tuple(Scenario(arrangement, who, drl) for who in known)
+
+
+def daytime_of(functions: Iterable[tuple[Function, str]]) -> str:
+    """How a vehicle's daytime lamps burn, by its circuits in their variants; empty where it has none.
+
+    That they drop while turning is left out: no lamp is wanted to go dark because its feed does.
+    """
+    found = next((variant for function, variant in functions if function is Function.DRL), "")
+    return found.partition(f"_{DROPS}")[0]
 
 
 def source_levels(
@@ -121,7 +132,7 @@ def search(
     found = [
         candidate
         for form in FORMS
-        if form.gives is lead.polarity
+        if form.gives is lead.polarity and form.suits(lead)
         for chosen in _choices(form, sources)
         for candidate in [_judge(form, chosen, wanted, states)]
         if not _is_idle(candidate)

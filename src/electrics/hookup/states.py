@@ -41,9 +41,18 @@ _OWN_SWITCH_STATES = tuple(
 """Compared as well where a switch of one's own plays a part."""
 
 
+_DAYTIME_STATES = tuple(
+    parse_state(text) for text in ("engine", "engine+left", "engine+right", "engine+hazard", "engine+park+left")
+)
+"""Compared as well where daytime lamps play a part: with the engine off they may be dark."""
+
+
 def states_for(wanted: Iterable[Wanted]) -> tuple[State, ...]:
     """The states that hook-ups for some wishes are compared in."""
-    return TABLE_STATES + (_OWN_SWITCH_STATES if any(each.has_own_switch for each in wanted) else ())
+    wishes = tuple(wanted)
+    by_switch = any(each.has_own_switch for each in wishes)
+    by_day = any(Function.DRL in each.functions for each in wishes)
+    return TABLE_STATES + (_OWN_SWITCH_STATES if by_switch else ()) + (_DAYTIME_STATES if by_day else ())
 
 
 NEVER = frozenset({Function.DATA, Function.SPARE, Function.DEAD_FEED, Function.GROUND, Function.MARKER_BETWEEN})

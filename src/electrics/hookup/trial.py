@@ -22,7 +22,7 @@ from electrics.hookup.forms import Form, own_feed
 from electrics.hookup.load import running_v
 from electrics.hookup.states import NEVER, TABLE_STATES
 from electrics.lighting.vehicle import FactoryCircuit, FlasherKind, Lamps, Vehicle, factory_circuit
-from electrics.signals import GROUND_SWITCHED, Level, Scenario, Signal
+from electrics.signals import DROPS, GROUND_SWITCHED, Level, Scenario, Signal
 from electrics.vocabulary import Function, Polarity, State
 
 __all__ = [
@@ -89,6 +89,7 @@ def vehicle_with(
     """
     names = {function for function, _ in functions}
     drl = next((variant for function, variant in functions if function is Function.DRL), "")
+    drl, drops, _ = drl.partition(f"_{DROPS}")
     one_wire = any(function.startswith("tail_stop") for function in names)
     pulsed = (Function.TAIL, "pulsed") in functions
     apart = bool(names & {Function.TAIL_LEFT, Function.TAIL_RIGHT}) and not pulsed and Function.TAIL not in names
@@ -101,7 +102,7 @@ def vehicle_with(
         one_wire=one_wire,
         pulsed_tail=pulsed and not one_wire,
         sides_apart=apart and not one_wire,
-        drl=drl,
+        drl=f"{drl}_drops" if drops else drl,
         low_stays=(Function.LOW_BEAM, "stays") in functions,
         has_fogs=bool(names & {Function.FOG_FRONT, Function.FOG_REAR}),
         has_trailer_socket=Function.BRAKE_CONTROLLER in names,
@@ -299,16 +300,17 @@ def _replaced(factory: FactoryCircuit, nodes: Sequence[str], places: Sequence[st
 
 
 def _lamps(each: Attachment, name: str, out: str, scale: float) -> Iterable[Element]:
+    own_a = each.form.led_a / scale
     first, second = (out, "gnd") if each.lead.polarity is Polarity.POSITIVE else ("bat", out)
     for n in range(1, each.count + 1):
         nodes = {"from": first, "to": second}
-        if each.lead.technology == "filament":
+        if each.lead.technology == "filament" and not own_a:
             yield Lamp(name=f"{name} lamp {n}", nodes=nodes, rated_v=12.8 * scale, rated_a=each.each_a)
         else:
             yield Led(
                 name=f"{name} lamp {n}",
                 nodes=nodes,
-                amps_a=each.each_a,
+                amps_a=own_a or each.each_a,
                 at_v=13.5 * scale,
                 threshold_v=7.5 * scale,
             )

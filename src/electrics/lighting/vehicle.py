@@ -25,12 +25,13 @@ from electrics.circuit.elements import (
 )
 from electrics.circuit.network import Network
 from electrics.errors import FactError
-from electrics.signals import GROUND_SWITCHED, Scenario
+from electrics.signals import DROPS, GROUND_SWITCHED, Scenario
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function
 
 __all__ = ["FactoryCircuit", "FlasherKind", "Lamps", "Spot", "Vehicle", "factory_circuit"]
 
 SIDES = ("left", "right")
+DAYTIME_KINDS = tuple(f"{trigger}{habit}" for trigger in ("key", "engine") for habit in ("", "_dims", "_drops"))
 
 
 class Lamps(StrEnum):
@@ -78,7 +79,8 @@ class Vehicle:
     sides_apart : bool
         Parking lamps of one side (58L, 58R).
     drl : str
-        A variant of the daytime lamp (`key`, `key_dims`, `engine`, `engine_dims`), or empty.
+        How the daytime lamps burn, or empty: one of `DAYTIME_KINDS`, which are the variants of their function, but
+        with `drops` each side goes out while it flashes.
     low_stays : bool
         Low beam stays on with high beam.
     pilot : str
@@ -113,8 +115,8 @@ class Vehicle:
     def __post_init__(self) -> None:
         if self.system_v not in (6, 12, 24):
             raise FactError("system_v", f"{self.system_v} V is no vehicle system. Expected 6, 12 or 24 V.")
-        if self.drl not in ("", "key", "key_dims", "engine", "engine_dims"):
-            raise FactError("drl", f"“{self.drl}” is no daytime lamp. Expected key, key_dims, engine or engine_dims.")
+        if self.drl not in ("", *DAYTIME_KINDS):
+            raise FactError("drl", f"“{self.drl}” is no daytime lamp. Expected one of {', '.join(DAYTIME_KINDS)}.")
         if self.pilot not in ("", "one", "two"):
             raise FactError("pilot", f"“{self.pilot}” is no pilot lamp. Expected one, two or nothing.")
         if self.sides_apart and self.pulsed_tail:
@@ -459,11 +461,17 @@ class _Loom:
             self.lamp(f"{name} lamp", feed, place, size, function, variant)
 
     def daytime(self) -> None:
-        trigger, _, dims = self.vehicle.drl.partition("_")
+        trigger, _, habit = self.vehicle.drl.partition("_")
         supply = self.fused("daytime", "bat", 10)
         live = self.switch("daytime supply", supply, "daytime_live", (trigger,))
+        if habit == "drops":
+            for side in SIDES:
+                feed = self.switch(f"daytime {side}", live, f"drl_{side}", (), ("park", side, "hazard"))
+                variant = f"{trigger}_{DROPS}{side}"
+                self.lamp(f"{side} daytime lamp", feed, f"front {side}", DAYTIME, Function.DRL, variant)
+            return
         self.switch("daytime full", live, "drl", (), ("park",))
-        if dims:
+        if habit == "dims":
             self.output("daytime dimmer", live, "drl", dims_with=("park",), duty=0.25)
         self.lamp("daytime lamp", "drl", "front left", DAYTIME, Function.DRL, self.vehicle.drl)
 

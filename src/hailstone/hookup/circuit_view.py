@@ -20,7 +20,14 @@ COLUMNS = ("Supply", "Fuse", "Control", "Tap", "Added", "Lamp", "Ground")
 PITCH, TOP, LANE = 176.0, 92.0, 108.0
 BOX_W, INLET = 132.0, 26.0
 """Width of a part, and how far apart its lanes enter it."""
-PART_NAMES = {"relay": "Relay K1", "diode": "Diodes", "converter": "Converter", "separator": "Converter"}
+PART_NAMES = {
+    "relay": "Relay K1",
+    "timed_relay": "Timed relay K1",
+    "self_switching_bulb": "In the bulb",
+    "diode": "Diodes",
+    "converter": "Converter",
+    "separator": "Converter",
+}
 """What stands in the Added column, by the first of these parts that a form brings; else there is a wire only."""
 
 
@@ -175,6 +182,9 @@ def _part_note(point: Point, part: str) -> str:
     if part == "relay":
         is_in = abs(point.amps(f"{ADDED} relay", "coil")) > 0.05
         return "pulled in, 30 to 87" if is_in else "at rest, 30 to 87a"
+    if part in ("timed_relay", "self_switching_bulb"):
+        is_open = abs(point.volts(f"{ADDED}_held") - point.volts("gnd")) < 0.5
+        return "steady feed open" if is_open else "steady feed through"
     return "stripe to the lamp" if part == "diode" else "own supply and ground"
 
 

@@ -24,7 +24,7 @@ from electrics.hookup.trial import (
 from electrics.identify.belief import WireBelief
 from electrics.lighting.vehicle import FactoryCircuit
 from electrics.signals import Scenario
-from electrics.vocabulary import Arrangement, Function, Polarity, State
+from electrics.vocabulary import Function, Polarity, State
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job, Vehicle
 from hailstone.layers.beliefs import beliefs
@@ -108,10 +108,10 @@ class Way:
 
 
 def find_ways(
-    job: Job, choice: HookUp, leads: Iterable[Lead], arrangement: Arrangement, states: tuple[State, ...]
+    job: Job, choice: HookUp, leads: Iterable[Lead], scenario: Scenario, states: tuple[State, ...]
 ) -> dict[str, tuple[Way, ...]]:
-    """Every way to feed each lead, best first by logic, by lead."""
-    scenarios = scenarios_of(arrangement)
+    """Every way to feed each lead, best first by logic, by lead; right whoever wins of brake and hazards."""
+    scenarios = scenarios_of(scenario.arrangement, drl=scenario.drl)
     places: dict[str, PlaceWire] = {}
     sources: list[Source] = []
     for point in job.points.all():
@@ -207,11 +207,14 @@ class Bench:
     states: tuple[State, ...]
 
 
+def settled_circuits(job: Job) -> list[tuple[Function, str]]:
+    """The circuits of a job's settled wires, each in its variant."""
+    return [(wire.function, wire.variant) for each in beliefs(job).values() for wire in each.wires if wire.is_settled]
+
+
 def bench_of(job: Job, scenario: Scenario, states: tuple[State, ...]) -> Bench:
     """The vehicle of a job, as far as its wires are settled."""
-    found = frozenset(
-        (wire.function, wire.variant) for belief in beliefs(job).values() for wire in belief.wires if wire.is_settled
-    )
+    found = frozenset(settled_circuits(job))
     return Bench(found, scenario, job.vehicle.system_v, job.vehicle.computer == Vehicle.Computer.YES, states)
 
 

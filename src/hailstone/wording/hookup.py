@@ -85,6 +85,8 @@ FORMS = {
     "relay_or": "Relay from the battery, coil on {0} or {1}, a diode each",
     "and": "{1} through a make contact, coil on {0}",
     "and_not": "{1} through a break contact (87a), coil on {0}",
+    "held_open": "{0}, and {1} through a contact held open while it flashes",
+    "self_switching": "{0} and {1} to a bulb that switches itself",
     "to_ground": "Relay to ground (30 ground, 87 lamp), coil on {0}",
     "direct_ground": "Lamp on battery, its ground lead on {0}",
     "from_ground": "Relay from the battery, coil between battery and {0}",
@@ -106,6 +108,10 @@ NOTES = {
     "diode_or": "Steady wins over flashing. A filament behind a diode loses about a fifth of its light.",
     "and": "The contact carries the lamp; the coil draws about 0.15 A.",
     "and_not": "The factory feed is opened: seal the unused contact. With the relay at rest 30 is through to 87a.",
+    "held_open": "The steady feed is opened at a timed relay (87a), its trigger on the flashing one; it must hold "
+    "over the dark of each flash, about 1 s. Contact for 1.25 × the lamp's current; a diode in each feed.",
+    "self_switching": "An LED bulb that turns its steady light off while it flashes; amber for the front turn light. "
+    "It draws about 0.4 A: the flasher or computer may take it for dead.",
     "to_ground": "87, not 87a: continuity test before it is buried.",
     "from_ground": "Fuse within 20 cm of the battery.",
     "converter": "Needs a supply and a ground of its own: without the one its lamps are dead, without the other they "

@@ -65,6 +65,8 @@ PARTS = {
     "grommet": "Grommets for each hole",
     "relay": "Relay, sealed outdoors, diode across its coil (stripe to 86)",
     "relay_socket": "Relay socket",
+    "timed_relay": "Timed relay: break contact, holds about 1 s after its trigger goes",
+    "self_switching_bulb": "Bulbs that switch themselves, in place of plain ones",
     "diode": "Diodes, stripe to the lamp",
     "switch": "Switch of your own, its fuse by the battery",
     "separator": "Converter from combined to separate with its own fuse and ground",

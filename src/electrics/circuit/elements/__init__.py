@@ -3,7 +3,7 @@
 from electrics.circuit.elements.base import KINDS, Element
 from electrics.circuit.elements.flashers import Flasher, Rhythm
 from electrics.circuit.elements.lamps import DualLamp, DualLed, Lamp, Led
-from electrics.circuit.elements.modules import BrakeController, Bus, ComputerOutput, Converter, Separator
+from electrics.circuit.elements.modules import BrakeController, Bus, ComputerOutput, Converter, Separator, TimedRelay
 from electrics.circuit.elements.parts import Diode, LedProbe, Meter, ProbeLamp, Relay, Resistor
 from electrics.circuit.elements.supply import Battery, Fuse, Ground, Joint, Switch, Wire
 
@@ -32,5 +32,6 @@ __all__ = [
     "Rhythm",
     "Separator",
     "Switch",
+    "TimedRelay",
     "Wire",
 ]

@@ -16,7 +16,7 @@ from electrics.circuit.elements.overload import TripRule
 from electrics.errors import CircuitError
 from electrics.vocabulary import Control, State
 
-__all__ = ["BrakeController", "Bus", "ComputerOutput", "Converter", "Separator"]
+__all__ = ["BrakeController", "Bus", "ComputerOutput", "Converter", "Separator", "TimedRelay"]
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -160,6 +160,24 @@ class Separator(Module):
         )
 
 
+@element("timed_relay", ("30", "87a", "trigger", "31"))
+@dataclass(frozen=True, kw_only=True)
+class TimedRelay(Element):
+    """A break contact that is held open while its trigger flashes or burns, through the dark of each flash too.
+
+    It lives on what its contact carries: with nothing at 30 there is nothing to hold open. Its delay is longer
+    than the dark of a flash at 60 a minute, the slowest that is legal (SAE J590, UN R48).
+    """
+
+    def build(self, b: Builder) -> None:
+        ground = self.at("31")
+        contact = b.gate(lambda case: True)
+        b.resistor(self.name, self.at("30"), self.at("87a"), OUTPUT_OHM, name="87a", gate=contact)
+        b.resistor(self.name, self.at("30"), ground, 10e3, name="idle")
+        b.resistor(self.name, self.at("trigger"), ground, SENSE_OHM, name="trigger")
+        b.rule(HeldOpenRule(self, "30", (lambda senses: senses("trigger").lit | senses("trigger").dark,), (contact,)))
+
+
 @dataclass(frozen=True)
 class Sensed:
     """What a module's input carries: in this case, and in both phases of its flash, (n_cases,) each."""
@@ -205,23 +223,24 @@ def _build_module(
     for name in fitted:
         gates.append(b.gate(lambda case: False))
         b.resistor(module.name, inner, module.at(name), OUTPUT_OHM, name=name, gate=gates[-1])
-    b.rule(ModuleRule(module, tuple(fitted.values()), tuple(gates)))
+    b.rule(ModuleRule(module, "supply", tuple(fitted.values()), tuple(gates)))
     b.rule(TripRule(module.name, trip, (rail,), limit_a))
 
 
 class ModuleRule:
-    """What a module's outputs do, by what its inputs carry against its own ground."""
+    """What a module's outputs do, by what its inputs carry against its own ground; nothing without its supply."""
 
     is_slow = False
 
     def __init__(
-        self, module: Element, outputs: tuple[Callable[[Sense], Flags], ...], gates: tuple[int, ...]
+        self, module: Element, supply: str, outputs: tuple[Callable[[Sense], Flags], ...], gates: tuple[int, ...]
     ) -> None:
         self.owner, self.module, self.outputs, self.gates = module.name, module, outputs, gates
+        self.supply = module.at(supply)
 
     def update(self, solution: Solution, gates: Flags) -> tuple[Flags, Array]:
         cases = solution.cases
-        works = solution.between(self.module.at("supply"), self.module.at("31")) >= WORKS_FROM_V
+        works = solution.between(self.supply, self.module.at("31")) >= WORKS_FROM_V
 
         def senses(terminal: str) -> Sensed:
             if terminal not in self.module.nodes:
@@ -232,6 +251,14 @@ class ModuleRule:
             return Sensed(now, now[cases.lit], now[cases.dark])
 
         return np.stack([works & output(senses) for output in self.outputs], axis=1), np.zeros(len(works))
+
+
+class HeldOpenRule(ModuleRule):
+    """Contacts that open by what the inputs carry, and are closed without a supply."""
+
+    def update(self, solution: Solution, gates: Flags) -> tuple[Flags, Array]:
+        opens, load = super().update(solution, gates)
+        return ~opens, load
 
 
 @element("brake_controller", ("supply", "out"))
