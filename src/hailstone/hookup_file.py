@@ -96,7 +96,7 @@ def _candidate(job: HookUpJob, n: int, judged: Judged) -> dict[str, Any]:
         "sources": [source.key for source in each.sources],
         "right": judged.is_right,
         "wrong": [str(state) for state in judged.wrong],
-        "first_wrong": first_wrong(judged, lead, "lamp", scenario) if judged.wrong else "",
+        "first_wrong": first_wrong(judged, lead, "lamp", job.scenarios) if judged.wrong else "",
         "refusals": list(each.refusals),
         "parts": each.form.parts,
         "cuts": each.form.cuts,

@@ -81,6 +81,7 @@ def test_an_accessory_goes_from_brief_to_signed_sheet(page, who, accessory, syst
     assert page.post("/jobs/new/", facts).status_code == 302
     job = Job.objects.get()
     functions = COMBINED if arrangement is Arrangement.COMBINED else SEPARATE
+    functions += (F.DRL,) if accessory == "front_daytime" else ()
     measured(job, who, functions, Scenario(arrangement), scale)
     hook_up = f"/jobs/{job.id}/hook-up/"
     bulb = {6: "", 12: "P21W", 24: "P21W 24 V"}[system_v]

@@ -53,22 +53,19 @@ class HookUpJob:
 
     def trial(self, lead: Lead, candidate: Candidate) -> Trial | None:
         """A way on the vehicle's circuit; None where a circuit it taps is not modelled."""
-        factory = vehicle_with(
-            frozenset(self.functions.values()),
-            self.scenarios[0],
-            system_v=self.system_v,
-            has_computer=self.has_computer,
-        )
+        functions = frozenset(self.functions.values())
+        factories = [
+            vehicle_with(functions, scenario, system_v=self.system_v, has_computer=self.has_computer)
+            for scenario in self.scenarios
+        ]
         places = places_of(lead)
         nodes = [
-            source.key if source.is_own else node_of(factory, *self.functions[source.key], places)
+            source.key if source.is_own else node_of(factories[0], *self.functions[source.key], places)
             for source in candidate.sources
         ]
         if not all(nodes):
             return None
-        return try_out(
-            candidate.form, lead, nodes, factory, self.scenarios[0], count=self.lamps[lead.id], states=self.states
-        )
+        return try_out(candidate.form, lead, nodes, factories, count=self.lamps[lead.id], states=self.states)
 
 
 def read_job(text: str) -> HookUpJob:

@@ -51,7 +51,9 @@ class Trial:
     Attributes
     ----------
     shows : mapping of State to Signal
-        What the added lamp shows.
+        What the added lamp shows: on the first variant of the vehicle on which that is wrong, else on the likeliest.
+    seen_on : mapping of State to Scenario
+        That variant.
     wrong : tuple of State
         Where that is not what is wanted.
     upsets : tuple of Finding
@@ -62,6 +64,7 @@ class Trial:
 
     simulation: Simulation
     shows: Mapping[State, Signal]
+    seen_on: Mapping[State, Scenario]
     wrong: tuple[State, ...]
     upsets: tuple[Finding, ...]
     nodes: tuple[str, ...] = ()
@@ -141,8 +144,7 @@ def try_out(
     form: Form,
     lead: Lead,
     nodes: Sequence[str],
-    factory: FactoryCircuit,
-    scenario: Scenario,
+    factories: Sequence[FactoryCircuit],
     *,
     count: int = 1,
     each_a: float | None = None,
@@ -156,9 +158,8 @@ def try_out(
     lead : Lead
     nodes : sequence of str
         Where its sources are on the vehicle's circuit; `BATTERY` or `OWN_SWITCH` for those of one's own.
-    factory : FactoryCircuit
-    scenario : Scenario
-        The vehicle's.
+    factories : sequence of FactoryCircuit
+        The variants that the vehicle may be of, the likeliest first.
     count : int
         Lamps on the lead [-].
     each_a : float, optional
@@ -170,8 +171,8 @@ def try_out(
     Trial
     """
     one = Attachment(form, lead, tuple(nodes), count, each_a or lead.each_a)
-    found = try_together([one], factory, scenario, states=states)
-    return Trial(found.simulation, found.shows[0], found.wrong[0], found.upsets, found.nodes[0])
+    found = try_together([one], factories, states=states)
+    return Trial(found.simulation, found.shows[0], found.seen_on[0], found.wrong[0], found.upsets, found.nodes[0])
 
 
 @dataclass(frozen=True)
@@ -189,11 +190,12 @@ class Attachment:
 class Together:
     """What several leads do on the vehicle at once: what each shows, where it is wrong, and what they upset.
 
-    `nodes` are where the sources of each are, as in a `Trial`.
+    All but `upsets` and the simulation, which is of the likeliest variant, are by lead and as in a `Trial`.
     """
 
     simulation: Simulation
     shows: tuple[Mapping[State, Signal], ...]
+    seen_on: tuple[Mapping[State, Scenario], ...]
     wrong: tuple[tuple[State, ...], ...]
     upsets: tuple[Finding, ...]
     nodes: tuple[tuple[str, ...], ...]
@@ -201,19 +203,17 @@ class Together:
 
 def try_together(
     attachments: Sequence[Attachment],
-    factory: FactoryCircuit,
-    scenario: Scenario,
+    factories: Sequence[FactoryCircuit],
     *,
     states: Sequence[State] = TABLE_STATES,
 ) -> Together:
-    """Attach several leads to a vehicle at once and see.
+    """Attach several leads to a vehicle at once and see, on every variant that it may be of.
 
     Parameters
     ----------
     attachments : sequence of Attachment
-    factory : FactoryCircuit
-    scenario : Scenario
-        The vehicle's.
+    factories : sequence of FactoryCircuit
+        The variants, the likeliest first.
     states : sequence of State
 
     Returns
@@ -221,6 +221,25 @@ def try_together(
     Together
         In the order of the attachments.
     """
+    found = [_try_on(attachments, factory, states) for factory in factories]
+    return found[0] if len(found) == 1 else _merged(found, states)
+
+
+def _merged(found: Sequence[Together], states: Sequence[State]) -> Together:
+    """What several variants of a vehicle show, as one: the first that is wrong in a state speaks for it."""
+    first = found[0]
+    shows, seen_on, wrong = [], [], []
+    for n in range(len(first.shows)):
+        speaks = {state: next((each for each in found if state in each.wrong[n]), first) for state in states}
+        shows.append({state: each.shows[n][state] for state, each in speaks.items()})
+        seen_on.append({state: each.seen_on[n][state] for state, each in speaks.items()})
+        wrong.append(tuple(state for state, each in speaks.items() if state in each.wrong[n]))
+    upsets = {(upset.rule, upset.subject): upset for each in reversed(found) for upset in each.upsets}
+    return Together(first.simulation, tuple(shows), tuple(seen_on), tuple(wrong), tuple(upsets.values()), first.nodes)
+
+
+def _try_on(attachments: Sequence[Attachment], factory: FactoryCircuit, states: Sequence[State]) -> Together:
+    scenario = factory.vehicle.scenario
     names = [ADDED, *(f"{ADDED} {n}" for n in range(2, len(attachments) + 1))]
     attached = [_attach(each, name, factory) for each, name in zip(attachments, names, strict=True)]
     gone = frozenset(name for each in attached for name in each.gone)
@@ -243,7 +262,9 @@ def try_together(
             bad.update(state for state in states if _shown(held, state, name) not in (seen[state], wish[state]))
         upsets += _held(simulation, held, relays, states)
     in_order = [tuple(state for state in states if state in bad) for bad in wrong]
-    return Together(simulation, tuple(shows), tuple(in_order), upsets, tuple(each.nodes for each in attached))
+    seen_on = (dict.fromkeys(states, scenario),) * len(attachments)
+    nodes = tuple(each.nodes for each in attached)
+    return Together(simulation, tuple(shows), seen_on, tuple(in_order), upsets, nodes)
 
 
 def _held(

@@ -100,7 +100,7 @@ def picture(plan: HookUpPlan, lead: ShownLead, state: State, school: School) -> 
     if way is None:
         return {"table": _unconnected(plan, own), "is_unconnected": True, "circuit": None}
     trial = try_way(plan.bench, own.lead, own.lamps, own.each_a, way)
-    table = [_row(plan, own, way, trial, each, is_at=each == state) for each in plan.states]
+    table = [_row(own, way, trial, each, is_at=each == state) for each in plan.states]
     controls = tuple(each for each in (*STRIP, *MORE, *OWN) if any(each[0] in s.controls for s in plan.states))
     return {
         "pictured_name": wording.way_name(way.candidate, [place.wire for place in way.wires]),
@@ -108,30 +108,28 @@ def picture(plan: HookUpPlan, lead: ShownLead, state: State, school: School) -> 
         "at": state_name(state),
         "strip": switches(state, controls, all_off=True, within=plan.states),
         "is_solved": trial is not None,
-        "hangs_on_variant": trial is not None and bool(set(way.candidate.wrong) - set(trial.wrong)),
+        "hangs_on_variant": trial is not None
+        and any(trial.seen_on[each] != plan.scenarios[0] for each in trial.wrong),
         "circuit": circuit_view(trial, own, way, state) if trial else None,
         "upsets": [finding_sentence(finding) for finding in trial.upsets] if trial else [],
         "cure": cure_sentence(trial.upsets, school) if trial else "",
     }
 
 
-def _row(
-    plan: HookUpPlan, lead: LeadPlan, way: Way, trial: Trial | None, state: State, *, is_at: bool
-) -> tuple[object, ...]:
-    """One state of the truth table: as the circuit shows it, or as logic has it on another variant of the vehicle."""
-    wished, seen = lead.lead.wanted.signal(state, plan.scenario), way.candidate.signal(state)
+def _row(lead: LeadPlan, way: Way, trial: Trial | None, state: State, *, is_at: bool) -> tuple[object, ...]:
+    """One state of the truth table, as the circuit shows it, else by logic; on a variant where that is wrong."""
     if trial is not None:
-        seen = trial.shows[state]
-    is_wrong = seen != wished
-    if not is_wrong and state in way.candidate.wrong:
+        wished, seen = lead.lead.wanted.signal(state, trial.seen_on[state]), trial.shows[state]
+        is_wrong = state in trial.wrong
+    else:
         _, seen, wished = way.candidate.difference(state)
-        is_wrong = True
+        is_wrong = state in way.candidate.wrong
     return (
         str(state),
         state_name(state),
         signal_name(wished),
         signal_name(seen),
-        not is_wrong and state not in (trial.wrong if trial else ()),
+        not is_wrong,
         is_at,
         _rate(trial, state),
     )
@@ -139,7 +137,7 @@ def _row(
 
 def _unconnected(plan: HookUpPlan, lead: LeadPlan) -> list[tuple[object, ...]]:
     """What is wanted, against a lamp that nothing feeds yet."""
-    wanted = [(each, lead.lead.wanted.signal(each, plan.scenario)) for each in plan.states]
+    wanted = [(each, lead.lead.wanted.signal(each, plan.scenarios[0])) for each in plan.states]
     return [
         (str(each), state_name(each), signal_name(wish), signal_name(DARK), wish == DARK, False, "")
         for each, wish in wanted
@@ -242,7 +240,7 @@ def _lead(plan: HookUpPlan, lead: LeadPlan) -> ShownLead:
             way,
             judged,
             wording.way_name(way.candidate, wires),
-            wording.way_reason(judged, wires, lead.lead, plan.accessory, plan.scenario),
+            wording.way_reason(judged, wires, lead.lead, plan.accessory, plan.scenarios),
             is_chosen,
             way.key == ranked[0][0].key,
             tuple(finding_sentence(finding) for finding in judged.upsets) if judged.is_right else (),

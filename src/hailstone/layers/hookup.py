@@ -13,21 +13,19 @@ from electrics.errors import FactError
 from electrics.hookup.accessories import OWN, Accessory, Lead, accessories, own_kind, together
 from electrics.hookup.joints import Keeps, Place, ground_methods
 from electrics.hookup.load import CONTINUOUS_SHARE, HostLoad, check_load_a, running_v
-from electrics.hookup.search import daytime_of
 from electrics.hookup.sized import CircuitFacts, RunFacts, SizedLead, circuit_load, size_lead
 from electrics.hookup.sizing import COIL_OHM
 from electrics.hookup.states import states_for
 from electrics.hookup.trial import Together
-from electrics.identify.belief import WORLDS
 from electrics.identify.leads import LampBelief, LeadBelief, Technology
 from electrics.reference.conductor import WireStandard, conductor
 from electrics.signals import Scenario
-from electrics.vocabulary import Arrangement, Function, Polarity, State
+from electrics.vocabulary import Function, Polarity, State
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
-from hailstone.layers.beliefs import beliefs
 from hailstone.layers.lamp import lamp_belief, lead_for
-from hailstone.layers.ways import Bench, Way, bench_of, find_ways, settled_circuits, try_all, try_way
+from hailstone.layers.scenarios import scenarios
+from hailstone.layers.ways import Bench, Way, bench_of, find_ways, try_all, try_way
 
 SURE = 0.95
 """From which what the bench test says of the lamp's kind is taken for a fact [-]."""
@@ -90,6 +88,8 @@ class HookUpPlan:
 
     Attributes
     ----------
+    scenarios : tuple of Scenario
+        The variants that the vehicle may be of, the likeliest first.
     missing, faults : tuple of Open
         The decisions still open, and what forbids this hook-up.
     """
@@ -99,7 +99,7 @@ class HookUpPlan:
     circuits: tuple[CircuitPlan, ...]
     lamp: LampBelief | None
     voltage_v: float
-    scenario: Scenario
+    scenarios: tuple[Scenario, ...]
     states: tuple[State, ...]
     bench: Bench
     missing: tuple[Open, ...]
@@ -191,10 +191,10 @@ def plan_hookup(job: Job) -> HookUpPlan:
     choice = hookup_of(job)
     lamp = lamp_belief(job)
     accessory = _as_tested(accessory_of(job), lamp)
-    scenario = _scenario(job)
+    possible = scenarios(job)
     states = states_for(lead.wanted for lead in accessory.leads)
-    bench = bench_of(job, scenario, states)
-    found = find_ways(job, choice, accessory.leads, scenario, states)
+    bench = bench_of(job, possible, states)
+    found = find_ways(job, choice, accessory.leads, possible, states)
     drafts = []
     for lead in accessory.leads:
         measured = lead_for(lamp, lead.wanted.functions[0]) if lamp else None
@@ -218,7 +218,7 @@ def plan_hookup(job: Job) -> HookUpPlan:
         circuits,
         lamp,
         running_v(job.vehicle.system_v),
-        scenario,
+        possible,
         states,
         bench,
         (),
@@ -270,15 +270,6 @@ def _as_tested(accessory: Accessory, lamp: LampBelief | None) -> Accessory:
 
 
 Draft = tuple[Lead, float, tuple[Way, ...], Way | None, LeadBelief | None]
-
-
-def _scenario(job: Job) -> Scenario:
-    """What the readings at all places make likeliest, and how the daytime lamps burn that were found."""
-    belief = next(iter(beliefs(job).values()), None)
-    if belief is None:
-        return Scenario(Arrangement.SEPARATE)
-    scenario, _ = WORLDS[int(belief.worlds.argmax())]
-    return replace(scenario, drl=daytime_of(settled_circuits(job)))
 
 
 def _circuits(

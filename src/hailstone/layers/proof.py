@@ -6,7 +6,6 @@ import hashlib
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from electrics.identify.belief import WORLDS
 from electrics.prove.sheet import Line, Outcome, Sheet, SheetVerdict, make_sheet
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
@@ -56,10 +55,9 @@ def prove(job: Job, plan: HookUpPlan) -> Proof | None:
         return None
     believed = beliefs(job)
     found = {wire.function for belief in believed.values() for wire in belief.wires if wire.is_settled}
-    scenario, _ = WORLDS[int(next(iter(believed.values())).worlds.argmax())]
     is_single = len(plan.leads) == 1
     added = {"" if is_single else each.lead.id: each.lead.wanted for each in plan.leads}
-    sheet = make_sheet(found, added, scenario, job.vehicle.system_v)
+    sheet = make_sheet(found, added, plan.scenarios[0], job.vehicle.system_v)
     expected = {line.key: expectation(line) for line in sheet.lines}
     results = {result.line: result for result in job.results.all() if expected.get(result.line) == result.expected}
     outcomes = {key: Outcome(result.outcome) for key, result in results.items()}

@@ -9,7 +9,7 @@ from functools import lru_cache
 from electrics.hookup.accessories import Lead
 from electrics.hookup.forms import OWN_SWITCH, Form, Source, own_sources
 from electrics.hookup.judge import Judged, judge
-from electrics.hookup.search import Candidate, scenarios_of, search, source_levels, wanted_levels
+from electrics.hookup.search import Candidate, search, source_levels, wanted_levels
 from electrics.hookup.states import NEVER
 from electrics.hookup.trial import (
     Attachment,
@@ -28,6 +28,7 @@ from electrics.vocabulary import Function, Polarity, State
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job, Vehicle
 from hailstone.layers.beliefs import beliefs
+from hailstone.layers.scenarios import settled_circuits
 
 MOST_ALIKE = 6
 """Circuits of one behaviour that are searched: more of the same give no other network."""
@@ -108,10 +109,13 @@ class Way:
 
 
 def find_ways(
-    job: Job, choice: HookUp, leads: Iterable[Lead], scenario: Scenario, states: tuple[State, ...]
+    job: Job,
+    choice: HookUp,
+    leads: Iterable[Lead],
+    scenarios: tuple[Scenario, ...],
+    states: tuple[State, ...],
 ) -> dict[str, tuple[Way, ...]]:
-    """Every way to feed each lead, best first by logic, by lead; right whoever wins of brake and hazards."""
-    scenarios = scenarios_of(scenario.arrangement, drl=scenario.drl)
+    """Every way to feed each lead, best first by logic, by lead; right on every variant of the vehicle."""
     places: dict[str, PlaceWire] = {}
     sources: list[Source] = []
     for point in job.points.all():
@@ -198,24 +202,19 @@ def _once(sources: Sequence[Source]) -> list[Source]:
 
 @dataclass(frozen=True)
 class Bench:
-    """The vehicle that ways are tried on: what was identified, and how it is built."""
+    """The vehicle that ways are tried on: what was identified, how it is built, and the variants it may be of."""
 
     found: frozenset[tuple[Function, str]]
-    scenario: Scenario
+    scenarios: tuple[Scenario, ...]
     system_v: int
     has_computer: bool
     states: tuple[State, ...]
 
 
-def settled_circuits(job: Job) -> list[tuple[Function, str]]:
-    """The circuits of a job's settled wires, each in its variant."""
-    return [(wire.function, wire.variant) for each in beliefs(job).values() for wire in each.wires if wire.is_settled]
-
-
-def bench_of(job: Job, scenario: Scenario, states: tuple[State, ...]) -> Bench:
+def bench_of(job: Job, scenarios: tuple[Scenario, ...], states: tuple[State, ...]) -> Bench:
     """The vehicle of a job, as far as its wires are settled."""
     found = frozenset(settled_circuits(job))
-    return Bench(found, scenario, job.vehicle.system_v, job.vehicle.computer == Vehicle.Computer.YES, states)
+    return Bench(found, scenarios, job.vehicle.system_v, job.vehicle.computer == Vehicle.Computer.YES, states)
 
 
 def try_way(bench: Bench, lead: Lead, lamps: int, each_a: float, way: Way) -> Trial | None:
@@ -259,28 +258,31 @@ def _nodes(taps: Sequence[Tap], lead: Lead, factory: FactoryCircuit) -> list[str
     return [tap if isinstance(tap, str) else node_of(factory, *tap, places) for tap in taps]
 
 
-def _factory(bench: Bench) -> FactoryCircuit:
-    return vehicle_with(bench.found, bench.scenario, system_v=bench.system_v, has_computer=bench.has_computer)
+def _factories(bench: Bench) -> list[FactoryCircuit]:
+    return [
+        vehicle_with(bench.found, scenario, system_v=bench.system_v, has_computer=bench.has_computer)
+        for scenario in bench.scenarios
+    ]
 
 
 @lru_cache(maxsize=128)
 def _tried(form: Form, taps: tuple[Tap, ...], lead: Lead, lamps: int, each_a: float, bench: Bench) -> Trial | None:
-    factory = _factory(bench)
-    nodes = _nodes(taps, lead, factory)
+    factories = _factories(bench)
+    nodes = _nodes(taps, lead, factories[0])
     if not all(nodes):
         return None
-    return try_out(form, lead, nodes, factory, bench.scenario, count=lamps, each_a=each_a, states=bench.states)
+    return try_out(form, lead, nodes, factories, count=lamps, each_a=each_a, states=bench.states)
 
 
 @lru_cache(maxsize=32)
 def _tried_together(
     taken: tuple[tuple[Form, tuple[Tap, ...], Lead, int, float], ...], bench: Bench
 ) -> Together | None:
-    factory = _factory(bench)
+    factories = _factories(bench)
     attachments = [
-        Attachment(form, lead, tuple(_nodes(taps, lead, factory)), lamps, each_a)
+        Attachment(form, lead, tuple(_nodes(taps, lead, factories[0])), lamps, each_a)
         for form, taps, lead, lamps, each_a in taken
     ]
     if not all(all(each.nodes) for each in attachments):
         return None
-    return try_together(attachments, factory, bench.scenario, states=bench.states)
+    return try_together(attachments, factories, states=bench.states)

@@ -11,7 +11,7 @@ from electrics.hookup.run import SHOP_RANGE_MM2, WireOption
 from electrics.hookup.search import Candidate
 from electrics.identify.belief import WireBelief
 from electrics.signals import Scenario
-from electrics.vocabulary import Function, Polarity, State
+from electrics.vocabulary import BrakeWithHazard, Function, Polarity, State
 from hailstone.wording.words import function_name, listed, percent, signal_name, state_name
 
 MISSING = {
@@ -195,7 +195,7 @@ def way_name(candidate: Candidate, wires: Sequence[WireBelief]) -> str:
 
 
 def way_reason(
-    judged: Judged, wires: Sequence[WireBelief], lead: Lead, accessory: Accessory, scenario: Scenario
+    judged: Judged, wires: Sequence[WireBelief], lead: Lead, accessory: Accessory, scenarios: Sequence[Scenario]
 ) -> str:
     """Why a way is right, or the first state in which it is wrong and what would be seen there."""
     candidate = judged.candidate
@@ -208,7 +208,7 @@ def way_reason(
     reasons = []
     if judged.wrong:
         more = f", and wrong in {len(judged.wrong) - 1} more states" if len(judged.wrong) > 1 else ""
-        reasons.append(f"{first_wrong(judged, lead, accessory.lamp, scenario)}{more}")
+        reasons.append(f"{first_wrong(judged, lead, accessory.lamp, scenarios)}{more}")
     reasons += [_REFUSALS[rule] for rule in candidate.refusals]
     if any(wire.polarity is Polarity.GROUND for wire in wires) and candidate.form.id == "direct_ground":
         reasons.append("it is switched to ground here")
@@ -216,16 +216,27 @@ def way_reason(
     return text[0].upper() + text[1:] + "."
 
 
-def first_wrong(judged: Judged, lead: Lead, lamp: str, scenario: Scenario) -> str:
-    """`lit in brake, where the added lamp must be dark`: the first wrong state and what would be seen there."""
+def first_wrong(judged: Judged, lead: Lead, lamp: str, scenarios: Sequence[Scenario]) -> str:
+    """`lit in brake, where the added lamp must be dark`: the first wrong state and what would be seen there.
+
+    `scenarios` are the variants that the vehicle may be of, the likeliest first.
+    """
     state, candidate = judged.wrong[0], judged.candidate
     variant, seen, wished = candidate.difference(state)
+    scenario = scenarios[variant]
     if judged.trial and state in judged.trial.wrong:
-        variant, seen, wished = 0, judged.trial.shows[state], lead.wanted.signal(state, scenario)
-    where = " on a vehicle whose brake wins over the hazards" if variant else ""
+        scenario = judged.trial.seen_on[state]
+        seen, wished = judged.trial.shows[state], lead.wanted.signal(state, scenario)
+    where = "" if scenario == scenarios[0] else f" on a vehicle whose {_WINS[scenario.brake_with_hazard]}"
     return (
         f"{signal_name(seen)} in {state_name(state).lower()}{where}, where the {lamp} must be {signal_name(wished)}"
     )
+
+
+_WINS = {
+    BrakeWithHazard.BRAKE_WINS: "brake wins over the hazards",
+    BrakeWithHazard.FLASH_WINS: "hazards win over the brake",
+}
 
 
 def never_reason(wire: WireBelief) -> str:

@@ -115,7 +115,7 @@ def test_chosen_hook_ups_agree(accessory, tmp_path):
         best = search(lead, sources, wanted_levels(lead, scenarios))[0]
         assert best.is_right
         nodes = [node_of(factory, Function(source.key)) for source in best.sources]
-        trial = try_out(best.form, lead, nodes, factory, scenarios[0])
+        trial = try_out(best.form, lead, nodes, [factory])
         for state in ("rest", "park+reverse", "brake+left"):
             for lit in (True, False):
                 assert agree(trial.simulation.at(state, lit=lit), tmp_path)

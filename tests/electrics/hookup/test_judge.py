@@ -125,7 +125,7 @@ def test_two_leads_that_each_fit_alone_overload_their_fuse_together():
     assert alone.upsets == ()
     factory = vehicle_with(frozenset(found.functions.values()), found.scenarios[0])
     taken = [Attachment(candidate.form, lead, ("reverse",), 1, 4.0) for lead in found.leads]
-    both = try_together(taken, factory, found.scenarios[0])
+    both = try_together(taken, [factory])
     assert both.wrong == ((), ())
     assert [(upset.rule, upset.subject) for upset in both.upsets] == [("fuse_load", "reverse fuse")]
 
@@ -145,7 +145,7 @@ def test_one_new_flasher_serves_both_sides():
         )
         for side, form in (("left", "flasher"), ("right", "direct"))
     ]
-    assert try_together(taken, factory, found.scenarios[0]).upsets == ()
+    assert try_together(taken, [factory]).upsets == ()
 
 
 @pytest.mark.parametrize("system_v", [6, 12, 24])

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import permutations
 
 import pytest
 
 from electrics.hookup.accessories import Lead, accessories
 from electrics.hookup.forms import FORMS, Source
-from electrics.hookup.search import scenarios_of, search, source_levels, wanted_levels
-from electrics.hookup.states import TABLE_STATES
-from electrics.hookup.trial import node_of, try_out, vehicle_with
+from electrics.hookup.search import daytime_of, scenarios_of, search, source_levels, wanted_levels
+from electrics.hookup.states import TABLE_STATES, states_for
+from electrics.hookup.trial import node_of, places_of, try_out, vehicle_with
 from electrics.hookup.wanted import parse_wanted
 from electrics.signals import GROUND_SWITCHED, Level, Scenario, signal
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, parse_state
@@ -21,13 +22,13 @@ REAR = (F.TAIL, F.STOP, F.TURN_LEFT, F.TURN_RIGHT, F.REVERSE)
 REAR_COMBINED = (F.TAIL, F.STOP_TURN_LEFT, F.STOP_TURN_RIGHT, F.REVERSE)
 
 
-def sources(functions, arrangement, who=None, variants=None, **facts):
-    scenarios = scenarios_of(arrangement, who)
+def sources(functions, arrangement, who=None, variants=None, by_states=TABLE_STATES, **facts):
+    scenarios = scenarios_of(arrangement, who, daytime_of((variants or {}).items()))
     found = []
     for function in functions:
         variant = (variants or {}).get(function, "")
         polarity = Polarity.GROUND if variant == GROUND_SWITCHED else Polarity.POSITIVE
-        found.append(Source(str(function), source_levels(function, variant, scenarios), polarity, **facts))
+        found.append(Source(str(function), source_levels(function, variant, scenarios, by_states), polarity, **facts))
     return found, scenarios
 
 
@@ -37,8 +38,10 @@ def lead(wanted, polarity=Polarity.POSITIVE, technology="led", amps=0.3):
 
 def candidates(wanted, functions, arrangement, who=None, **more):
     own = wanted if isinstance(wanted, Lead) else lead(wanted)
-    found, scenarios = sources(functions, arrangement, who, **more)
-    return {each.key: each for each in search(own, found, wanted_levels(own, scenarios))}
+    by_states = states_for([own.wanted])
+    found, scenarios = sources(functions, arrangement, who, by_states=by_states, **more)
+    wish = wanted_levels(own, scenarios, by_states)
+    return {each.key: each for each in search(own, found, wish, by_states)}
 
 
 def best(*arguments, **more):
@@ -58,7 +61,8 @@ JOBS = [
     ("light_bar", "left", SEPARATE, REAR, "converter:stop,turn_left"),
     ("grille_lamps", "tail", SEPARATE, REAR, "direct:tail"),
     ("combined_tail_lamps", "right", SEPARATE, REAR, "converter:stop,turn_right"),
-    ("front_both", "left", SEPARATE, REAR, "converter:tail,turn_left"),
+    ("front_both", "left", SEPARATE, REAR, "self_switching:turn_left,tail"),
+    ("front_daytime", "right", SEPARATE, (*REAR, F.DRL), "self_switching:turn_right,drl"),
     ("licence_cutout", "licence", SEPARATE, REAR, "and_not:reverse,tail"),
     ("ground_switched_lamp", "ground", SEPARATE, REAR, "to_ground:reverse"),
     ("towed_car", "left", COMBINED, REAR_COMBINED, "direct:stop_turn_left"),
@@ -97,10 +101,42 @@ def test_steady_wins_in_a_diode_or_so_park_hides_the_turn_on_one_filament():
     assert found.signal(parse_state("park+left")).dark is Level.ON
 
 
-def test_a_daytime_lamp_that_burns_while_turning_hides_the_turn_behind_diodes():
-    """Where the vehicle drops daytime while turning, diodes do; this one does not (common practice)."""
-    found = candidates("over(turn_left, drl)", (F.TURN_LEFT, F.DRL), SEPARATE)["diode_or:turn_left,drl"]
-    assert parse_state("left") in found.wrong
+@pytest.mark.parametrize(
+    ("variant", "wrong"),
+    [("key", {"left", "brake+left", "engine+left", "engine+hazard"}), ("key_drops_left", set())],
+)
+def test_diodes_keep_daytime_only_where_the_vehicle_drops_it_while_turning(variant, wrong):
+    """Else steady wins, and a contact held open while the turn is active, or a bulb that does so, is needed (common
+    practice)."""
+    lamp = accessories()["front_daytime"].leads[1]
+    found = candidates(lamp, (F.TURN_LEFT, F.DRL), SEPARATE, variants={F.DRL: variant})
+    assert set(found["diode_or:turn_left,drl"].wrong) == states(*wrong)
+    assert found["held_open:turn_left,drl"].is_right
+    assert found["self_switching:turn_left,drl"].is_right
+    dark = found["held_open:turn_left,drl"].signal(parse_state("engine+left")).dark
+    assert dark is Level.OFF, "held over the dark of the flash, where a plain break contact lets daytime through"
+
+
+def test_a_bulb_that_switches_itself_is_no_way_to_feed_a_lamp_that_is_none():
+    assert not [key for key in candidates("stop_turn_left", REAR, SEPARATE) if key.startswith("self_switching")]
+
+
+def test_on_the_circuit_a_held_contact_beats_the_bulb_whose_few_milliamps_the_flasher_takes_for_a_dead_one():
+    lamp = accessories()["front_daytime"].leads[1]
+    functions = (F.TURN_LEFT, F.TURN_RIGHT, F.TAIL, F.DRL)
+    scenario = Scenario(SEPARATE, drl="key")
+    factory = vehicle_with(frozenset((f, "key" if f is F.DRL else "plain") for f in functions), scenario)
+    by_states = states_for([lamp.wanted])
+    nodes = [node_of(factory, function, "", places_of(lamp)) for function in (F.TURN_LEFT, F.DRL)]
+    tried = {
+        form.id: try_out(form, lamp, nodes, [factory], states=by_states)
+        for form in FORMS
+        if form.id in ("held_open", "self_switching", "diode_or")
+    }
+    assert set(tried["diode_or"].wrong) == states("left", "brake+left", "engine+left", "engine+hazard")
+    assert tried["held_open"].wrong + tried["self_switching"].wrong == ()
+    assert tried["held_open"].upsets == ()
+    assert {upset.rule for upset in tried["self_switching"].upsets} == {"flash_rate"}
 
 
 def test_combined_from_separate_with_only_diodes_cannot_show_the_indicator_with_the_brake_held():
@@ -174,6 +210,8 @@ def test_the_best_is_as_good_as_an_exhaustive_search_by_other_means(arrangement)
         reach["and", a, b] = tables[a] & tables[b]
         reach["and_not", a, b] = tables[b] - tables[a]
         reach["converter", a, b] = tables[b] | (tables[a] - flashing[b])
+        active = {state for state, _ in tables[a]}
+        reach["held open", a, b] = tables[a] | {(state, lit) for state, lit in tables[b] if state not in active}
     for f in functions:
         reach["separate", f] = tables[f] & flashing[f]
     for wanted in (
@@ -211,12 +249,12 @@ def test_what_the_search_says_by_logic_the_solved_circuit_shows(form, arrangemen
     scenario = Scenario(arrangement, BrakeWithHazard.FLASH_WINS)
     factory = vehicle_with(frozenset((f, (variants or {}).get(f, "plain")) for f in functions), scenario)
     for wanted in ("stop", "turn_left"):
-        own = lead(wanted, form.gives)
+        own = replace(lead(wanted, form.gives), switches_itself=True)
         found = candidates(own, functions, arrangement, BrakeWithHazard.FLASH_WINS, variants=variants)
         for candidate in found.values():
             if candidate.form is form:
                 nodes = [node_of(factory, Function(source.key)) for source in candidate.sources]
-                trial = try_out(candidate.form, own, nodes, factory, scenario)
+                trial = try_out(candidate.form, own, nodes, [factory])
                 assert trial.wrong == candidate.wrong, candidate.key
                 if candidate.is_right:
                     assert trial.upsets == ()
@@ -227,9 +265,9 @@ def test_a_trial_finds_what_logic_cannot_an_overloaded_fuse():
     scenario = Scenario(SEPARATE)
     factory = vehicle_with(frozenset((f, "plain") for f in REAR), scenario)
     found = candidates(own, REAR, SEPARATE)
-    direct = try_out(found["direct:turn_left"].form, own, ["turn_left"], factory, scenario, count=3)
+    direct = try_out(found["direct:turn_left"].form, own, ["turn_left"], [factory], count=3)
     assert "fuse_load" in {upset.rule for upset in direct.upsets}
-    relay = try_out(found["relay:turn_left"].form, own, ["turn_left"], factory, scenario, count=3)
+    relay = try_out(found["relay:turn_left"].form, own, ["turn_left"], [factory], count=3)
     assert relay.wrong == ()
     assert "turn fuse" not in {upset.subject for upset in relay.upsets}
 
@@ -239,4 +277,4 @@ def test_relays_and_lamps_follow_the_system_voltage(system_v):
     own = lead("reverse")
     factory = vehicle_with(frozenset((f, "plain") for f in REAR), Scenario(SEPARATE), system_v=system_v)
     found = candidates(own, REAR, SEPARATE)["relay:reverse"]
-    assert try_out(found.form, own, ["reverse"], factory, Scenario(SEPARATE)).wrong == ()
+    assert try_out(found.form, own, ["reverse"], [factory]).wrong == ()

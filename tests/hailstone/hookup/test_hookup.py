@@ -9,11 +9,15 @@ from django.contrib.auth import get_user_model
 
 from briefs import BRIEF, SECOND_CIRCUIT
 from electrics.hookup.accessories import accessories
+from electrics.identify.belief import Setup
+from electrics.vocabulary import Function, Instrument, Load, parse_state
 from hailstone.demo import load_demo
 from hailstone.hookup.models import HookUp
+from hailstone.identify.services import save_reading
 from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
+from hailstone.layers.beliefs import beliefs
 from hookups import HTMX, pin, post
 
 pytestmark = pytest.mark.django_db
@@ -428,3 +432,15 @@ def test_what_hangs_on_the_brake_winning_over_the_hazards_is_shown_as_a_differen
     text = client.get(f"/jobs/{job.id}/hook-up/").content.decode()
     assert text.count("≠ differs") == 1
     assert "measure brake + hazard on this vehicle" in text
+    flashing = {
+        wire.pin: point
+        for point in job.points.all()
+        for wire in beliefs(job)[point.id].wires
+        if wire.function in (Function.STOP_TURN_LEFT, Function.STOP_TURN_RIGHT)
+    }
+    both = Setup(parse_state("brake+hazard"), Instrument.DMM, Load.IN)
+    for label, point in flashing.items():
+        save_reading(point.pins.get(label=label), both, "0-12.2", 12.6, get_user_model().objects.get())
+    text = client.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    assert "≠ differs" not in text, "once it is measured, only the vehicle that this is counts"
+    assert job_overview(job.id).plan.leads[0].chosen.is_right
