@@ -151,19 +151,18 @@ def floating_node(point: Point) -> Iterator[Found]:
 def reversed_battery(point: Point) -> Iterator[Found]:
     """Positive where negative belongs."""
     network = point.simulation.network
-    for battery in network.elements:
-        if isinstance(battery, Battery) and (battery.volts < 0 or battery.nodes["+"] == network.reference):
+    for battery in network.of(Battery):
+        if battery.volts < 0 or battery.nodes["+"] == network.reference:
             yield Found("error", battery.name, battery.volts, 0.0, "V")
 
 
 @_rule
 def shorted_source(point: Point) -> Iterator[Found]:
     """A battery that is pulled far below its voltage."""
-    for battery in point.simulation.network.elements:
-        if isinstance(battery, Battery):
-            across = point.volts(battery.nodes["+"]) - point.volts(battery.nodes["-"])
-            if abs(across) < SHORTED_SHARE * abs(battery.volts):
-                yield Found("error", battery.name, across, SHORTED_SHARE * battery.volts, "V")
+    for battery in point.simulation.network.of(Battery):
+        across = point.volts(battery.nodes["+"]) - point.volts(battery.nodes["-"])
+        if abs(across) < SHORTED_SHARE * abs(battery.volts):
+            yield Found("error", battery.name, across, SHORTED_SHARE * battery.volts, "V")
 
 
 @_rule
@@ -177,12 +176,11 @@ def blown_fuse(point: Point) -> Iterator[Found]:
 @_rule
 def fuse_load(point: Point) -> Iterator[Found]:
     """A fuse that carries more than it should for long."""
-    for fuse in point.simulation.network.elements:
-        if isinstance(fuse, Fuse):
-            amps = abs(point.amps(fuse.name))
-            if amps > CONTINUOUS_SHARE * fuse.rating_a:
-                severity = "error" if blow_time_s(amps / fuse.rating_a) < np.inf else "warning"
-                yield Found(severity, fuse.name, amps, CONTINUOUS_SHARE * fuse.rating_a, "A")
+    for fuse in point.simulation.network.of(Fuse):
+        amps = abs(point.amps(fuse.name))
+        if amps > CONTINUOUS_SHARE * fuse.rating_a:
+            severity = "error" if blow_time_s(amps / fuse.rating_a) < np.inf else "warning"
+            yield Found(severity, fuse.name, amps, CONTINUOUS_SHARE * fuse.rating_a, "A")
 
 
 @_rule
@@ -196,8 +194,8 @@ def shut_off(point: Point) -> Iterator[Found]:
 @_rule
 def outage_warning(point: Point) -> Iterator[Found]:
     """A lamp that the computer takes for dead."""
-    for output in point.simulation.network.elements:
-        if isinstance(output, ComputerOutput) and output.is_high(point.case) and not point.is_pulsed:
+    for output in point.simulation.network.of(ComputerOutput):
+        if output.is_high(point.case) and not point.is_pulsed:
             amps = abs(point.amps(output.name))
             if amps < output.warn_below_a:
                 yield Found("warning", output.name, amps, output.warn_below_a, "A")
@@ -207,8 +205,8 @@ def outage_warning(point: Point) -> Iterator[Found]:
 def test_pulse_glow(point: Point) -> Iterator[Found]:
     """An LED that lights up in the pulses by which a computer tests its lamps cold; a filament is too slow to."""
     if point.case.state.is_dead:
-        for output in point.simulation.network.elements:
-            if isinstance(output, ComputerOutput) and output.test_pulses:
+        for output in point.simulation.network.of(ComputerOutput):
+            if output.test_pulses:
                 pulsing = replace(output, full_with=(str(point.case.state),), flashes_with=(), dims_with=())
                 network = point.simulation.network.with_changed(pulsing)
                 on = Simulation(network, [point.case.state]).at(point.case.state)
@@ -240,7 +238,7 @@ def back_feed(point: Point) -> Iterator[Found]:
 @_rule
 def grounds_at_odds(point: Point) -> Iterator[Found]:
     """Grounds that lie far apart."""
-    grounds = {e.name: point.volts(e.at("at")) for e in point.simulation.network.elements if isinstance(e, Ground)}
+    grounds = {ground.name: point.volts(ground.at("at")) for ground in point.simulation.network.of(Ground)}
     if grounds and max(grounds.values()) - min(grounds.values()) > GROUND_LIFT_V:
         lifted = max(grounds, key=lambda name: abs(grounds[name]))
         yield Found("error", lifted, grounds[lifted], GROUND_LIFT_V, "V")
@@ -250,18 +248,17 @@ def grounds_at_odds(point: Point) -> Iterator[Found]:
 def pulsed_coil(point: Point) -> Iterator[Found]:
     """A relay on a pulsed feed whose mean coil voltage lies between dropping out and pulling in."""
     if point.is_pulsed:
-        for relay in point.simulation.network.elements:
-            if isinstance(relay, Relay):
-                volts = abs(point.volts(relay.at("86")) - point.volts(relay.at("85")))
-                if relay.drop_out_v < volts < relay.pull_in_v:
-                    yield Found("error", relay.name, volts, relay.pull_in_v, "V")
+        for relay in point.simulation.network.of(Relay):
+            volts = abs(point.volts(relay.at("86")) - point.volts(relay.at("85")))
+            if relay.drop_out_v < volts < relay.pull_in_v:
+                yield Found("error", relay.name, volts, relay.pull_in_v, "V")
 
 
 @_rule
 def overloaded_diode(point: Point) -> Iterator[Found]:
     """A diode that carries more than it is rated for."""
-    for diode in point.simulation.network.elements:
-        if isinstance(diode, Diode) and point.amps(diode.name) > diodes()[diode.part].rated_a:
+    for diode in point.simulation.network.of(Diode):
+        if point.amps(diode.name) > diodes()[diode.part].rated_a:
             yield Found("warning", diode.name, point.amps(diode.name), diodes()[diode.part].rated_a, "A")
 
 

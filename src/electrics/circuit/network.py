@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any, TypeVar
 
 from electrics.circuit.build import Builder, System
 from electrics.circuit.elements import Battery, Element
@@ -13,6 +14,7 @@ from electrics.errors import CircuitError
 __all__ = ["Network"]
 
 MOST_ELEMENTS = 1000
+Kind = TypeVar("Kind", bound=Element)
 
 
 @dataclass(frozen=True)
@@ -58,11 +60,28 @@ class Network:
             element.build(builder)
         return System(builder)
 
+    def of(self, kind: type[Kind]) -> tuple[Kind, ...]:
+        """Its elements of a kind, in order."""
+        if kind not in self._by_kind:
+            self._by_kind[kind] = tuple(element for element in self.elements if isinstance(element, kind))
+        return self._by_kind[kind]
+
+    @cached_property
+    def _by_kind(self) -> dict[type, tuple[Any, ...]]:
+        return {}
+
     def __getitem__(self, name: str) -> Element:
-        for element in self.elements:
-            if element.name == name:
-                return element
-        raise CircuitError(name, "", "is not in this circuit.")
+        try:
+            return self._by_name[name]
+        except KeyError:
+            raise CircuitError(name, "", "is not in this circuit.") from None
+
+    def __contains__(self, name: str) -> bool:
+        return name in self._by_name
+
+    @cached_property
+    def _by_name(self) -> dict[str, Element]:
+        return {element.name: element for element in self.elements}
 
     def _check_source_loops(self) -> None:
         """Ideal sources that close a loop have no solution, or any: CircuitError names them."""

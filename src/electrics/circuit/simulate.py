@@ -68,9 +68,7 @@ class Point:
 
     def amps(self, element: str, branch: str = "") -> float:
         """Current of an element's branch, mean over the pulse [A]; 0 for a part that is open."""
-        return float(
-            sum(self.simulation.mean_currents[self.row, n] for n in self.simulation.rows_of(element, branch))
-        )
+        return float(self.simulation.amps_of(element, branch)[self.row])
 
     def watts(self, element: str) -> float:
         """Power that an element takes up, all its branches together [W]."""
@@ -94,6 +92,7 @@ class Simulation:
         self._overloads = found.overloads
         self._rows = {(case.state, case.lit): n for n, case in reversed(list(enumerate(self.cases.all))) if case.high}
         self._by_owner = group_by_owner(system.branches)
+        self._amps: dict[tuple[str, str], Array] = {}
 
     def at(self, state: State | str, *, lit: bool = True) -> Point:
         """One state in its lit or dark phase; a state that does not flash has one phase."""
@@ -106,10 +105,17 @@ class Simulation:
         """Every state and phase, in order."""
         return tuple(Point(self, n) for n, case in enumerate(self.cases.all) if case.high)
 
+    def amps_of(self, element: str, branch: str = "") -> Array:
+        """Current of an element's branch in every case, mean over the pulse, (n_cases,) [A]."""
+        key = element, branch
+        if key not in self._amps:
+            self._amps[key] = self.mean_currents[:, self.rows_of(element, branch)].sum(axis=1)
+        return self._amps[key]
+
     def rows_of(self, element: str, branch: str = "") -> list[int]:
         """Indices of the branches of an element with this name; KeyError for an element that is not there."""
         rows = self._rows_by_branch.get((element, branch), [])
-        if not rows and element not in {each.name for each in self.network.elements}:
+        if not rows and element not in self.network:
             raise KeyError(element)
         return rows
 
@@ -192,11 +198,7 @@ class Simulation:
 
     def fuse_loads(self, point: Point) -> Mapping[str, float]:
         """Current of every fuse as a share of its rating [-]."""
-        return {
-            element.name: abs(point.amps(element.name)) / element.rating_a
-            for element in self.network.elements
-            if isinstance(element, Fuse)
-        }
+        return {fuse.name: abs(point.amps(fuse.name)) / fuse.rating_a for fuse in self.network.of(Fuse)}
 
     def blowing_a(self, fuse: str, point: Point) -> float:
         """Current that blew a fuse in a case [A]; 0 where it is whole."""
@@ -207,9 +209,7 @@ class Simulation:
     def drain_a(self, state: State | str = "rest") -> float:
         """Current that the batteries deliver with everything off [A]."""
         point = self.at(state)
-        return float(
-            sum(-point.amps(element.name) for element in self.network.elements if isinstance(element, Battery))
-        )
+        return float(sum(-point.amps(battery.name) for battery in self.network.of(Battery)))
 
 
 def simulate(network: Network, states: Sequence[State | str], *, held: bool = False) -> Simulation:

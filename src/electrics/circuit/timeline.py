@@ -144,7 +144,7 @@ class _Run:
         self.worn: dict[str, float] = {}
         self.moves: dict[str, int] = {}
         self.events: list[Event] = []
-        self.resistors = [e for e in network.elements if isinstance(e, Resistor) and e.watts is not None]
+        self.resistors = [each for each in network.of(Resistor) if each.watts is not None]
         self.body = {each.name: AMBIENT_C for each in self.resistors}
         self.samples: list[tuple[float, Array, dict[str, float]]] = []
         self.powers: list[tuple[float, dict[str, float]]] = []

@@ -236,8 +236,7 @@ class FlasherChange(Direct):
         return sources[0].flashes
 
     def changes(self, network: Network) -> tuple[Element, ...]:
-        flashers = (element for element in network.elements if isinstance(element, Flasher))
-        return tuple(replace(flasher, type="fixed") for flasher in flashers)
+        return tuple(replace(flasher, type="fixed") for flasher in network.of(Flasher))
 
     def refusals(self, sources: Sequence[Source]) -> tuple[str, ...]:
         source = sources[0]

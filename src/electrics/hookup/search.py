@@ -9,7 +9,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from itertools import combinations, permutations
+from functools import lru_cache
+from itertools import combinations, compress, permutations
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,7 +19,7 @@ from electrics.hookup.accessories import Lead
 from electrics.hookup.forms import CODES, FORMS, Form, Levels, Source
 from electrics.hookup.states import TABLE_STATES
 from electrics.signals import DROPS, Scenario, Signal, signal
-from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, State
+from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, State
 
 __all__ = ["Candidate", "daytime_of", "scenarios_of", "search", "source_levels", "wanted_levels"]
 
@@ -129,15 +130,38 @@ def search(
         All of them, the barred ones too: what a person picks by hand is judged by the same rules. Networks of several
         sources only where all of these are settled.
     """
+    networks = [each for each in _networks(lead.polarity, tuple(sources)) if each.form.suits(lead)]
+    if not networks:
+        return ()
+    differs = (np.stack([each.got for each in networks]) != wanted).any(axis=(1, 3))
     found = [
-        candidate
-        for form in FORMS
-        if form.gives is lead.polarity and form.suits(lead)
-        for chosen in _choices(form, sources)
-        for candidate in [_judge(form, chosen, wanted, states)]
-        if not _is_idle(candidate)
+        Candidate(each.form, each.sources, each.got, tuple(compress(states, wrong)), each.refusals, states, wanted)
+        for each, wrong in zip(networks, differs, strict=True)
     ]
     return tuple(sorted(found, key=lambda candidate: (*candidate.cost, candidate.key)))
+
+
+@dataclass(frozen=True)
+class _Network:
+    """A form on its sources, whatever is wanted of it."""
+
+    form: Form
+    sources: tuple[Source, ...]
+    got: Levels
+    refusals: tuple[str, ...]
+
+
+@lru_cache(maxsize=16)
+def _networks(gives: Polarity, sources: tuple[Source, ...]) -> tuple[_Network, ...]:
+    """Every network of some sources: the same for all leads, so made once for them."""
+    found = []
+    for form in FORMS:
+        if form.gives is gives:
+            for chosen in _choices(form, sources):
+                got = form.got([source.levels for source in chosen])
+                if not _is_idle(got, chosen):
+                    found.append(_Network(form, chosen, got, form.refusals(chosen)))
+    return tuple(found)
 
 
 def _choices(form: Form, sources: Sequence[Source]) -> list[tuple[Source, ...]]:
@@ -153,18 +177,11 @@ def _choices(form: Form, sources: Sequence[Source]) -> list[tuple[Source, ...]]:
     ]
 
 
-def _judge(form: Form, sources: tuple[Source, ...], wanted: Levels, states: tuple[State, ...]) -> Candidate:
-    got = form.got([source.levels for source in sources])
-    differs = (got != wanted).any(axis=(0, 2))
-    wrong = tuple(state for state, is_wrong in zip(states, differs, strict=True) if is_wrong)
-    return Candidate(form, sources, got, wrong, form.refusals(sources), states, wanted)
-
-
-def _is_idle(candidate: Candidate) -> bool:
+def _is_idle(got: Levels, sources: Sequence[Source]) -> bool:
     """Whether a network of two sources gives just what one of them gives, or nothing at all: parts for nothing."""
-    return len(candidate.sources) > 1 and (
-        not candidate.got.any() or any(np.array_equal(candidate.got, source.levels) for source in candidate.sources)
-    )
+    if len(sources) == 1:
+        return False
+    return not got.any() or any(np.array_equal(got, source.levels) for source in sources)
 
 
 def _signal(phases: NDArray[np.int8]) -> Signal:
