@@ -227,12 +227,11 @@ def flash_rate(point: Point) -> Iterator[Found]:
 @_rule
 def back_feed(point: Point) -> Iterator[Found]:
     """Current against the direction a branch is meant for, into a circuit that it makes live."""
-    for element in point.simulation.network.elements:
-        if not element.is_way or isinstance(element, (Ground, Diode)):
-            continue
-        amps = point.amps(element.name)
-        if amps < -BACK_FEED_A and point.volts(element.at(element.terminals[0])) > LIVENS_V:
-            yield Found("warning", element.name, -amps, BACK_FEED_A, "A")
+    ways, amps = point.simulation.ways
+    for n in np.flatnonzero(amps[point.row] < -BACK_FEED_A):
+        element = ways[n]
+        if point.volts(element.at(element.terminals[0])) > LIVENS_V:
+            yield Found("warning", element.name, -float(amps[point.row, n]), BACK_FEED_A, "A")
 
 
 @_rule

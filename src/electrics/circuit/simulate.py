@@ -17,10 +17,13 @@ from electrics.circuit.cases import Case, Cases, is_flashing
 from electrics.circuit.elements import (
     Battery,
     ComputerOutput,
+    Diode,
     DualLamp,
     DualLed,
+    Element,
     Flasher,
     Fuse,
+    Ground,
     Lamp,
     Led,
     ProbeLamp,
@@ -111,6 +114,16 @@ class Simulation:
         if key not in self._amps:
             self._amps[key] = self.mean_currents[:, self.rows_of(element, branch)].sum(axis=1)
         return self._amps[key]
+
+    @cached_property
+    def ways(self) -> tuple[tuple[Element, ...], Array]:
+        """Elements that are meant to carry one way, and the current of each that way, (n_cases, n_ways) [A].
+
+        Grounds and diodes are none: what runs back there is another matter, or leakage.
+        """
+        ways = tuple(e for e in self.network.elements if e.is_way and not isinstance(e, (Ground, Diode)))
+        amps = [self.amps_of(each.name) for each in ways]
+        return ways, np.stack(amps, axis=1) if amps else np.zeros((len(self.cases), 0))
 
     def rows_of(self, element: str, branch: str = "") -> list[int]:
         """Indices of the branches of an element with this name; KeyError for an element that is not there."""

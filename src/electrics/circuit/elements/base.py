@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import ClassVar, TypeVar
 
 from electrics.circuit.build import Builder
@@ -89,6 +90,7 @@ def controls_of(element: Element, *names: str) -> None:
                 )
 
 
+@lru_cache(maxsize=16384)
 def is_any_on(state: State, controls: tuple[str, ...]) -> bool:
     """Whether any of these controls is on in a state, implied ones included."""
     return state.on(*(Control(control) for control in controls))
