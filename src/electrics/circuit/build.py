@@ -195,6 +195,9 @@ class System:
         self.port_columns = _incidence(port_ends, self.size)
         self.lent = np.full(self.n_ports, LENT_S)
         self.lent[: self.n_filaments] = 1.0 / self.filaments.hot_ohm[: self.n_filaments]
+        self.place_of: Mapping[str, int] = {name: n for n, name in enumerate(self.node_names)}
+        begins = dict(zip(_GROUPS, np.cumsum([0, *(len(self.ends[group]) for group in _GROUPS)]), strict=False))
+        self.by_branch = np.array([begins[each.group] + each.place for each in self.branches], dtype=np.intp)
 
     def gates(self, cases: Cases) -> Flags:
         """Every gate in every case before any rule has spoken, (n_cases, n_gates)."""
@@ -268,12 +271,11 @@ class Solution:
         self.system, self.cases, self.gates = system, cases, gates
         self.unknowns, self.port_v, self.heat, self.settled = unknowns, port_v, heat, settled
         self.node_volts = unknowns[:, : system.n_nodes]
-        self._index: Mapping[str, int] = {name: n for n, name in enumerate(system.node_names)}
         self.currents = self._currents()
 
     def volts(self, node: str) -> Array:
         """Voltage of a node in every case, (n_cases,) [V]."""
-        place = self._index.get(node)
+        place = self.system.place_of.get(node)
         return np.zeros(len(self.unknowns)) if place is None else self.node_volts[:, place]
 
     def between(self, first: str, second: str) -> Array:
@@ -285,18 +287,10 @@ class Solution:
         closed = np.ones((len(self.unknowns), len(system.gate_of)), dtype=bool)
         if self.gates.shape[1]:
             closed = np.where(system.gate_of >= 0, self.gates[:, system.gate_of], True)
-        n, m = system.n_filaments, system.n_filaments + system.n_junctions
+        resistors = system.across(self.unknowns, system.ends["resistor"]) / system.ohm * closed
         ports, _ = system.port_currents(self.port_v, self.heat)
-        by_group = {
-            "resistor": system.across(self.unknowns, system.ends["resistor"]) / system.ohm * closed,
-            "emf": self.unknowns[:, system.n_nodes :],
-            "filament": ports[:, :n],
-            "junction": ports[:, n:m],
-            "regulated": ports[:, m:],
-        }
-        if not system.branches:
-            return np.zeros((len(self.unknowns), 0))
-        return np.stack([by_group[branch.group][:, branch.place] for branch in system.branches], axis=1)
+        by_group = np.concatenate([resistors, self.unknowns[:, system.n_nodes :], ports], axis=1)
+        return np.asarray(by_group[:, system.by_branch])
 
 
 def group_by_owner(branches: Sequence[Branch]) -> dict[str, list[int]]:
