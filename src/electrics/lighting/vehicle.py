@@ -280,7 +280,7 @@ class _Loom:
             feed = _Feed(dims=feed.full)
         elif variant == "stays":
             feed = _Feed(full=("low", "high"))
-        name = f"extra {function}"
+        name = f"extra {function.replace('_', ' ')}"
         wins = self.vehicle.scenario.brake_with_hazard is BrakeWithHazard.BRAKE_WINS and "brake" in feed.full
         steady = ("hazard",) if wins else ()
         supply = self.fused(name, "bat", 15)
@@ -363,7 +363,7 @@ class _Loom:
             if by_computer:
                 bulbs = vehicle.has_front + (not is_combined)
                 warns = self.warns_below_a(bulbs)
-                self.output(f"{turn} output", supply, turn, flashes_with=controls, warn_below_a=warns)
+                self.output(f"turn {side} output", supply, turn, flashes_with=controls, warn_below_a=warns)
             else:
                 self.switch(f"turn switch {side}", "flash", turn, controls)
             if vehicle.has_front:
@@ -377,7 +377,9 @@ class _Loom:
                 continue
             both = f"stop_turn_{side}"
             if by_computer:
-                self.combined_output(f"{both} output", supply, both, side, warn_below_a=self.warns_below_a(1))
+                self.combined_output(
+                    f"stop and turn {side} output", supply, both, side, warn_below_a=self.warns_below_a(1)
+                )
             else:
                 if flash_wins:
                     self.switch(f"rear turn switch {side}", "flash", both, controls)

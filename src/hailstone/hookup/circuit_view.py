@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from electrics.circuit.simulate import Point
 from electrics.formats.colour import parse_colour
-from electrics.hookup.trial import ADDED, Trial
+from electrics.hookup.trial import ADDED, CARRIES_A, Trial
 from electrics.vocabulary import Function, Polarity, State
 from hailstone.layers.hookup import LeadPlan
 from hailstone.layers.ways import Way
@@ -127,7 +127,7 @@ def circuit_view(trial: Trial, lead: LeadPlan, way: Way, state: State, *, lit: b
             _run(to_part, base, tracer, is_live, is_back=is_back),
         ]
         joints.append(Label(x[3], y, f"J{len(joints) + 1}"))
-        labels.append(Label(x[3], y + 30, f"pin {place.wire.pin} · {volts:.1f} V"))
+        labels.append(Label(x[3], y + 30, f"pin {place.wire.pin} · {round(volts, 1) + 0.0:.1f} V"))
     if form.has_own_supply:
         y = TOP + LANE * (lanes - 1)
         boxes += [
@@ -183,8 +183,9 @@ def _part_note(point: Point, part: str) -> str:
         is_in = abs(point.amps(f"{ADDED} relay", "coil")) > 0.05
         return "pulled in, 30 to 87" if is_in else "at rest, 30 to 87a"
     if part in ("timed_relay", "self_switching_bulb"):
-        is_open = abs(point.volts(f"{ADDED}_held") - point.volts("gnd")) < 0.5
-        return "steady feed open" if is_open else "steady feed through"
+        passes = abs(point.amps(f"{ADDED} relay", "87a")) > CARRIES_A
+        held = point.volts(point.simulation.network[f"{ADDED} relay"].at("30")) > 0.5
+        return "steady feed passes" if passes else "steady feed held open" if held else "at rest"
     return "stripe to the lamp" if part == "diode" else "own supply and ground"
 
 

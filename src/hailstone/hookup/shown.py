@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Any
 
+from electrics.circuit.cases import is_flashing
 from electrics.circuit.findings import Finding
 from electrics.hookup.corrections import correction_methods
 from electrics.hookup.judge import Judged
@@ -93,8 +94,8 @@ def shown_circuits(plan: HookUpPlan) -> list[ShownCircuit]:
     ]
 
 
-def picture(plan: HookUpPlan, lead: ShownLead, state: State, school: School) -> dict[str, Any]:
-    """Truth table and circuit of the way that is chosen, or would be."""
+def picture(plan: HookUpPlan, lead: ShownLead, state: State, school: School, *, lit: bool = True) -> dict[str, Any]:
+    """Truth table and circuit of the way that is chosen, or would be; the circuit in one half of the flash."""
     own = lead.plan
     way = best_way(lead)
     if way is None:
@@ -106,11 +107,14 @@ def picture(plan: HookUpPlan, lead: ShownLead, state: State, school: School) -> 
         "pictured_name": wording.way_name(way.candidate, [place.wire for place in way.wires]),
         "table": table,
         "at": state_name(state),
+        "at_id": str(state),
+        "halves": [(True, "Lit half"), (False, "Dark half")] if is_flashing(state) and trial else [],
+        "lit": lit or not is_flashing(state),
         "strip": switches(state, controls, all_off=True, within=plan.states),
         "is_solved": trial is not None,
         "hangs_on_variant": trial is not None
         and any(trial.seen_on[each] != plan.scenarios[0] for each in trial.wrong),
-        "circuit": circuit_view(trial, own, way, state) if trial else None,
+        "circuit": circuit_view(trial, own, way, state, lit=lit) if trial else None,
         "upsets": [finding_sentence(finding) for finding in trial.upsets] if trial else [],
         "cure": cure_sentence(trial.upsets, school) if trial else "",
     }

@@ -198,7 +198,13 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "together": [finding_sentence(finding) for finding in plan.together.upsets] if plan.together else None,
         "first_open": _lead_of(plan.missing[0], view) if plan.missing else "",
         "faults": [shown.open_sentence(item, plan) for item in plan.faults],
-        **shown.picture(plan, pictured, _asked_state(view, request, pictured), school),
+        **shown.picture(
+            plan,
+            pictured,
+            _asked_state(view, request, pictured),
+            school,
+            lit=request.GET.get("half") != "dark",
+        ),
     }
 
 

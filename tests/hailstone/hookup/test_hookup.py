@@ -223,6 +223,9 @@ def test_a_kind_of_ones_own_that_makes_no_sense_is_asked_about(page, job, leads,
 
 def test_the_flash_rate_stands_beside_what_flashes(page, job, settled):
     Job.objects.update(addition="turn_left", added_count=1, added_each_a=0.3)
+    for half, shown in (("", "on"), ("&half=dark", "off")):
+        drawn = page.get(f"/jobs/{job.id}/hook-up/?at=left{half}").content.decode().split('class="circuit"')[1]
+        assert f'>Turn left</text><text class="circuit-note" y="15">{shown}</text>' in drawn
     assert "90/min, normal" in page.get(f"/jobs/{job.id}/hook-up/").content.decode()
 
 
