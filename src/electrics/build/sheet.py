@@ -10,8 +10,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil
 
-from electrics.hookup.forms import OWN_SWITCH, Form
+from electrics.hookup.forms import Form
 from electrics.hookup.joints import JointFit
+from electrics.hookup.sources import OWN
 from electrics.reference.conductor import Conductor, conductors
 from electrics.reference.fuses import Fuse
 
@@ -166,9 +167,10 @@ def parts(lamps: int, leads: Sequence[LeadBuild], runs: Sequence[CutRun]) -> tup
         joints = each.taps + each.lamps
         found["joint", each.joint.connector_colour] += joints
         found["sleeve", f"{each.joint.sleeve_mm:g} mm"] += joints
-        found["switch", ""] += each.own.count(OWN_SWITCH)
-        found["fuse_holder", ""] += len(each.own)
-        found["ring_terminal", ""] += each.form.has_own_supply + len(each.own)
+        own = [OWN[key] for key in each.own]
+        found["switch", ""] += sum(bool(source.switched_with) for source in own)
+        found["fuse_holder", ""] += len(own)
+        found["ring_terminal", ""] += each.form.has_own_supply + sum(source.supply == "bat" for source in own)
         found["grommet", ""] += 1
         for part, count in each.form.brings.items():
             found[part, ""] = 1 if part in ONCE else found[part, ""] + count

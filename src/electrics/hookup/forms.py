@@ -8,8 +8,7 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
-from functools import cached_property
+from dataclasses import replace
 from types import MappingProxyType
 from typing import ClassVar
 
@@ -21,102 +20,22 @@ from electrics.circuit.elements import (
     Diode,
     Element,
     Flasher,
-    Fuse,
     Relay,
     Separator,
-    Switch,
     TimedRelay,
     Wire,
 )
 from electrics.circuit.network import Network
 from electrics.hookup.accessories import Lead
-from electrics.signals import Level
-from electrics.vocabulary import Control, Polarity, State
+from electrics.hookup.sources import BATTERY, OFF, ON, Levels, Source, fused
+from electrics.vocabulary import Polarity
 
-__all__ = ["BATTERY", "CODES", "FORMS", "OWN_SWITCH", "Form", "Levels", "Source", "own_feed", "own_sources"]
-
-Levels = NDArray[np.int8]
-
-CODES = {level: code for code, level in enumerate(Level)}
-OFF, PART, ON, VARYING, BUS = (CODES[level] for level in (Level.OFF, Level.PART, Level.ON, Level.VARYING, Level.BUS))
-
+__all__ = ["FORMS", "Form"]
 
 SELF_SWITCHING_A = 0.4
 """A bulb that turns its steady light off while it flashes is an LED bulb of about this [A] (common practice)."""
 RUN_M = 3.0
 """Length of an added run where none was measured yet [m]."""
-
-
-@dataclass(frozen=True, eq=False)
-class Source:
-    """A circuit of the vehicle that may be tapped.
-
-    Attributes
-    ----------
-    key : str
-        Stable name: where it is.
-    levels : Levels (n_variants, n_states, 2)
-        For a ground-switched circuit those of its lamp: on is the wire at ground.
-    is_at_fuse : bool
-        Reached at the fuse box: nothing is cut or wounded.
-    is_computer_fed : bool
-        Monitored or driven by a computer.
-    has_flasher : bool
-        What flashes on it comes from a flasher that can be changed, and not from a computer.
-    is_own : bool
-        No wire of the vehicle is tapped: the battery itself, or a switch of one's own fed from it on a fuse.
-    """
-
-    key: str
-    levels: Levels
-    polarity: Polarity = Polarity.POSITIVE
-    is_at_fuse: bool = False
-    is_computer_fed: bool = False
-    is_settled: bool = True
-    is_own: bool = False
-    has_flasher: bool = True
-
-    @cached_property
-    def flashes(self) -> bool:
-        return bool((self.levels[..., 0] != self.levels[..., 1]).any())
-
-    @cached_property
-    def is_combined(self) -> bool:
-        """Flashes in some state and burns steady in another."""
-        return self.flashes and bool((self.levels == ON).all(axis=-1).any())
-
-    @cached_property
-    def is_pulsed(self) -> bool:
-        return bool(np.isin(self.levels, (PART, VARYING)).any())
-
-    @cached_property
-    def is_bus(self) -> bool:
-        return bool((self.levels == BUS).any())
-
-
-BATTERY, OWN_SWITCH = "@battery", "@switch"
-"""Keys of the sources that are one's own."""
-
-
-def own_sources(n_variants: int, states: Sequence[State]) -> tuple[Source, ...]:
-    """The battery itself, and a switch of one's own where the states speak of it."""
-    always = np.full((n_variants, len(states), 2), ON, dtype=np.int8)
-    found = [Source(BATTERY, always, is_at_fuse=True, is_own=True)]
-    by_switch = np.array([state.on(Control.OWN_SWITCH) for state in states])
-    if by_switch.any():
-        levels = _when(np.broadcast_to(by_switch[:, None], always.shape))
-        found.append(Source(OWN_SWITCH, levels, is_at_fuse=True, is_own=True))
-    return tuple(found)
-
-
-def own_feed(key: str, name: str) -> tuple[tuple[Element, ...], str]:
-    """What a source of one's own is made of, and the node that it feeds."""
-    supply, fused = _supply(f"{name} own")
-    if key == BATTERY:
-        return (supply,), fused
-    closed_with = (str(Control.OWN_SWITCH),)
-    switch = Switch(name=f"{name} switch", nodes={"from": fused, "to": f"{name}_switched"}, closed_with=closed_with)
-    return (supply, switch), f"{name}_switched"
 
 
 class Form(ABC):
@@ -462,9 +381,7 @@ def _when(on: NDArray[np.bool_]) -> Levels:
 
 
 def _supply(name: str) -> tuple[Element, str]:
-    """A fuse of its own at the battery (which one is sized elsewhere, by load and wire), and the node behind it."""
-    fused = f"{name}_fused"
-    return Fuse(name=f"{name} fuse", nodes={"from": "bat", "to": fused}, rating_a=30), fused
+    return fused("bat", name)
 
 
 def _separator(name: str, nodes: dict[str, str]) -> tuple[Element, ...]:

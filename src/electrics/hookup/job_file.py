@@ -8,9 +8,9 @@ from typing import Any
 
 from electrics.errors import FactError
 from electrics.hookup.accessories import Lead, accessories, own_lead
-from electrics.hookup.forms import Source, own_sources
 from electrics.hookup.judge import Judged, judge
 from electrics.hookup.search import Candidate, daytime_of, scenarios_of, search, source_levels, wanted_levels
+from electrics.hookup.sources import Source, own_sources
 from electrics.hookup.states import NEVER, states_for
 from electrics.hookup.trial import Trial, node_of, places_of, try_out, vehicle_with
 from electrics.signals import GROUND_SWITCHED, Scenario, polarity_of, variants
@@ -120,7 +120,7 @@ def read_job(text: str) -> HookUpJob:
     ]
     if not sources:
         raise FactError("sources", "Nothing here may be tapped: no source but grounds, spares and data lines.")
-    sources += own_sources(len(scenarios), states)
+    sources += own_sources((lead.wanted for lead in leads), len(scenarios), states)
     system_v = document.get("system_v", 12)
     if system_v not in (6, 12, 24):
         raise FactError("system_v", f"{system_v} V is no vehicle system. Expected 6, 12 or 24 V.")

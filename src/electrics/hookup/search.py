@@ -16,7 +16,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from electrics.hookup.accessories import Lead
-from electrics.hookup.forms import CODES, FORMS, Form, Levels, Source
+from electrics.hookup.forms import FORMS, Form
+from electrics.hookup.sources import CODES, Levels, Source
 from electrics.hookup.states import TABLE_STATES
 from electrics.signals import DROPS, Scenario, Signal, signal
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, State

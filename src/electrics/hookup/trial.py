@@ -18,8 +18,9 @@ from electrics.circuit.findings import Finding, findings
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import GLOWS, Simulation, simulate
 from electrics.hookup.accessories import Lead
-from electrics.hookup.forms import Form, own_feed
+from electrics.hookup.forms import Form
 from electrics.hookup.load import running_v
+from electrics.hookup.sources import own_feed
 from electrics.hookup.states import NEVER, TABLE_STATES
 from electrics.lighting.vehicle import FactoryCircuit, FlasherKind, Lamps, Vehicle, factory_circuit
 from electrics.signals import DROPS, GROUND_SWITCHED, Level, Scenario, Signal
@@ -157,7 +158,7 @@ def try_out(
     form : Form
     lead : Lead
     nodes : sequence of str
-        Where its sources are on the vehicle's circuit; `BATTERY` or `OWN_SWITCH` for those of one's own.
+        Where its sources are on the vehicle's circuit; the key for one of one's own.
     factories : sequence of FactoryCircuit
         The variants that the vehicle may be of, the likeliest first.
     count : int

@@ -8,7 +8,8 @@ from itertools import permutations, zip_longest
 
 from django.http import HttpRequest
 
-from electrics.hookup.forms import BATTERY, FORMS, OWN_SWITCH
+from electrics.hookup.forms import FORMS
+from electrics.hookup.sources import OWN
 from hailstone.hookup.services import WAY
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.hookup import HookUpPlan
@@ -50,9 +51,9 @@ def hand_sources(view: Overview) -> list[HandSource]:
         for point in view.job.points.all()
         for pin in point.pins.all()
     ]
-    found.append((BATTERY, wording.OWN_SOURCES[BATTERY], ""))
-    if any(lead.lead.wanted.has_own_switch for lead in view.plan.leads):
-        found.append((OWN_SWITCH, wording.OWN_SOURCES[OWN_SWITCH], ""))
+    wishes = [lead.lead.wanted for lead in view.plan.leads]
+    own = [each.key for each in OWN.values() if any(each.is_spoken_of(wish) for wish in wishes)]
+    found += [(key, wording.OWN_SOURCES[key], "") for key in own]
     keys = [*SOURCE_KEYS, *("" for _ in found)]
     return [HandSource(*each, key) for each, key in zip(found, keys, strict=False)]
 

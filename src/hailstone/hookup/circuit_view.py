@@ -10,8 +10,9 @@ from dataclasses import dataclass
 
 from electrics.circuit.simulate import Point
 from electrics.formats.colour import parse_colour
+from electrics.hookup.sources import OWN
 from electrics.hookup.trial import ADDED, CARRIES_A, Trial
-from electrics.vocabulary import Function, Polarity, State
+from electrics.vocabulary import Polarity, State
 from hailstone.layers.hookup import LeadPlan
 from hailstone.layers.ways import Way
 from hailstone.wording.words import function_name
@@ -101,10 +102,11 @@ def circuit_view(trial: Trial, lead: LeadPlan, way: Way, state: State, *, lit: b
         to_part = _bend(x[3], y, entry, middle + inlets[n], 24 + 14 * n)
         boxes.append(Box(x[0], y, f"{_supply_v(point):.1f} V", "running", True))
         if place.is_own:
-            is_switch = place.wire.function is Function.IGNITION
-            boxes.append(Box(x[1], y, "Own fuse", "by the battery", True))
-            if is_switch:
-                boxes.append(Box(x[2], y, "Own switch", "on" if is_live else "off", is_live))
+            own = OWN[way.candidate.sources[n].key]
+            is_keyed = own.supply != "bat"
+            boxes.append(Box(x[1], y, "Own fuse", "tap, live with key" if is_keyed else "by the battery", True))
+            if is_keyed or own.switched_with:
+                boxes.append(Box(x[2], y, "Key" if is_keyed else "Own switch", "on" if is_live else "off", is_live))
             runs += [
                 _run([(x[0], y), (x[1], y), (x[2], y)], *RED, True),
                 _run([(x[2], y), *to_part], base, tracer, is_live),

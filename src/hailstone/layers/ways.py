@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 
 from electrics.hookup.accessories import Lead
-from electrics.hookup.forms import OWN_SWITCH, Form, Source, own_sources
+from electrics.hookup.forms import Form
 from electrics.hookup.judge import Judged, judge
 from electrics.hookup.search import Candidate, search, source_levels, wanted_levels
+from electrics.hookup.sources import OWN, Source, own_sources
 from electrics.hookup.states import NEVER
 from electrics.hookup.trial import (
     Attachment,
@@ -111,7 +112,7 @@ class Way:
 def find_ways(
     job: Job,
     choice: HookUp,
-    leads: Iterable[Lead],
+    leads: Sequence[Lead],
     scenarios: tuple[Scenario, ...],
     states: tuple[State, ...],
 ) -> dict[str, tuple[Way, ...]]:
@@ -140,7 +141,7 @@ def find_ways(
                 )
     sources = _once(sources)
     if sources:
-        sources += own_sources(len(scenarios), states)
+        sources += own_sources((lead.wanted for lead in leads), len(scenarios), states)
     places |= {source.key: _own_place(source.key) for source in sources if source.is_own}
     return {
         lead.id: tuple(
@@ -183,7 +184,7 @@ def _searched(
 
 
 def _own_place(key: str) -> PlaceWire:
-    function = Function.IGNITION if key == OWN_SWITCH else Function.BATTERY
+    function = OWN[key].function
     wire = WireBelief("", "", function, "plain", 1.0, ((function, 1.0),), True, (), Polarity.POSITIVE, ())
     return PlaceWire(0, "", 0, wire, is_own=True)
 

@@ -95,7 +95,7 @@ FORMS = {
     "separate_stop": "Converter from combined to separate with its own supply: the brake of {0} and {1}",
 }
 
-OWN_SOURCES = {"@battery": "the battery", "@switch": "your own switch"}
+OWN_SOURCES = {"@battery": "the battery", "@switch": "your own switch", "@ignition": "a fuse live with the key"}
 """Sources that are no wire of the vehicle, by key."""
 
 NOTES = {

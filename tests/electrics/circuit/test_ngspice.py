@@ -11,8 +11,8 @@ from electrics.circuit.network import Network
 from electrics.circuit.simulate import simulate
 from electrics.circuit.spice import node_names, spice_deck
 from electrics.hookup.accessories import accessories
-from electrics.hookup.forms import Source
 from electrics.hookup.search import scenarios_of, search, source_levels, wanted_levels
+from electrics.hookup.sources import Source
 from electrics.hookup.states import TABLE_STATES
 from electrics.hookup.trial import node_of, try_out, vehicle_with
 from electrics.lighting.samples import sample_circuits

@@ -75,6 +75,29 @@ def test_what_must_burn_unless_something_else_does_comes_from_the_battery_throug
     assert best.trial.shows[parse_state("rest")].lit is Level.ON
 
 
+@pytest.mark.parametrize(
+    ("wanted", "winner"),
+    [("ignition", "direct:@ignition"), ("own_switch and ignition", "and:@ignition,@switch")],
+)
+def test_what_runs_with_the_key_takes_a_fuse_live_with_it_where_no_such_wire_was_found(wanted, winner):
+    best = judged(job(REAR, leads=[{"lead": "camera", "wanted": wanted, "each_a": 0.2}]))[0]
+    assert best.candidate.key == winner
+    assert best.is_right
+    assert best.upsets == ()
+    assert best.trial.shows[parse_state("rest")].lit is Level.OFF
+
+
+def test_while_nobody_knows_who_wins_of_brake_and_hazards_the_circuit_is_tried_both_ways():
+    own = [{"lead": "turn", "wanted": "turn_left", "each_a": 0.3}]
+    for who, wrong in ((None, {"brake+hazard"}), ("flash_wins", set()), ("brake_wins", {"brake+hazard"})):
+        known = {"brake_with_hazard": who} if who else {}
+        found = job(COMBINED, "combined", leads=own, **known)
+        _, trial = tried(found, "separate_turn:stop_turn_left")
+        assert set(trial.wrong) == states(*wrong), who
+        winning = {str(trial.seen_on[state].brake_with_hazard) for state in trial.wrong}
+        assert winning == ({"brake_wins"} if wrong else set())
+
+
 @pytest.mark.parametrize("who", ["flash_wins", "brake_wins"])
 def test_separate_signals_out_of_combined_feeds_are_wrong_only_where_brake_and_hazard_meet(who):
     """While both sides flash no module can see the brake; while both burn none can see the hazards (common practice)."""

@@ -1,0 +1,157 @@
+"""What a lead can be fed from: the vehicle's circuits, and what is one's own."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from electrics.circuit.elements import Element, Fuse, Switch
+from electrics.hookup.wanted import Wanted
+from electrics.signals import Level
+from electrics.vocabulary import Control, Function, Polarity, State
+
+__all__ = [
+    "BATTERY",
+    "CODES",
+    "OFF",
+    "ON",
+    "OWN",
+    "Levels",
+    "OwnSource",
+    "Source",
+    "fused",
+    "own_feed",
+    "own_sources",
+]
+
+Levels = NDArray[np.int8]
+
+CODES = {level: code for code, level in enumerate(Level)}
+OFF, PART, ON, VARYING, BUS = (CODES[level] for level in (Level.OFF, Level.PART, Level.ON, Level.VARYING, Level.BUS))
+
+
+@dataclass(frozen=True, eq=False)
+class Source:
+    """A circuit of the vehicle that may be tapped.
+
+    Attributes
+    ----------
+    key : str
+        Stable name: where it is.
+    levels : Levels (n_variants, n_states, 2)
+        For a ground-switched circuit those of its lamp: on is the wire at ground.
+    is_at_fuse : bool
+        Reached at the fuse box: nothing is cut or wounded.
+    is_computer_fed : bool
+        Monitored or driven by a computer.
+    has_flasher : bool
+        What flashes on it comes from a flasher that can be changed, and not from a computer.
+    is_own : bool
+        No wire of the vehicle is tapped: see `OWN`.
+    """
+
+    key: str
+    levels: Levels
+    polarity: Polarity = Polarity.POSITIVE
+    is_at_fuse: bool = False
+    is_computer_fed: bool = False
+    is_settled: bool = True
+    is_own: bool = False
+    has_flasher: bool = True
+
+    @cached_property
+    def flashes(self) -> bool:
+        return bool((self.levels[..., 0] != self.levels[..., 1]).any())
+
+    @cached_property
+    def is_combined(self) -> bool:
+        """Flashes in some state and burns steady in another."""
+        return self.flashes and bool((self.levels == ON).all(axis=-1).any())
+
+    @cached_property
+    def is_pulsed(self) -> bool:
+        return bool(np.isin(self.levels, (PART, VARYING)).any())
+
+    @cached_property
+    def is_bus(self) -> bool:
+        return bool((self.levels == BUS).any())
+
+
+@dataclass(frozen=True)
+class OwnSource:
+    """A source that is no wire of the vehicle.
+
+    Attributes
+    ----------
+    is_live : callable
+        Whether it has voltage in a state.
+    is_spoken_of : callable
+        Whether a wish makes it worth offering.
+    supply : str
+        The node of the vehicle that it comes from: the battery, or what is live with the key.
+    switched_with : str
+        The control that closes a switch of one's own behind its fuse, if there is one.
+    """
+
+    key: str
+    function: Function
+    is_live: Callable[[State], bool]
+    is_spoken_of: Callable[[Wanted], bool]
+    supply: str = "bat"
+    switched_with: str = ""
+
+
+BATTERY = "@battery"
+OWN: Mapping[str, OwnSource] = {
+    each.key: each
+    for each in (
+        OwnSource(BATTERY, Function.BATTERY, lambda state: True, lambda wish: True),
+        OwnSource(
+            "@switch",
+            Function.BATTERY,
+            lambda state: state.on(Control.OWN_SWITCH),
+            lambda wish: wish.has_own_switch,
+            switched_with=str(Control.OWN_SWITCH),
+        ),
+        OwnSource(
+            "@ignition",
+            Function.IGNITION,
+            lambda state: state.on(Control.KEY),
+            lambda wish: Function.IGNITION in wish.functions,
+            supply="ign",
+        ),
+    )
+}
+"""Each by its key: the battery, a switch of one's own fed from it, a position of the fuse box live with the key."""
+
+
+def own_sources(wishes: Iterable[Wanted], n_variants: int, states: Sequence[State]) -> tuple[Source, ...]:
+    """What is one's own, as far as some wishes speak of it."""
+    wished = tuple(wishes)
+    found = []
+    for own in OWN.values():
+        if any(own.is_spoken_of(wish) for wish in wished):
+            live = np.array([ON if own.is_live(state) else OFF for state in states], dtype=np.int8)
+            levels = np.broadcast_to(live[:, None], (n_variants, len(states), 2))
+            found.append(Source(own.key, levels, is_at_fuse=True, is_own=True))
+    return tuple(found)
+
+
+def own_feed(key: str, name: str) -> tuple[tuple[Element, ...], str]:
+    """What a source of one's own is made of, and the node that it feeds."""
+    own = OWN[key]
+    fuse, behind = fused(own.supply, f"{name} own")
+    if not own.switched_with:
+        return (fuse,), behind
+    nodes = {"from": behind, "to": f"{name}_switched"}
+    return (fuse, Switch(name=f"{name} switch", nodes=nodes, closed_with=(own.switched_with,))), nodes["to"]
+
+
+def fused(supply: str, name: str) -> tuple[Element, str]:
+    """A fuse of its own at a supply (which one is sized elsewhere, by load and wire), and the node behind it."""
+    behind = f"{name}_fused"
+    return Fuse(name=f"{name} fuse", nodes={"from": supply, "to": behind}, rating_a=30), behind
