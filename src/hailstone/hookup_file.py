@@ -13,7 +13,7 @@ from electrics.hookup.run import SHOP_RANGE_MM2, Run, choose_fuse, drop_v, wire_
 from electrics.hookup.sizing import CURRENT_MARGIN, REVERSE_V, choose_diode, choose_relay
 from electrics.reference.conductor import HOT_C, WireStandard, conductor
 from hailstone.wording.circuit import finding_sentence
-from hailstone.wording.hookup import FORMS, OWN_SOURCES, first_wrong
+from hailstone.wording.hookup import OWN_SOURCES, first_wrong, form_text
 from hailstone.wording.words import signal_name
 
 __all__ = ["hookup_document", "hookup_text", "size_document", "size_text"]
@@ -90,7 +90,7 @@ def _shown(found: Sequence[Judged]) -> list[Judged]:
 def _candidate(job: HookUpJob, n: int, judged: Judged) -> dict[str, Any]:
     lead, scenario = job.leads[n], job.scenarios[0]
     each, trial = judged.candidate, judged.trial
-    text = FORMS[each.form.id].format(*(OWN_SOURCES.get(source.key, source.key) for source in each.sources))
+    text = form_text(each.form, [OWN_SOURCES.get(source.key, source.key) for source in each.sources])
     return {
         "way": each.form.id,
         "sources": [source.key for source in each.sources],

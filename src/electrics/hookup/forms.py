@@ -10,7 +10,6 @@ from abc import ABC, abstractmethod
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from types import MappingProxyType
-from typing import ClassVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -41,21 +40,21 @@ RUN_M = 3.0
 class Form(ABC):
     """One way to hook up."""
 
-    id: ClassVar[str]
-    takes: ClassVar[tuple[Polarity, ...]]
+    id: str
+    takes: tuple[Polarity, ...]
     """Polarity of each source, in order."""
-    gives: ClassVar[Polarity] = Polarity.POSITIVE
-    parts: ClassVar[int] = 0
-    cuts: ClassVar[int] = 0
+    gives: Polarity = Polarity.POSITIVE
+    parts: int = 0
+    cuts: int = 0
     """Factory wires that are opened."""
-    brings: ClassVar[Mapping[str, int]] = MappingProxyType({})
+    brings: Mapping[str, int] = MappingProxyType({})
     """Parts beyond wire, fuse and joints, by id, with their number."""
-    has_own_supply: ClassVar[bool] = False
+    has_own_supply: bool = False
     """Whether the lamp is fed from the battery on a fuse of its own."""
-    loads: ClassVar[tuple[str, ...]]
+    loads: tuple[str, ...]
     """What each source bears: `lamp`, `coil` or `sense`."""
-    is_symmetric: ClassVar[bool] = False
-    led_a: ClassVar[float] = 0.0
+    is_symmetric: bool = False
+    led_a: float = 0.0
     """Current of the LED lamp that it puts in the place of the lead's own [A]; 0 where that stays."""
 
     @abstractmethod

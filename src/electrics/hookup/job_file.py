@@ -114,6 +114,7 @@ def read_job(text: str) -> HookUpJob:
             is_at_fuse=bool(entries[name].get("at_fuse", False)),
             is_computer_fed=bool(entries[name].get("computer_fed", False)),
             has_flasher=not has_computer,
+            function=function,
         )
         for name, (function, variant) in functions.items()
         if function not in NEVER

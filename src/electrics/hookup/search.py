@@ -1,8 +1,8 @@
 """The search: every small network of every form over the sources there are, compared in all states and ranked.
 
-Both flash phases count, and both variants of `brake_with_hazard` where the vehicle's is not known. Ranked by
-wrong states first (a candidate that is wrong anywhere is barred), then by what forbids it, parts, cuts in the
-factory loom, and whether it comes off again without a trace.
+Both flash phases count, and both variants of `brake_with_hazard` where the vehicle's is not known. Where no form
+alone is right, two of them one behind the other. Ranked by wrong states first (a candidate that is wrong anywhere is
+barred), then by what forbids it, parts, cuts in the factory loom, and whether it comes off again without a trace.
 """
 
 from __future__ import annotations
@@ -16,14 +16,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from electrics.hookup.accessories import Lead
+from electrics.hookup.chains import INNER, OUTER, chain
 from electrics.hookup.forms import FORMS, Form
 from electrics.hookup.sources import CODES, Levels, Source
-from electrics.hookup.states import TABLE_STATES
+from electrics.hookup.states import TABLE_STATES, controls_in, controls_of
 from electrics.signals import DROPS, Scenario, Signal, signal
-from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, State
+from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function, Polarity, State
 
 __all__ = ["Candidate", "daytime_of", "scenarios_of", "search", "source_levels", "wanted_levels"]
 
+MOST_CHAINS = 12
+"""Chains of two forms that are worth looking at [-]."""
 _LEVELS = {code: level for level, code in CODES.items()}
 
 
@@ -139,7 +142,40 @@ def search(
         Candidate(each.form, each.sources, each.got, tuple(compress(states, wrong)), each.refusals, states, wanted)
         for each, wrong in zip(networks, differs, strict=True)
     ]
+    if not any(candidate.is_right for candidate in found):
+        found += _chained(lead, tuple(sources), wanted, states)
     return tuple(sorted(found, key=lambda candidate: (*candidate.cost, candidate.key)))
+
+
+def _chained(lead: Lead, sources: tuple[Source, ...], wanted: Levels, states: tuple[State, ...]) -> list[Candidate]:
+    """The best of two forms, one behind the other, that give just what is wanted."""
+    allowed = controls_in(lead.wanted)
+    fitting = tuple(each for each in sources if each.is_settled and _hangs_on(each, allowed))
+    fronts = [each for each in _networks(Polarity.POSITIVE, fitting) if each.form in INNER and not each.refusals]
+    outers = [form for form in OUTER if form.gives is lead.polarity and form.suits(lead)]
+    if not fronts:
+        return []
+    given = np.stack([each.got for each in fronts])
+    found: dict[str, Candidate] = {}
+    for outer in outers:
+        for place, taken in enumerate(outer.takes):
+            if taken is not Polarity.POSITIVE or (place and outer.is_symmetric):
+                continue
+            for others in _others((*outer.takes[:place], *outer.takes[place + 1 :]), fitting):
+                before, after = others[:place], others[place:]
+                got = outer.got([*(each.levels for each in before), given, *(each.levels for each in after)])
+                for n in np.flatnonzero((got == wanted).all(axis=(1, 2, 3))):
+                    form = chain(outer, fronts[n].form, place)
+                    chosen = (*before, *fronts[n].sources, *after)
+                    if len(set(chosen)) == len(chosen) and form.fits(chosen):
+                        one = Candidate(form, chosen, got[n], (), form.refusals(chosen), states, wanted)
+                        found.setdefault(one.key, one)
+    return sorted(found.values(), key=lambda candidate: (*candidate.cost, candidate.key))[:MOST_CHAINS]
+
+
+def _hangs_on(source: Source, controls: frozenset[Control]) -> bool:
+    """Whether a source does nothing but by these controls: else some state that is not compared might show it."""
+    return source.is_own or (source.function is not None and controls_of(source.function) <= controls)
 
 
 @dataclass(frozen=True)
@@ -170,12 +206,16 @@ def _choices(form: Form, sources: Sequence[Source]) -> list[tuple[Source, ...]]:
     if len(form.takes) > 1:
         sources = [source for source in sources if source.is_settled]
     pick = combinations if form.is_symmetric else permutations
-    return [
-        chosen
-        for chosen in pick(sources, len(form.takes))
-        if all(source.polarity is takes for source, takes in zip(chosen, form.takes, strict=True))
-        and form.fits(chosen)
-    ]
+    return [chosen for chosen in pick(sources, len(form.takes)) if _takes(form.takes, chosen) and form.fits(chosen)]
+
+
+def _others(takes: Sequence[Polarity], sources: Sequence[Source]) -> list[tuple[Source, ...]]:
+    """What stands beside the one place of a form that another form gives."""
+    return [chosen for chosen in permutations(sources, len(takes)) if _takes(takes, chosen)]
+
+
+def _takes(takes: Sequence[Polarity], sources: Sequence[Source]) -> bool:
+    return all(source.polarity is polarity for source, polarity in zip(sources, takes, strict=True))
 
 
 def _is_idle(got: Levels, sources: Sequence[Source]) -> bool:

@@ -42,6 +42,8 @@ class Source:
     ----------
     key : str
         Stable name: where it is.
+    function : Function or None
+        What it does, where that is known.
     levels : Levels (n_variants, n_states, 2)
         For a ground-switched circuit those of its lamp: on is the wire at ground.
     is_at_fuse : bool
@@ -62,6 +64,7 @@ class Source:
     is_settled: bool = True
     is_own: bool = False
     has_flasher: bool = True
+    function: Function | None = None
 
     @cached_property
     def flashes(self) -> bool:
@@ -137,7 +140,7 @@ def own_sources(wishes: Iterable[Wanted], n_variants: int, states: Sequence[Stat
         if any(own.is_spoken_of(wish) for wish in wished):
             live = np.array([ON if own.is_live(state) else OFF for state in states], dtype=np.int8)
             levels = np.broadcast_to(live[:, None], (n_variants, len(states), 2))
-            found.append(Source(own.key, levels, is_at_fuse=True, is_own=True))
+            found.append(Source(own.key, levels, is_at_fuse=True, is_own=True, function=own.function))
     return tuple(found)
 
 

@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from functools import lru_cache
+from itertools import chain, combinations
 
+from electrics.errors import StateError
 from electrics.hookup.wanted import Wanted
-from electrics.vocabulary import Function, State, parse_state
+from electrics.signals import DARK, Scenario, signal
+from electrics.vocabulary import Arrangement, Control, Function, State, parse_state
 
-__all__ = ["NEVER", "TABLE_STATES", "states_for"]
+__all__ = ["NEVER", "TABLE_STATES", "controls_in", "controls_of", "states_for"]
 
 TABLE_STATES: tuple[State, ...] = tuple(
     parse_state(text)
@@ -52,7 +56,43 @@ def states_for(wanted: Iterable[Wanted]) -> tuple[State, ...]:
     wishes = tuple(wanted)
     by_switch = any(each.has_own_switch for each in wishes)
     by_day = any(Function.DRL in each.functions for each in wishes)
-    return TABLE_STATES + (_OWN_SWITCH_STATES if by_switch else ()) + (_DAYTIME_STATES if by_day else ())
+    special = (_OWN_SWITCH_STATES if by_switch else ()) + (_DAYTIME_STATES if by_day else ())
+    meetings = chain.from_iterable(_meetings(wish) for wish in wishes)
+    return tuple(dict.fromkeys((*TABLE_STATES, *special, *meetings)))
+
+
+@lru_cache(maxsize=256)
+def controls_of(function: Function) -> frozenset[Control]:
+    """The controls that a circuit is on with, without those that only bring one of them along; none if always on."""
+    scenario = Scenario(Arrangement.COMBINED)
+    on = {control for control in Control if signal(function, State((control,)), scenario) != DARK}
+    if Control.REST in on:
+        return frozenset()
+    return frozenset(each for each in on if not any(other in State((each,)).effective for other in on - {each}))
+
+
+def controls_in(wish: Wanted) -> frozenset[Control]:
+    """The controls that a wish depends on."""
+    own = {Control.OWN_SWITCH} if wish.has_own_switch else frozenset()
+    return frozenset(own).union(*(controls_of(function) for function in wish.functions))
+
+
+def _meetings(wish: Wanted) -> Iterator[State]:
+    """Where a wish speaks of three things or more: two and three of their controls at once."""
+    if len(wish.functions) + wish.has_own_switch < MANY:
+        return
+    for count in (2, 3):
+        for controls in combinations(sorted(controls_in(wish)), count):
+            brought = any(b in State((a,)).effective for a in controls for b in controls if a != b)
+            if not brought:
+                try:
+                    yield parse_state("+".join(controls))
+                except StateError:
+                    continue
+
+
+MANY = 3
+"""Things in a wish from which the usual states do not show all that can meet [-]."""
 
 
 NEVER = frozenset({Function.DATA, Function.SPARE, Function.DEAD_FEED, Function.GROUND, Function.MARKER_BETWEEN})

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import permutations, zip_longest
+from itertools import zip_longest
 
 from django.http import HttpRequest
 
-from electrics.hookup.forms import FORMS
 from electrics.hookup.sources import OWN
 from hailstone.hookup.services import WAY
 from hailstone.layers.beliefs import beliefs
@@ -19,12 +18,12 @@ from hailstone.wording import hookup as wording
 
 SOURCE_KEYS = "qsxcyuijmn"
 """Keys that pick the first ten sources; those of the switch strip stay free."""
-MOST_PICKED = max(len(form.takes) for form in FORMS)
 LEAD_KEYS = ",.-;'/=\\"
 
 REFUSED = (
     "These cannot be connected so: a data line, spare or ground is no source, two wires must differ and both be "
-    "settled, and what one does alone needs no second. The ways above are the nearest that work."
+    "settled, what one does alone needs no second, and three go together only where no two are right. The ways above "
+    "are the nearest that work."
 )
 
 
@@ -75,16 +74,16 @@ def connected(view: Overview, request: HttpRequest) -> tuple[dict[str, str], str
     if not picked:
         return {}, "Pick one wire or two first, then the lead that they are to feed."
     form = request.POST.get("hand_form", "")
-    found = _fitting(lead.ways, picked, form) if len(picked) <= MOST_PICKED else None
+    found = _fitting(lead.ways, picked, form)
     return ({WAY + lead_id: found.key}, "") if found else ({}, REFUSED)
 
 
 def _fitting(ways: Sequence[Way], picked: Sequence[str], form_id: str) -> Way | None:
     """The best way on just these sources; a form that was asked for takes them in the order they were picked."""
-    by_key = {way.key: way for way in ways}
-    form = next((each for each in FORMS if each.id == form_id), None)
-    orders = [tuple(picked)] if form and not form.is_symmetric else list(permutations(picked))
-    ids = [form_id] if form_id else [each.id for each in FORMS]
-    keys = (f"{id}:{','.join(order)}" for id in ids for order in orders)
-    found = [by_key[key] for key in keys if key in by_key]
+    found = []
+    for way in ways:
+        keys, form = [source.key for source in way.candidate.sources], way.candidate.form
+        is_asked = not form_id or (form.id == form_id and (form.is_symmetric or keys == list(picked)))
+        if sorted(keys) == sorted(picked) and is_asked:
+            found.append(way)
     return min(found, key=lambda way: way.candidate.cost, default=None)

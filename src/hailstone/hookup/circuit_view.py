@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from electrics.circuit.elements import Relay, TimedRelay
 from electrics.circuit.simulate import Point
 from electrics.formats.colour import parse_colour
 from electrics.hookup.sources import OWN
@@ -142,7 +143,7 @@ def circuit_view(trial: Trial, lead: LeadPlan, way: Way, state: State, *, lit: b
     light = point.light(f"{ADDED} lamp 1")
     is_lit = light > 0.01
     if part:
-        boxes.append(Box(x[4], middle, PART_NAMES[part], _part_note(point, part), is_lit))
+        boxes.append(Box(x[4], middle, _part_name(part, form.brings[part]), _part_note(point, part), is_lit))
     runs.append(_run([(x[4] + (BOX_W / 2 if part else 0), middle), (x[5], middle)], "#3a3f44", "", is_lit))
     bottom = TOP + LANE * (lanes - 1) + 70
     runs.append(_run([(x[5], middle), (x[6], middle), (x[6], bottom)], "#1c2024", "", is_lit))
@@ -180,13 +181,23 @@ def _is_fed(way: Way, n: int, state: State, *, lit: bool) -> bool:
     return bool(levels.any())
 
 
+def _part_name(part: str, count: int) -> str:
+    return "Relays K1 and K2" if part == "relay" and count > 1 else PART_NAMES[part]
+
+
 def _part_note(point: Point, part: str) -> str:
+    """What the added part does: of two relays the one in front first."""
+    network = point.simulation.network
+    relays = [name for name in (f"{ADDED} first relay", f"{ADDED} relay") if name in network]
     if part == "relay":
-        is_in = abs(point.amps(f"{ADDED} relay", "coil")) > 0.05
-        return "pulled in, 30 to 87" if is_in else "at rest, 30 to 87a"
+        pulled = [abs(point.amps(name, "coil")) > 0.05 for name in relays if isinstance(network[name], Relay)]
+        if len(pulled) > 1:
+            return ", ".join("in" if is_in else "at rest" for is_in in pulled)
+        return "pulled in, 30 to 87" if pulled[0] else "at rest, 30 to 87a"
     if part in ("timed_relay", "self_switching_bulb"):
-        passes = abs(point.amps(f"{ADDED} relay", "87a")) > CARRIES_A
-        held = point.volts(point.simulation.network[f"{ADDED} relay"].at("30")) > 0.5
+        timed = next(name for name in relays if isinstance(network[name], TimedRelay))
+        passes = abs(point.amps(timed, "87a")) > CARRIES_A
+        held = point.volts(network[timed].at("30")) > 0.5
         return "steady feed passes" if passes else "steady feed held open" if held else "at rest"
     return "stripe to the lamp" if part == "diode" else "own supply and ground"
 

@@ -137,6 +137,7 @@ def find_ways(
                         is_computer_fed=fed_by == HookUp.FedBy.COMPUTER,
                         is_settled=wire.is_settled,
                         has_flasher=job.vehicle.computer != Vehicle.Computer.YES,
+                        function=wire.function,
                     )
                 )
     sources = _once(sources)
@@ -170,6 +171,7 @@ class _Sources:
                 each.is_computer_fed,
                 each.is_settled,
                 each.has_flasher,
+                each.function,
             )
             for each in sources
         )

@@ -6,6 +6,8 @@ import re
 from collections.abc import Sequence
 
 from electrics.hookup.accessories import Accessory, Lead
+from electrics.hookup.chains import Chain
+from electrics.hookup.forms import Form
 from electrics.hookup.judge import Judged
 from electrics.hookup.run import SHOP_RANGE_MM2, WireOption
 from electrics.hookup.search import Candidate
@@ -80,6 +82,7 @@ FORMS = {
     "direct": "Straight on {0}",
     "flasher": "Straight on {0}, and a flasher that needs no load",
     "diode_or": "{0} or {1}, a diode each",
+    "three_diodes": "{0}, {1} or {2}, a diode each",
     "joined": "{0} and {1} tied together",
     "relay": "Relay from the battery, coil on {0}",
     "relay_or": "Relay from the battery, coil on {0} or {1}, a diode each",
@@ -105,6 +108,7 @@ NOTES = {
     "separate_turn": "Needs a supply and a ground of its own; shuts off above its limit until its supply is cycled.",
     "separate_stop": "Needs a supply and a ground of its own. It sees no brake while both sides flash.",
     "relay": "Fuse within 20 cm of the battery; the coil draws about 0.15 A and keeps a monitored circuit awake.",
+    "three_diodes": "Steady wins over flashing. A filament behind a diode loses about a fifth of its light.",
     "diode_or": "Steady wins over flashing. A filament behind a diode loses about a fifth of its light.",
     "and": "The contact carries the lamp; the coil draws about 0.15 A.",
     "and_not": "The factory feed is opened: seal the unused contact. With the relay at rest 30 is through to 87a.",
@@ -190,8 +194,23 @@ def way_name(candidate: Candidate, wires: Sequence[WireBelief]) -> str:
         OWN_SOURCES.get(source.key) or source_name(wire)
         for source, wire in zip(candidate.sources, wires, strict=True)
     )
-    text = FORMS[candidate.form.id].format(*names)
+    text = form_text(candidate.form, list(names))
     return text[0].upper() + text[1:]
+
+
+def form_text(form: Form, names: Sequence[str]) -> str:
+    """A form on its sources in words; of two forms, what the inner one gives stands in brackets."""
+    if not isinstance(form, Chain):
+        return FORMS[form.id].format(*names)
+    inner = FORMS[form.inner.id].format(*form.inner_of(names))
+    return FORMS[form.outer.id].format(*form.outer_of(names, f"[{inner}]"))
+
+
+def form_note(form: Form) -> str:
+    """What to watch for with a form."""
+    if isinstance(form, Chain):
+        return " ".join(dict.fromkeys(filter(None, (form_note(form.outer), form_note(form.inner)))))
+    return NOTES.get(form.id, "")
 
 
 def way_reason(
@@ -201,7 +220,7 @@ def way_reason(
     candidate = judged.candidate
     sure = min(wire.probability for wire in wires)
     if judged.is_right:
-        note = NOTES.get(candidate.form.id, "")
+        note = form_note(candidate.form)
         states = f"all {len(candidate.states)} states, key on and off, flash lit and dark"
         text = f"{percent(sure)} sure: as wanted in {states}."
         return f"{text} {note}".strip()

@@ -98,6 +98,44 @@ def test_while_nobody_knows_who_wins_of_brake_and_hazards_the_circuit_is_tried_b
         assert winning == ({"brake_wins"} if wrong else set())
 
 
+CHAINS = [
+    ("own_switch and ignition and not reverse", "and-1-and_not"),
+    ("tail or reverse or own_switch", "three_diodes"),
+    ("stop and not (reverse or tail)", "and_not-1-diode_or"),
+    ("over(turn_left, tail or drl)", "converter-1-diode_or"),
+    ("over(turn_left, stop) and tail", "and-1-held_open"),
+]
+
+
+@pytest.mark.parametrize(("wanted", "winner"), CHAINS)
+def test_where_no_single_network_will_do_two_of_them_are_chained_and_work_on_the_circuit(wanted, winner):
+    found = job((*REAR, "drl"), leads=[{"lead": "own", "wanted": wanted, "each_a": 0.5}])
+    right = [each for each in judged(found) if each.candidate.is_right]
+    assert right[0].candidate.form.id == winner
+    for each in right:
+        trial = found.trial(found.leads[0], each.candidate)
+        assert trial.wrong == () == trial.upsets, each.candidate.key
+
+
+def test_two_diodes_are_no_way_to_a_flash_over_the_brake_whatever_else_they_pass_through():
+    """Steady wins in a diode-OR (common practice); only with park, brake and turn at once is it seen here."""
+    found = job(REAR, leads=[{"lead": "own", "wanted": "over(turn_left, stop) and tail", "each_a": 0.5}])
+    assert parse_state("park+brake+left") in found.states
+    right = [each.form for each in found.candidates(found.leads[0]) if each.is_right]
+    assert right
+    assert not [form.id for form in right if "diode_or" in form.id]
+
+
+def test_a_chain_stands_only_on_circuits_that_the_wish_hangs_on():
+    """What else they do shows in states that are not compared: `fog_rear` brings park along, `park` not the fog lamp."""
+    found = job(
+        (*REAR, "fog_rear", "low_beam"), leads=[{"lead": "own", "wanted": "stop or reverse or tail", "each_a": 0.5}]
+    )
+    chained = [each for each in found.candidates(found.leads[0]) if len(each.sources) > 2]
+    assert chained
+    assert {source.key for each in chained for source in each.sources} == {"tail", "stop", "reverse"}
+
+
 @pytest.mark.parametrize("who", ["flash_wins", "brake_wins"])
 def test_separate_signals_out_of_combined_feeds_are_wrong_only_where_brake_and_hazard_meet(who):
     """While both sides flash no module can see the brake; while both burn none can see the hazards (common practice)."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from itertools import permutations
+from itertools import permutations, product
 
 import pytest
 
@@ -29,7 +29,15 @@ def sources(functions, arrangement, who=None, variants=None, by_states=TABLE_STA
     for function in functions:
         variant = (variants or {}).get(function, "")
         polarity = Polarity.GROUND if variant == GROUND_SWITCHED else Polarity.POSITIVE
-        found.append(Source(str(function), source_levels(function, variant, scenarios, by_states), polarity, **facts))
+        found.append(
+            Source(
+                str(function),
+                source_levels(function, variant, scenarios, by_states),
+                polarity,
+                function=function,
+                **facts,
+            )
+        )
     return found, scenarios
 
 
@@ -215,6 +223,12 @@ def test_the_best_is_as_good_as_an_exhaustive_search_by_other_means(arrangement)
         reach["held open", a, b] = tables[a] | {(state, lit) for state, lit in tables[b] if state not in active}
     for f in functions:
         reach["separate", f] = tables[f] & flashing[f]
+    chained = []
+    for (a, b), c in product(permutations(functions, 2), functions):
+        if c not in (a, b):
+            fronts = [reach[how, a, b] for how in ("or", "and", "and_not", "held open")]
+            chained += [each for front in fronts for each in (front | tables[c], front & tables[c])]
+            chained += [each for front in fronts for each in (front - tables[c], tables[c] - front)]
     for wanted in (
         "stop",
         "turn_left",
@@ -225,6 +239,9 @@ def test_the_best_is_as_good_as_an_exhaustive_search_by_other_means(arrangement)
         "stop_turn_left",
         "tail or stop",
         "stop and not tail",
+        "stop or tail or reverse",
+        "stop and tail and not reverse",
+        "tail and not stop and not reverse",
     ):
         own = lead(wanted)
         wish = set()
@@ -234,6 +251,7 @@ def test_the_best_is_as_good_as_an_exhaustive_search_by_other_means(arrangement)
             wish |= {(state, False)} if found.dark is Level.ON else set()
         assert wish <= every
         fewest = min(len({state for state, _ in got ^ wish}) for got in reach.values())
+        fewest = 0 if wish in chained else fewest
         assert len(best(own, functions, arrangement, BrakeWithHazard.FLASH_WINS).wrong) == fewest, wanted
 
 
