@@ -99,7 +99,7 @@ def _candidate(job: HookUpJob, n: int, judged: Judged) -> dict[str, Any]:
         "first_wrong": first_wrong(judged, lead, "lamp", job.scenarios) if judged.wrong else "",
         "refusals": list(each.refusals),
         "parts": each.form.parts,
-        "cuts": each.form.cuts,
+        "cuts": each.cuts,
         "text": text[0].upper() + text[1:],
         "tried": trial is not None,
         "truth": [

@@ -77,11 +77,16 @@ class Candidate:
         return variant, _signal(self.got[variant, n]), _signal(self.wanted[variant, n])
 
     @property
+    def cuts(self) -> int:
+        """Factory wires that are opened: of what is one's own none is."""
+        opened = zip(self.sources, self.form.loads, strict=True)
+        return min(self.form.cuts, sum(load == "lamp" and not source.is_own for source, load in opened))
+
+    @property
     def cost(self) -> tuple[int, ...]:
         """What it is ranked by, least first."""
-        cuts = self.form.cuts
         wounds = sum(not source.is_at_fuse for source in self.sources)
-        return len(self.wrong), len(self.refusals), self.form.parts, cuts, wounds
+        return len(self.wrong), len(self.refusals), self.form.parts, self.cuts, wounds
 
 
 def scenarios_of(

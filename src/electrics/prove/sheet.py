@@ -13,6 +13,7 @@ from enum import StrEnum
 
 from electrics.errors import ReadingError
 from electrics.formats.reading_text import parse_reading
+from electrics.hookup.states import TABLE_STATES, states_for
 from electrics.hookup.wanted import Wanted, parse_wanted
 from electrics.signals import DARK, Scenario, Signal
 from electrics.vocabulary import FUNCTIONS, Function, Instrument, State, parse_state
@@ -191,8 +192,7 @@ def make_sheet(
     lamps = [Lamp(f"added:{lead}" if lead else "added", wanted, is_added=True) for lead, wanted in added.items()]
     lamps += [Lamp(f"factory:{f}", parse_wanted(str(f)), is_added=False) for f in FUNCTIONS if f in found]
     states = [*STATES, *(["fog_rear"] if Function.FOG_REAR in found else [])]
-    if any(wanted.has_own_switch for wanted in added.values()):
-        states += ["own_switch", "reverse+own_switch", "brake+own_switch"]
+    states += [str(state) for state in states_for(added.values()) if state not in TABLE_STATES]
     lines = [_lamp_line(parse_state(state), lamp, scenario) for state in states for lamp in lamps]
     lines += [
         Line(f"measure|{measure.id}", measure.state, CheckKind.MEASURE, None, DARK, measure)

@@ -111,7 +111,7 @@ NOTES = {
     "three_diodes": "Steady wins over flashing. A filament behind a diode loses about a fifth of its light.",
     "diode_or": "Steady wins over flashing. A filament behind a diode loses about a fifth of its light.",
     "and": "The contact carries the lamp; the coil draws about 0.15 A.",
-    "and_not": "The factory feed is opened: seal the unused contact. With the relay at rest 30 is through to 87a.",
+    "and_not": "The feed is opened at the relay: seal the unused contact. At rest 30 is through to 87a.",
     "held_open": "The steady feed is opened at a timed relay (87a), its trigger on the flashing one; it must hold "
     "over the dark of each flash, about 1 s. Contact for 1.25 × the lamp's current; a diode in each feed.",
     "self_switching": "An LED bulb that turns its steady light off while it flashes; amber for the front turn light. "
@@ -199,11 +199,12 @@ def way_name(candidate: Candidate, wires: Sequence[WireBelief]) -> str:
 
 
 def form_text(form: Form, names: Sequence[str]) -> str:
-    """A form on its sources in words; of two forms, what the inner one gives stands in brackets."""
+    """A form on its sources in words; of two forms, the one in front first."""
     if not isinstance(form, Chain):
         return FORMS[form.id].format(*names)
     inner = FORMS[form.inner.id].format(*form.inner_of(names))
-    return FORMS[form.outer.id].format(*form.outer_of(names, f"[{inner}]"))
+    outer = FORMS[form.outer.id].format(*form.outer_of(names, "that"))
+    return f"first {inner}; then {outer[0].lower() + outer[1:]}"
 
 
 def form_note(form: Form) -> str:

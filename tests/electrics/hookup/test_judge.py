@@ -71,6 +71,7 @@ def test_what_must_burn_unless_something_else_does_comes_from_the_battery_throug
     own = [{"lead": "white", "wanted": "not reverse", "each_a": 0.2}]
     best = judged(job(REAR, leads=own))[0]
     assert best.candidate.key == "and_not:reverse,@battery"
+    assert best.candidate.cuts == 0, "no factory wire is opened"
     assert best.is_right
     assert best.trial.shows[parse_state("rest")].lit is Level.ON
 

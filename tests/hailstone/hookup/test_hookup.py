@@ -18,6 +18,7 @@ from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
 from hailstone.layers.beliefs import beliefs
+from hailstone.layers.hookup import plan_build
 from hookups import HTMX, pin, post
 
 pytestmark = pytest.mark.django_db
@@ -274,6 +275,20 @@ def test_by_hand_the_order_of_picking_counts_for_a_form_and_the_best_is_found_wi
         "Lit in all off, where the added reverse lamp must be dark"
         in page.get(f"/jobs/{job.id}/hook-up/").content.decode()
     )
+
+
+def test_three_are_connected_where_no_two_are_right_and_go_through_two_relays(page, job, choice, settled):
+    wish = "mode = own_switch and ignition and not reverse; 0.5 A"
+    Job.objects.update(addition="own", own_leads=wish, added_count=1)
+    address, picked = f"/jobs/{job.id}/hook-up/", by_hand(pin(settled, "3"), "@ignition", "@switch", lead="mode")
+    text = page.post(address, {**choice, **picked}).content.decode()
+    assert "Build it." in text
+    assert "First a fuse live with the key through a break contact (87a), coil on pin 3 (reverse); then" in text
+    drawn = page.get(f"{address}?at=key%2Bown_switch").content.decode()
+    assert 'Relays K1 and K2</text><text class="circuit-note" y="15">at rest, in</text>' in drawn
+    parts = {part.id: part.count for part in plan_build(job, job_overview(job.id).plan).parts}
+    assert (parts["relay"], parts["switch"]) == (2, 1)
+    assert "reverse+own_switch" in {str(state) for state in job_overview(job.id).proof.sheet.states}
 
 
 @pytest.mark.parametrize(
