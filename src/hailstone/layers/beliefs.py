@@ -48,7 +48,12 @@ def steps_ahead(job: Job, belief: core.Belief, current: core.Setup) -> tuple[Ste
 
 def setup_of(reading: Cell) -> core.Setup:
     """The column a stored reading, or a change of one, stands in."""
-    return core.Setup(parse_state(reading.state), Instrument(reading.instrument), Load(reading.load))
+    return _setup(reading.state, reading.instrument, reading.load)
+
+
+@lru_cache(maxsize=1024)
+def _setup(state: str, instrument: str, load: str) -> core.Setup:
+    return core.Setup(parse_state(state), Instrument(instrument), Load(load))
 
 
 def evidence_of(pin: Pin, reading: Reading) -> core.Evidence | None:
