@@ -102,3 +102,8 @@ document.addEventListener("change", (event) => {
 document.addEventListener("change", (event) => {
   if (event.target.closest?.("[data-hand]")) event.stopPropagation();
 }, true);
+
+// On a narrow screen the circuit is seen from tap to lamp first; supply and ground are a drag away.
+const showTap = () => document.querySelectorAll(".circuit-scroll").forEach((box) => { box.scrollLeft = 0.465 * box.scrollWidth; });
+document.addEventListener("DOMContentLoaded", showTap);
+document.addEventListener("htmx:afterSettle", showTap);
