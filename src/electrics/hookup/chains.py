@@ -87,7 +87,7 @@ class ThreeDiodes(Form):
     """Three circuits on one lamp, a diode each."""
 
     id, parts, brings = "three_diodes", 3, MappingProxyType({"diode": 3})
-    takes, loads = (Polarity.POSITIVE,) * 3, ("lamp",) * 3
+    takes, loads, is_symmetric = (Polarity.POSITIVE,) * 3, ("lamp",) * 3, True
 
     def got(self, sources: Sequence[Levels]) -> Levels:
         two = DiodeOr()

@@ -172,6 +172,8 @@ def _chained(lead: Lead, sources: tuple[Source, ...], wanted: Levels, states: tu
                 for n in np.flatnonzero((got == wanted).all(axis=(1, 2, 3))):
                     form = chain(outer, fronts[n].form, place)
                     chosen = (*before, *fronts[n].sources, *after)
+                    if form.is_symmetric:
+                        chosen = tuple(sorted(chosen, key=lambda source: source.key))
                     if len(set(chosen)) == len(chosen) and form.fits(chosen):
                         one = Candidate(form, chosen, got[n], (), form.refusals(chosen), states, wanted)
                         found.setdefault(one.key, one)

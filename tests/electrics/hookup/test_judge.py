@@ -133,7 +133,7 @@ def test_a_chain_stands_only_on_circuits_that_the_wish_hangs_on():
         (*REAR, "fog_rear", "low_beam"), leads=[{"lead": "own", "wanted": "stop or reverse or tail", "each_a": 0.5}]
     )
     chained = [each for each in found.candidates(found.leads[0]) if len(each.sources) > 2]
-    assert chained
+    assert [each.key for each in chained if each.form.is_symmetric] == ["three_diodes:reverse,stop,tail"]
     assert {source.key for each in chained for source in each.sources} == {"tail", "stop", "reverse"}
 
 
