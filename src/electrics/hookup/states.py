@@ -8,8 +8,8 @@ from itertools import chain, combinations
 
 from electrics.errors import StateError
 from electrics.hookup.wanted import Wanted
-from electrics.signals import DARK, Scenario, signal
-from electrics.vocabulary import Arrangement, Control, Function, State, parse_state
+from electrics.signals import Scenario, signal, variants
+from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function, State, parse_state
 
 __all__ = ["NEVER", "TABLE_STATES", "controls_in", "controls_of", "states_for"]
 
@@ -63,12 +63,23 @@ def states_for(wanted: Iterable[Wanted]) -> tuple[State, ...]:
 
 @lru_cache(maxsize=256)
 def controls_of(function: Function) -> frozenset[Control]:
-    """The controls that a circuit is on with, without those that only bring one of them along; none if always on."""
-    scenario = Scenario(Arrangement.COMBINED)
-    on = {control for control in Control if signal(function, State((control,)), scenario) != DARK}
-    if Control.REST in on:
-        return frozenset()
-    return frozenset(each for each in on if not any(other in State((each,)).effective for other in on - {each}))
+    """The controls that change a circuit on some vehicle, by more than what they bring along (park by low beam)."""
+    alone = [State(()), *(State((control,)) for control in Control)]
+
+    def changes(control: Control) -> bool:
+        brought = State((control,)).effective - {control}
+        return any(
+            signal(function, State((*state.controls, *brought)), scenario, variant)
+            != signal(function, State((*state.controls, control)), scenario, variant)
+            for variant, _ in variants(function)
+            for scenario in _COMBINED
+            for state in alone
+        )
+
+    return frozenset(each for each in Control if each not in (Control.REST, Control.ASLEEP) and changes(each))
+
+
+_COMBINED = tuple(Scenario(Arrangement.COMBINED, who) for who in BrakeWithHazard)
 
 
 def controls_in(wish: Wanted) -> frozenset[Control]:

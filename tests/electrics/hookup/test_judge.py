@@ -2,41 +2,15 @@
 
 from __future__ import annotations
 
-import json
-
 import pytest
 
 from electrics.hookup.accessories import accessories
 from electrics.hookup.forms import FORMS
-from electrics.hookup.job_file import read_job
 from electrics.hookup.judge import Judged, judge
 from electrics.hookup.trial import Attachment, node_of, places_of, try_together, vehicle_with
 from electrics.signals import Level
 from electrics.vocabulary import Function, parse_state
-
-REAR = ("tail", "stop", "turn_left", "turn_right", "reverse")
-COMBINED = ("tail", "stop_turn_left", "stop_turn_right", "reverse")
-
-
-def job(functions, arrangement="separate", *, computer_fed=False, **more):
-    sources = [{"name": f, "function": f, "computer_fed": computer_fed} for f in functions]
-    document = {"format": "hailstone-hookup", "version": 1, "arrangement": arrangement, "sources": sources}
-    return read_job(json.dumps({**document, **more}))
-
-
-def judged(found, lead=0, *, at_least=0):
-    return found.judged(found.leads[lead], at_least=at_least)
-
-
-def tried(found, key, lead=0):
-    """One candidate on the circuit, whatever logic says of it."""
-    own = found.leads[lead]
-    candidate = next(each for each in found.candidates(own) if each.key == key)
-    return candidate, found.trial(own, candidate)
-
-
-def states(*texts):
-    return {parse_state(text) for text in texts}
+from hookup_jobs import COMBINED, REAR, job, judged, states, tried
 
 
 def test_a_switch_in_parallel_feeds_the_factory_reverse_lamp_and_a_diode_each_does_not():
@@ -76,18 +50,6 @@ def test_what_must_burn_unless_something_else_does_comes_from_the_battery_throug
     assert best.trial.shows[parse_state("rest")].lit is Level.ON
 
 
-@pytest.mark.parametrize(
-    ("wanted", "winner"),
-    [("ignition", "direct:@ignition"), ("own_switch and ignition", "and:@ignition,@switch")],
-)
-def test_what_runs_with_the_key_takes_a_fuse_live_with_it_where_no_such_wire_was_found(wanted, winner):
-    best = judged(job(REAR, leads=[{"lead": "camera", "wanted": wanted, "each_a": 0.2}]))[0]
-    assert best.candidate.key == winner
-    assert best.is_right
-    assert best.upsets == ()
-    assert best.trial.shows[parse_state("rest")].lit is Level.OFF
-
-
 def test_while_nobody_knows_who_wins_of_brake_and_hazards_the_circuit_is_tried_both_ways():
     own = [{"lead": "turn", "wanted": "turn_left", "each_a": 0.3}]
     for who, wrong in ((None, {"brake+hazard"}), ("flash_wins", set()), ("brake_wins", {"brake+hazard"})):
@@ -97,44 +59,6 @@ def test_while_nobody_knows_who_wins_of_brake_and_hazards_the_circuit_is_tried_b
         assert set(trial.wrong) == states(*wrong), who
         winning = {str(trial.seen_on[state].brake_with_hazard) for state in trial.wrong}
         assert winning == ({"brake_wins"} if wrong else set())
-
-
-CHAINS = [
-    ("own_switch and ignition and not reverse", "and-1-and_not"),
-    ("tail or reverse or own_switch", "three_diodes"),
-    ("stop and not (reverse or tail)", "and_not-1-diode_or"),
-    ("over(turn_left, tail or drl)", "converter-1-diode_or"),
-    ("over(turn_left, stop) and tail", "and-1-held_open"),
-]
-
-
-@pytest.mark.parametrize(("wanted", "winner"), CHAINS)
-def test_where_no_single_network_will_do_two_of_them_are_chained_and_work_on_the_circuit(wanted, winner):
-    found = job((*REAR, "drl"), leads=[{"lead": "own", "wanted": wanted, "each_a": 0.5}])
-    right = [each for each in judged(found) if each.candidate.is_right]
-    assert right[0].candidate.form.id == winner
-    for each in right:
-        trial = found.trial(found.leads[0], each.candidate)
-        assert trial.wrong == () == trial.upsets, each.candidate.key
-
-
-def test_two_diodes_are_no_way_to_a_flash_over_the_brake_whatever_else_they_pass_through():
-    """Steady wins in a diode-OR (common practice); only with park, brake and turn at once is it seen here."""
-    found = job(REAR, leads=[{"lead": "own", "wanted": "over(turn_left, stop) and tail", "each_a": 0.5}])
-    assert parse_state("park+brake+left") in found.states
-    right = [each.form for each in found.candidates(found.leads[0]) if each.is_right]
-    assert right
-    assert not [form.id for form in right if "diode_or" in form.id]
-
-
-def test_a_chain_stands_only_on_circuits_that_the_wish_hangs_on():
-    """What else they do shows in states that are not compared: `fog_rear` brings park along, `park` not the fog lamp."""
-    found = job(
-        (*REAR, "fog_rear", "low_beam"), leads=[{"lead": "own", "wanted": "stop or reverse or tail", "each_a": 0.5}]
-    )
-    chained = [each for each in found.candidates(found.leads[0]) if len(each.sources) > 2]
-    assert [each.key for each in chained if each.form.is_symmetric] == ["three_diodes:reverse,stop,tail"]
-    assert {source.key for each in chained for source in each.sources} == {"tail", "stop", "reverse"}
 
 
 @pytest.mark.parametrize("who", ["flash_wins", "brake_wins"])
@@ -154,9 +78,7 @@ def test_separate_signals_out_of_combined_feeds_are_wrong_only_where_brake_and_h
 
 def test_a_relay_that_a_pulsed_feed_holds_shows_what_the_order_of_operations_left():
     """By average coil current against pull-in and drop-out: a quarter of 13.5 V is between 1.2 and 8 V (common practice)."""
-    sources = [{"name": "tail", "function": "tail", "variant": "pulsed"}, {"name": "stop", "function": "stop"}]
-    document = {"format": "hailstone-hookup", "version": 1, "sources": sources, "accessory": "running_lamps"}
-    found = read_job(json.dumps(document))
+    found = job(("tail", "stop"), accessory="running_lamps", variants={"tail": "pulsed"})
     candidate, trial = tried(found, "relay:tail")
     assert "pulsed_coil" in candidate.refusals
     upset = next(upset for upset in trial.upsets if upset.rule == "order_matters")

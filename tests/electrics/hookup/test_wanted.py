@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from electrics.errors import FactError
 from electrics.hookup.accessories import accessories
+from electrics.hookup.states import TABLE_STATES
 from electrics.hookup.wanted import parse_wanted
-from electrics.signals import DARK, FLASHING, LIT, Level, Scenario, Signal
-from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, parse_state
+from electrics.signals import DARK, FLASHING, LIT, Level, Scenario, Signal, signal
+from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function, parse_state
 
 SEPARATE = Scenario(Arrangement.SEPARATE)
 
@@ -36,6 +41,41 @@ def test_a_combined_lamp_wants_what_its_vehicle_does_with_the_hazards():
     state = parse_state("brake+hazard")
     assert wanted.signal(state, Scenario(Arrangement.COMBINED, BrakeWithHazard.BRAKE_WINS)) == LIT
     assert wanted.signal(state, SEPARATE) == FLASHING
+
+
+TERMS = ("tail", "stop", "turn_left", "turn_right", "reverse", "own_switch")
+
+
+def expressions():
+    """Wishes that Python reads the same way: its `not` binds tightest, then `and`, then `or`."""
+    one = st.sampled_from(TERMS)
+    return st.recursive(
+        one,
+        lambda inner: st.one_of(
+            inner.map(lambda a: f"not ({a})"),
+            st.tuples(inner, inner).map(lambda pair: f"{pair[0]} and {pair[1]}"),
+            st.tuples(inner, inner).map(lambda pair: f"({pair[0]} or {pair[1]})"),
+            st.tuples(inner, inner).map(lambda pair: f"{pair[0]} or {pair[1]}"),
+        ),
+        max_leaves=6,
+    )
+
+
+@given(expressions())
+@settings(max_examples=150, deadline=None)
+def test_any_expression_means_what_python_makes_of_it(text):
+    if set(re.findall(r"[a-z_]+", text)) <= {"own_switch", "not", "and", "or"}:
+        with pytest.raises(FactError, match="needs nothing of the vehicle"):
+            parse_wanted(text)
+        return
+    wanted = parse_wanted(text)
+    for state in (*TABLE_STATES, parse_state("own_switch"), parse_state("park+reverse+own_switch")):
+        for is_lit in (True, False):
+            carried = {f: signal(Function(f), state, SEPARATE) for f in TERMS[:-1]}
+            on = {f: (each.lit if is_lit else each.dark) is Level.ON for f, each in carried.items()}
+            on["own_switch"] = Control.OWN_SWITCH in state.controls
+            got = wanted.signal(state, SEPARATE)
+            assert ((got.lit if is_lit else got.dark) is Level.ON) == eval(text, {}, on), state
 
 
 @pytest.mark.parametrize(
