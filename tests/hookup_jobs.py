@@ -8,6 +8,14 @@ from electrics.hookup.job_file import read_job
 from electrics.vocabulary import parse_state
 
 REAR = ("tail", "stop", "turn_left", "turn_right", "reverse")
+CHAINS = [
+    ("own_switch and ignition and not reverse", "and-1-and_not"),
+    ("tail or reverse or own_switch", "three_diodes"),
+    ("stop and not (reverse or tail)", "and_not-1-diode_or"),
+    ("over(turn_left, tail or drl)", "converter-1-diode_or"),
+    ("over(turn_left, stop) and tail", "and-1-held_open"),
+]
+"""Wishes that no single network gives, and the chain that does with the fewest parts."""
 COMBINED = ("tail", "stop_turn_left", "stop_turn_right", "reverse")
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import random
 
 import pytest
@@ -11,13 +12,11 @@ from electrics.circuit.network import Network
 from electrics.circuit.simulate import simulate
 from electrics.circuit.spice import node_names, spice_deck
 from electrics.hookup.accessories import accessories
-from electrics.hookup.search import scenarios_of, search, source_levels, wanted_levels
-from electrics.hookup.sources import Source
+from electrics.hookup.job_file import read_job
 from electrics.hookup.states import TABLE_STATES
-from electrics.hookup.trial import node_of, try_out, vehicle_with
 from electrics.lighting.samples import sample_circuits
 from electrics.lighting.vehicle import factory_circuit
-from electrics.vocabulary import Arrangement, Function
+from hookup_jobs import CHAINS, REAR, job, judged
 from ngspice import MISSING, NGSPICE, operating_point
 from vehicles import VEHICLES
 
@@ -102,20 +101,33 @@ def test_random_networks_with_diodes_filaments_and_several_sources_agree(tmp_pat
         assert unsolved < 0.1 * RANDOM_NETWORKS
 
 
-@pytest.mark.parametrize(
-    "accessory", ["reverse_lamps", "licence_cutout", "ground_switched_lamp", "combined_tail_lamps", "front_both"]
-)
-def test_chosen_hook_ups_agree(accessory, tmp_path):
-    """The best way of each lead, attached to a vehicle, in the states in which it switches."""
-    functions = (Function.TAIL, Function.STOP, Function.TURN_LEFT, Function.TURN_RIGHT, Function.REVERSE)
-    scenarios = scenarios_of(Arrangement.SEPARATE)
-    factory = vehicle_with(frozenset((function, "plain") for function in functions), scenarios[0])
-    sources = [Source(str(function), source_levels(function, "", scenarios)) for function in functions]
-    for lead in accessories()[accessory].leads:
-        best = search(lead, sources, wanted_levels(lead, scenarios))[0]
+def chosen(accessory, system_v):
+    """The best way of each lead of an accessory, on the circuit of a vehicle with separate signals."""
+    functions = ["tail", "stop", "turn_left", "turn_right", "reverse", *(["drl"] if "daytime" in accessory else [])]
+    document = {"format": "hailstone-hookup", "version": 1, "system_v": system_v, "accessory": accessory}
+    found = read_job(json.dumps(document | {"sources": [{"name": each, "function": each} for each in functions]}))
+    for lead in found.leads:
+        best = found.judged(lead)[0]
         assert best.is_right
-        nodes = [node_of(factory, Function(source.key)) for source in best.sources]
-        trial = try_out(best.form, lead, nodes, [factory])
+        yield best
+
+
+@pytest.mark.parametrize("accessory", [each.id for each in accessories()])
+@pytest.mark.parametrize("system_v", [12, 24])
+def test_the_chosen_hook_up_of_every_lead_agrees(accessory, system_v, tmp_path):
+    """Attached to a vehicle, in the states in which it switches, lit and dark."""
+    for best in chosen(accessory, system_v):
         for state in ("rest", "park+reverse", "brake+left"):
             for lit in (True, False):
-                assert agree(trial.simulation.at(state, lit=lit), tmp_path)
+                assert agree(best.trial.simulation.at(state, lit=lit), tmp_path), best.candidate.key
+
+
+@pytest.mark.parametrize(("wanted", "form"), CHAINS)
+def test_chains_and_the_ways_behind_the_best_agree(wanted, form, tmp_path):
+    """Whatever is right for a wish of three circuits, not only the winner."""
+    found = job((*REAR, "drl"), leads=[{"lead": "own", "wanted": wanted, "each_a": 0.5}])
+    tried = [each for each in judged(found, at_least=3) if each.trial]
+    assert form in {each.candidate.form.id for each in tried}
+    for each in tried:
+        for state in ("park+reverse", "brake+left", "key"):
+            assert agree(each.trial.simulation.at(state, lit=False), tmp_path), each.candidate.key

@@ -14,17 +14,9 @@ from electrics.hookup.chains import Chain, ThreeDiodes
 from electrics.hookup.sources import CODES, ON
 from electrics.signals import Level, Scenario, signal
 from electrics.vocabulary import Arrangement, Function, parse_state
-from hookup_jobs import REAR, job, judged
+from hookup_jobs import CHAINS, REAR, job, judged
 
 SEPARATE = Scenario(Arrangement.SEPARATE)
-
-CHAINS = [
-    ("own_switch and ignition and not reverse", "and-1-and_not"),
-    ("tail or reverse or own_switch", "three_diodes"),
-    ("stop and not (reverse or tail)", "and_not-1-diode_or"),
-    ("over(turn_left, tail or drl)", "converter-1-diode_or"),
-    ("over(turn_left, stop) and tail", "and-1-held_open"),
-]
 
 
 @pytest.mark.parametrize(("wanted", "winner"), CHAINS)
