@@ -6,34 +6,14 @@ import pytest
 
 from briefs import BRIEF, CIRCUIT, SECOND_CIRCUIT
 from electrics.hookup.accessories import accessories
-from electrics.identify.belief import Setup
 from electrics.prove.sheet import Outcome
-from electrics.signals import Level, Scenario, signal
-from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
-from hailstone.identify.services import Place, Wire, add_point, save_reading
+from electrics.signals import Scenario
+from electrics.vocabulary import Arrangement
 from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
+from measured import COMBINED, SEPARATE, F, measured
 
 pytestmark = pytest.mark.django_db
-F = Function
-SEPARATE = (F.GROUND, F.TAIL, F.STOP, F.TURN_LEFT, F.TURN_RIGHT, F.REVERSE)
-COMBINED = (F.GROUND, F.TAIL, F.STOP, F.STOP_TURN_LEFT, F.STOP_TURN_RIGHT, F.REVERSE)
-STATES = [
-    "rest",
-    "park",
-    "brake",
-    "left",
-    "right",
-    "hazard",
-    "reverse",
-    "low",
-    "key",
-    "brake+left",
-    "brake+right",
-    "park+left",
-    "brake+hazard",
-]
-
 KINDS = [
     *((each.id, 12) for each in accessories()),
     ("reverse_switch", 24),
@@ -45,24 +25,6 @@ KINDS = [
 ARRANGEMENT = {
     **dict.fromkeys(("light_bar", "combined_tail_lamps", "led_bulbs_combined", "towed_car"), Arrangement.COMBINED)
 }
-
-
-def measured(job, who, functions, scenario, scale):
-    """A whole grid as a meter would show it."""
-    wires = [Wire(str(n), "") for n, _ in enumerate(functions, start=1)]
-    point = add_point(job, Place("loom", "connector", "", wires), who)
-    pins = {pin.label: pin for pin in point.pins.all()}
-    supply = 12.6 * scale
-    for text in STATES:
-        state = parse_state(text)
-        for n, function in enumerate(functions, start=1):
-            found = signal(function, state, scenario)
-            volts = f"{12.2 * scale:.1f}"
-            shown = f"0-{volts}" if found.is_flashing else volts if found.lit is Level.ON else "0.0"
-            save_reading(pins[str(n)], Setup(state, Instrument.DMM, Load.IN), shown, supply, who)
-    for n in range(1, len(functions) + 1):
-        ohms = "0.2 ohm" if functions[n - 1] is F.GROUND else "1.9 ohm"
-        save_reading(pins[str(n)], Setup(parse_state("rest"), Instrument.OHMS, Load.IN), ohms, supply, who)
 
 
 @pytest.mark.parametrize(("accessory", "system_v"), KINDS)
