@@ -50,6 +50,48 @@ def test_a_state_in_the_truth_table_is_drawn_in_the_circuit(mirrors):
     expect(mirrors.locator(".circuit")).to_contain_text("dark")
 
 
+def test_the_dark_half_of_a_flash_is_drawn_apart(mirrors):
+    mirrors.goto(f"{mirrors.url}?at=left")
+    circuit = mirrors.locator(".circuit")
+    expect(circuit.locator(".circuit-lit")).to_have_count(1)
+    mirrors.get_by_role("link", name="Dark half").click()
+    expect(mirrors.get_by_role("link", name="Dark half")).to_have_attribute("aria-current", "true")
+    expect(circuit.locator(".circuit-lit")).to_have_count(0)
+    expect(circuit).to_contain_text("dark")
+    mirrors.keyboard.press("b")
+    expect(mirrors.get_by_role("heading", name="The circuit, brake + left")).to_be_visible()
+    expect(mirrors.get_by_role("link", name="Dark half")).to_have_count(1)
+    mirrors.keyboard.press("0")
+    expect(mirrors.get_by_role("link", name="Dark half")).to_have_count(0)
+
+
+def test_on_a_phone_the_circuit_opens_on_tap_part_and_lamp(own_server, open_page):
+    page = open_page(own_server, width=390, height=844)
+    page.goto("/jobs/6/hook-up/?at=park")
+    seen = page.locator(".circuit-scroll").bounding_box()
+    for what in (page.locator(".circuit-joint").first, page.locator(".circuit-lamp")):
+        box = what.bounding_box()
+        middle = box["x"] + box["width"] / 2
+        assert seen["x"] <= middle <= seen["x"] + seen["width"]
+
+
+def test_a_wish_of_three_is_written_in_the_brief_and_taken_by_hand(own_server, open_page):
+    page = open_page(own_server)
+    page.goto("/jobs/2/")
+    page.get_by_label("What is added").select_option("own")
+    page.get_by_label(re.compile("^Its leads")).fill("mode = own_switch and ignition and not reverse; 0.5 A")
+    page.get_by_role("button", name="Save brief").click()
+    page.goto("/jobs/2/hook-up/")
+    expect(page.locator(".tap-right").first).to_contain_text("then your own switch through a make contact")
+    page.get_by_text("Connect by hand").click()
+    for name in (re.compile(r"\(reverse\)"), "a fuse live with the key", "your own switch"):
+        page.locator(".hand-source", has_text=name).get_by_role("checkbox").check()
+    with page.expect_response(re.compile("/hook-up/")):
+        page.keyboard.press(",")
+    expect(page.locator(".tap-right", has=page.get_by_role("radio", checked=True))).to_have_count(1)
+    expect(page.locator(".circuit")).to_contain_text("Relays K1 and K2")
+
+
 def test_wires_are_picked_by_keys_and_stay_picked_until_a_lead_is_named(mirrors):
     mirrors.get_by_text("Connect by hand").click()
     turn = mirrors.locator(".hand-source", has_text=re.compile(r"\(turn left\)"))

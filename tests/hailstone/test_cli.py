@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import json
+import re
 import socket
 import subprocess
 import sys
@@ -13,6 +14,7 @@ import jsonschema
 import pytest
 
 from electrics.circuit.findings import RULES, Finding
+from electrics.hookup.accessories import accessories
 from hailstone.cli import main
 from hailstone.identify_file import guess_place
 from hailstone.wording.circuit import finding_sentence
@@ -241,6 +243,51 @@ def test_hookup_prints_one_document_that_fits_its_schema_and_names_the_trap(caps
     assert trap["wrong"][0] == "brake"
     row = next(row for row in trap["truth"] if row["state"] == "brake")
     assert (row["wanted"], row["got"]) == ("dark", "lit")
+
+
+REAR_WIRES = {
+    "separate": ("tail", "stop", "turn_left", "turn_right", "reverse"),
+    "combined": ("tail", "stop", "stop_turn_left", "stop_turn_right", "reverse"),
+}
+
+
+@pytest.mark.parametrize("arrangement", REAR_WIRES)
+@pytest.mark.parametrize("accessory", [each.id for each in accessories()])
+def test_every_accessory_is_answered_for_each_lead_in_the_published_form(accessory, arrangement, tmp_path, capsys):
+    """The best comes first; what is called right differs nowhere; what is wrong says where and how it would look."""
+    sources = [{"name": each, "function": each} for each in (*REAR_WIRES[arrangement], "drl")]
+    document = {"format": "hailstone-hookup", "version": 1, "arrangement": arrangement, "accessory": accessory}
+    file = tmp_path / "job.json"
+    file.write_text(json.dumps(document | {"sources": sources}))
+    jsonschema.validate(json.loads(file.read_text()), schema("hookup-job"))
+    assert main(["hookup", str(file), "--json"]) == 0
+    answer = json.loads(capsys.readouterr().out)
+    jsonschema.validate(answer, schema("hookup"))
+    assert [lead["lead"] for lead in answer["leads"]] == [lead.id for lead in accessories()[accessory].leads]
+    for lead in answer["leads"]:
+        rights = [each["right"] for each in lead["candidates"]]
+        assert rights == sorted(rights, reverse=True)
+        for each in lead["candidates"]:
+            differs = {row["state"] for row in each["truth"] if row["wanted"] != row["got"]}
+            assert differs <= set(each["wrong"])
+            assert each["right"] is (not each["wrong"] and not each["refusals"])
+            if each["wrong"]:
+                assert re.search(r" in .+, where the lamp must be ", each["first_wrong"])
+
+
+def test_a_chain_is_written_and_read_as_two_ways_in_order(tmp_path, capsys):
+    job = tmp_path / "job.json"
+    leads = [{"lead": "mode", "wanted": "own_switch and ignition and not reverse", "each_a": 0.5}]
+    job.write_text(a_job(accessory=None, leads=leads, sources=[{"name": "rear 3", "function": "reverse"}]))
+    assert main(["hookup", str(job), "--json"]) == 0
+    answer = json.loads(capsys.readouterr().out)
+    jsonschema.validate(answer, schema("hookup"))
+    best = answer["leads"][0]["candidates"][0]
+    assert (best["way"], best["sources"]) == ("and-1-and_not", ["rear 3", "@ignition", "@switch"])
+    assert best["text"].startswith(
+        "First a fuse live with the key through a break contact (87a), coil on rear 3; then"
+    )
+    assert best["cuts"] == 0
 
 
 def test_hookup_says_the_same_in_words(capsys):

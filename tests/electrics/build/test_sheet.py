@@ -83,6 +83,23 @@ def test_one_flasher_serves_all_leads_and_a_switch_of_ones_own_has_a_fuse_of_its
     assert (listed(switched)["switch"].count, listed(switched)["fuse_holder"].count) == (1, 2)
 
 
+@pytest.mark.parametrize(
+    ("form", "own", "wanted"),
+    [
+        ("and", ("@ignition", "@switch"), {"switch": 1, "relay": 1, "fuse_holder": 3, "ring_terminal": 2}),
+        ("and_not", ("@ignition",), {"relay": 1, "fuse_holder": 2, "ring_terminal": 1}),
+        ("relay", ("@ignition",), {"relay": 1, "fuse_holder": 2, "ring_terminal": 2}),
+        ("held_open", (), {"timed_relay": 1, "diode": 2, "fuse_holder": 1, "ring_terminal": 1}),
+        ("self_switching", (), {"self_switching_bulb": 1, "fuse_holder": 1, "ring_terminal": 1}),
+    ],
+)
+def test_what_comes_from_the_battery_gets_a_ring_and_what_comes_from_the_fuse_box_none(form, own, wanted):
+    """One ring is the ground's; each source of one's own has a fuse of its own."""
+    found = listed(replace(built(form=form), own=own))
+    assert {part: found[part].count for part in wanted} == wanted
+    assert ("switch" in found) is ("@switch" in own)
+
+
 def test_ground_is_made_before_the_feed_and_the_fuse_comes_last_before_testing():
     assert STEPS.index("make_safe") == 0
     assert STEPS.index("ground") < STEPS.index("join") < STEPS.index("fuse") < STEPS.index("test_loose")

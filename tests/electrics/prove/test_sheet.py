@@ -46,6 +46,21 @@ def test_what_must_not_happen_is_asked(wanted, state):
     assert sheet.line(f"{state}|added").kind is CheckKind.MUST_NOT
 
 
+@pytest.mark.parametrize(
+    ("wanted", "asked"),
+    [
+        ("reverse or own_switch", {"own_switch", "key+own_switch", "reverse+own_switch", "brake+own_switch"}),
+        ("over(turn_left, drl)", {"engine", "engine+left", "engine+right", "engine+hazard", "engine+park+left"}),
+        ("tail and stop and not reverse", {"park+brake+reverse"}),
+        ("tail and not reverse", set()),
+    ],
+)
+def test_what_a_hook_up_is_compared_in_beyond_the_usual_is_proven_too(wanted, asked):
+    plain = make_sheet(FACTORY, {"": parse_wanted("reverse")}, Scenario(Arrangement.SEPARATE))
+    sheet = make_sheet(FACTORY, {"": parse_wanted(wanted)}, Scenario(Arrangement.SEPARATE))
+    assert {str(state) for state in set(sheet.states) - set(plain.states)} == asked
+
+
 def test_one_untested_line_keeps_the_sheet_unfinished():
     results = passed(SHEET)
     assert SHEET.verdict(results) is SheetVerdict.PASSED

@@ -107,3 +107,10 @@ document.addEventListener("change", (event) => {
 const showTap = () => document.querySelectorAll(".circuit-scroll").forEach((box) => { box.scrollLeft = 0.465 * box.scrollWidth; });
 document.addEventListener("DOMContentLoaded", showTap);
 document.addEventListener("htmx:afterSettle", showTap);
+
+// A kind of one's own is nothing without its leads: choosing it opens where they are written.
+document.addEventListener("change", (event) => {
+  if (event.target.name === "addition" && event.target.value === "own") {
+    document.querySelector("[name=own_leads]").closest("details").open = true;
+  }
+});
