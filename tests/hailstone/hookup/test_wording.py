@@ -1,0 +1,53 @@
+"""Every way that the search can come up with is said in words, with its parts, and names each wire that it taps once."""
+
+from __future__ import annotations
+
+from itertools import product
+
+import pytest
+
+from electrics.build.sheet import parts
+from electrics.circuit.findings import RULES
+from electrics.hookup.chains import INNER, OUTER, chain
+from electrics.hookup.forms import FORMS
+from electrics.hookup.inputs import INPUTS
+from electrics.hookup.sources import OWN
+from electrics.vocabulary import Polarity
+from hailstone.hookup.circuit_view import PART_NAMES
+from hailstone.wording import hookup as wording
+from hailstone.wording.circuit import FINDINGS
+from hailstone.wording.proof import PARTS
+
+CHAINED = [
+    chain(outer, inner, place)
+    for outer, inner in product(OUTER, INNER)
+    for place, takes in enumerate(outer.takes)
+    if takes is Polarity.POSITIVE
+]
+NAMES = ("pin 2 (tail)", "pin 5 (turn left)", "a fuse live with the key", "pin 9 (reverse)")
+
+
+@pytest.mark.parametrize("form", [*FORMS, *dict.fromkeys(CHAINED)], ids=lambda form: form.id)
+def test_a_form_names_each_of_its_sources_once_and_leaves_no_gap(form):
+    names = NAMES[: len(form.takes)]
+    text = wording.form_text(form, names)
+    assert [text.count(name) for name in names] == [1] * len(names)
+    assert "{" not in text
+    assert len(form.takes) == len(form.loads)
+
+
+@pytest.mark.parametrize("form", [*FORMS, *dict.fromkeys(CHAINED)], ids=lambda form: form.id)
+def test_whatever_a_form_brings_is_on_the_parts_list_in_words_and_in_the_drawing(form):
+    for part in form.brings:
+        assert part in PARTS
+    if form.brings and form.id != "flasher":
+        assert set(PART_NAMES) & set(form.brings)
+    if form.parts:
+        assert wording.form_note(form), "what to watch for is said where parts are added"
+
+
+def test_nothing_that_can_be_asked_or_found_is_without_words():
+    assert set(wording.OWN_SOURCES) == set(OWN)
+    assert set(wording.INPUT_NAMES) == {each.id for each in INPUTS}
+    assert set(FINDINGS) >= set(RULES)
+    assert parts(1, [], []), "a lamp alone is still something to lay out"
