@@ -10,21 +10,10 @@ from hailstone.identify.services import Place, Wire, add_point, save_reading
 F = Function
 SEPARATE = (F.GROUND, F.TAIL, F.STOP, F.TURN_LEFT, F.TURN_RIGHT, F.REVERSE)
 COMBINED = (F.GROUND, F.TAIL, F.STOP, F.STOP_TURN_LEFT, F.STOP_TURN_RIGHT, F.REVERSE)
-STATES = [
-    "rest",
-    "park",
-    "brake",
-    "left",
-    "right",
-    "hazard",
-    "reverse",
-    "low",
-    "key",
-    "brake+left",
-    "brake+right",
-    "park+left",
-    "brake+hazard",
-]
+STATES = (
+    *("rest", "park", "brake", "left", "right", "hazard", "reverse", "low", "key"),
+    *("brake+left", "brake+right", "park+left", "brake+hazard"),
+)
 
 
 def measured(job, who, functions, scenario, scale, more=()):
