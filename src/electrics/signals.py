@@ -7,7 +7,7 @@ differs from vehicle to vehicle (a daytime lamp by key or by engine, a tail feed
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -23,6 +23,7 @@ __all__ = [
     "Level",
     "Scenario",
     "Signal",
+    "daytime_of",
     "polarity_of",
     "signal",
     "variants",
@@ -153,6 +154,15 @@ def variants(function: Function) -> tuple[tuple[str, float], ...]:
         Variant and weight [-]; the weights sum to 1. Most functions have one, `plain`.
     """
     return _VARIANTS.get(function, (("plain", 1.0),))
+
+
+def daytime_of(circuits: Iterable[tuple[Function, str]]) -> str:
+    """How a vehicle's daytime lamps burn, by its circuits in their variants; empty where it has none.
+
+    That they drop while turning is left out: no lamp is wanted to go dark because its feed does.
+    """
+    found = next((variant for function, variant in circuits if function is Function.DRL), "")
+    return found.partition(f"_{DROPS}")[0]
 
 
 def signal(function: Function, state: State, scenario: Scenario, variant: str = "") -> Signal:

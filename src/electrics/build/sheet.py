@@ -170,7 +170,7 @@ def parts(lamps: int, leads: Sequence[LeadBuild], runs: Sequence[CutRun]) -> tup
         own = [OWN[key] for key in each.own]
         found["switch", ""] += sum(bool(source.switched_with) for source in own)
         found["fuse_holder", ""] += len(own)
-        found["ring_terminal", ""] += each.form.has_own_supply + sum(source.supply == "bat" for source in own)
+        found["ring_terminal", ""] += each.form.has_own_supply + sum(source.is_at_battery for source in own)
         found["grommet", ""] += 1
         for part, count in each.form.brings.items():
             found[part, ""] = 1 if part in ONCE else found[part, ""] + count

@@ -9,11 +9,11 @@ from typing import Any
 from electrics.errors import FactError
 from electrics.hookup.accessories import Lead, accessories, own_lead
 from electrics.hookup.judge import Judged, judge
-from electrics.hookup.search import Candidate, daytime_of, scenarios_of, search, source_levels, wanted_levels
+from electrics.hookup.search import Candidate, scenarios_of, search, source_levels, wanted_levels
 from electrics.hookup.sources import Source, own_sources
 from electrics.hookup.states import NEVER, states_for
-from electrics.hookup.trial import Trial, node_of, places_of, try_out, vehicle_with
-from electrics.signals import GROUND_SWITCHED, Scenario, polarity_of, variants
+from electrics.hookup.trial import Trial, node_of, places_of, try_out, vehicles_with
+from electrics.signals import GROUND_SWITCHED, Scenario, daytime_of, polarity_of, variants
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, State
 
 __all__ = ["HookUpJob", "read_job"]
@@ -54,10 +54,7 @@ class HookUpJob:
     def trial(self, lead: Lead, candidate: Candidate) -> Trial | None:
         """A way on the vehicle's circuit; None where a circuit it taps is not modelled."""
         functions = frozenset(self.functions.values())
-        factories = [
-            vehicle_with(functions, scenario, system_v=self.system_v, has_computer=self.has_computer)
-            for scenario in self.scenarios
-        ]
+        factories = vehicles_with(functions, self.scenarios, system_v=self.system_v, has_computer=self.has_computer)
         places = places_of(lead)
         nodes = [
             source.key if source.is_own else node_of(factories[0], *self.functions[source.key], places)

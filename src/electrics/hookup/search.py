@@ -7,7 +7,7 @@ barred), then by what forbids it, parts, cuts in the factory loom, and whether i
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import combinations, compress, permutations
@@ -20,10 +20,10 @@ from electrics.hookup.chains import INNER, OUTER, chain
 from electrics.hookup.forms import FORMS, Form
 from electrics.hookup.sources import CODES, Levels, Source
 from electrics.hookup.states import TABLE_STATES, controls_in, controls_of
-from electrics.signals import DROPS, Scenario, Signal, signal
+from electrics.signals import Scenario, Signal, signal
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function, Polarity, State
 
-__all__ = ["Candidate", "daytime_of", "scenarios_of", "search", "source_levels", "wanted_levels"]
+__all__ = ["Candidate", "scenarios_of", "search", "source_levels", "wanted_levels"]
 
 MOST_CHAINS = 12
 """Chains of two forms that are worth looking at [-]."""
@@ -99,15 +99,6 @@ def scenarios_of(
     return tuple(Scenario(arrangement, who, drl) for who in known)
 
 
-def daytime_of(functions: Iterable[tuple[Function, str]]) -> str:
-    """How a vehicle's daytime lamps burn, by its circuits in their variants; empty where it has none.
-
-    That they drop while turning is left out: no lamp is wanted to go dark because its feed does.
-    """
-    found = next((variant for function, variant in functions if function is Function.DRL), "")
-    return found.partition(f"_{DROPS}")[0]
-
-
 def source_levels(
     function: Function, variant: str, scenarios: Sequence[Scenario], states: Sequence[State] = TABLE_STATES
 ) -> Levels:
@@ -162,21 +153,16 @@ def _chained(lead: Lead, sources: tuple[Source, ...], wanted: Levels, states: tu
         return []
     given = np.stack([each.got for each in fronts])
     found: dict[str, Candidate] = {}
-    for outer in outers:
-        for place, taken in enumerate(outer.takes):
-            if taken is not Polarity.POSITIVE or (place and outer.is_symmetric):
-                continue
-            for others in _others((*outer.takes[:place], *outer.takes[place + 1 :]), fitting):
-                before, after = others[:place], others[place:]
-                got = outer.got([*(each.levels for each in before), given, *(each.levels for each in after)])
-                for n in np.flatnonzero((got == wanted).all(axis=(1, 2, 3))):
-                    form = chain(outer, fronts[n].form, place)
-                    chosen = (*before, *fronts[n].sources, *after)
-                    if form.is_symmetric:
-                        chosen = tuple(sorted(chosen, key=lambda source: source.key))
-                    if len(set(chosen)) == len(chosen) and form.fits(chosen):
-                        one = Candidate(form, chosen, got[n], (), form.refusals(chosen), states, wanted)
-                        found.setdefault(one.key, one)
+    for outer, before, after in _beside(outers, fitting):
+        got = outer.got([*(each.levels for each in before), given, *(each.levels for each in after)])
+        for n in np.flatnonzero((got == wanted).all(axis=(1, 2, 3))):
+            form = chain(outer, fronts[n].form, len(before))
+            chosen = (*before, *fronts[n].sources, *after)
+            if form.is_symmetric:
+                chosen = tuple(sorted(chosen, key=lambda source: source.key))
+            if len(set(chosen)) == len(chosen) and form.fits(chosen):
+                one = Candidate(form, chosen, got[n], (), form.refusals(chosen), states, wanted)
+                found.setdefault(one.key, one)
     return sorted(found.values(), key=lambda candidate: (*candidate.cost, candidate.key))[:MOST_CHAINS]
 
 
@@ -216,9 +202,16 @@ def _choices(form: Form, sources: Sequence[Source]) -> list[tuple[Source, ...]]:
     return [chosen for chosen in pick(sources, len(form.takes)) if _takes(form.takes, chosen) and form.fits(chosen)]
 
 
-def _others(takes: Sequence[Polarity], sources: Sequence[Source]) -> list[tuple[Source, ...]]:
-    """What stands beside the one place of a form that another form gives."""
-    return [chosen for chosen in permutations(sources, len(takes)) if _takes(takes, chosen)]
+def _beside(
+    forms: Iterable[Form], sources: Sequence[Source]
+) -> Iterator[tuple[Form, tuple[Source, ...], tuple[Source, ...]]]:
+    """What stands before and behind each place of each form that another form can give."""
+    for form in forms:
+        for place, taken in enumerate(form.takes):
+            if taken is Polarity.POSITIVE and not (place and form.is_symmetric):
+                takes = (*form.takes[:place], *form.takes[place + 1 :])
+                beside = (others for others in permutations(sources, len(takes)) if _takes(takes, others))
+                yield from ((form, others[:place], others[place:]) for others in beside)
 
 
 def _takes(takes: Sequence[Polarity], sources: Sequence[Source]) -> bool:

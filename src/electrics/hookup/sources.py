@@ -25,6 +25,7 @@ __all__ = [
     "Source",
     "fused",
     "own_feed",
+    "own_for",
     "own_sources",
 ]
 
@@ -107,6 +108,10 @@ class OwnSource:
     supply: str = "bat"
     switched_with: str = ""
 
+    @property
+    def is_at_battery(self) -> bool:
+        return self.supply == "bat"
+
 
 BATTERY = "@battery"
 OWN: Mapping[str, OwnSource] = {
@@ -132,15 +137,19 @@ OWN: Mapping[str, OwnSource] = {
 """Each by its key: the battery, a switch of one's own fed from it, a position of the fuse box live with the key."""
 
 
-def own_sources(wishes: Iterable[Wanted], n_variants: int, states: Sequence[State]) -> tuple[Source, ...]:
+def own_for(wishes: Iterable[Wanted]) -> tuple[OwnSource, ...]:
     """What is one's own, as far as some wishes speak of it."""
     wished = tuple(wishes)
+    return tuple(own for own in OWN.values() if any(own.is_spoken_of(wish) for wish in wished))
+
+
+def own_sources(wishes: Iterable[Wanted], n_variants: int, states: Sequence[State]) -> tuple[Source, ...]:
+    """The same as sources, in every variant of the vehicle and every state."""
     found = []
-    for own in OWN.values():
-        if any(own.is_spoken_of(wish) for wish in wished):
-            live = np.array([ON if own.is_live(state) else OFF for state in states], dtype=np.int8)
-            levels = np.broadcast_to(live[:, None], (n_variants, len(states), 2))
-            found.append(Source(own.key, levels, is_at_fuse=True, is_own=True, function=own.function))
+    for own in own_for(wishes):
+        live = np.array([ON if own.is_live(state) else OFF for state in states], dtype=np.int8)
+        levels = np.broadcast_to(live[:, None], (n_variants, len(states), 2))
+        found.append(Source(own.key, levels, is_at_fuse=True, is_own=True, function=own.function))
     return tuple(found)
 
 

@@ -44,11 +44,15 @@ _OWN_SWITCH_STATES = tuple(
 )
 """Compared as well where a switch of one's own plays a part."""
 
-
 _DAYTIME_STATES = tuple(
     parse_state(text) for text in ("engine", "engine+left", "engine+right", "engine+hazard", "engine+park+left")
 )
 """Compared as well where daytime lamps play a part: with the engine off they may be dark."""
+
+MANY = 3
+"""Things in a wish from which the usual states do not show all that can meet [-]."""
+
+_COMBINED = tuple(Scenario(Arrangement.COMBINED, who) for who in BrakeWithHazard)
 
 
 def states_for(wanted: Iterable[Wanted]) -> tuple[State, ...]:
@@ -79,9 +83,6 @@ def controls_of(function: Function) -> frozenset[Control]:
     return frozenset(each for each in Control if each not in (Control.REST, Control.ASLEEP) and changes(each))
 
 
-_COMBINED = tuple(Scenario(Arrangement.COMBINED, who) for who in BrakeWithHazard)
-
-
 def controls_in(wish: Wanted) -> frozenset[Control]:
     """The controls that a wish depends on."""
     own = {Control.OWN_SWITCH} if wish.has_own_switch else frozenset()
@@ -100,10 +101,6 @@ def _meetings(wish: Wanted) -> Iterator[State]:
                     yield parse_state("+".join(controls))
                 except StateError:
                     continue
-
-
-MANY = 3
-"""Things in a wish from which the usual states do not show all that can meet [-]."""
 
 
 NEVER = frozenset({Function.DATA, Function.SPARE, Function.DEAD_FEED, Function.GROUND, Function.MARKER_BETWEEN})

@@ -23,7 +23,7 @@ from electrics.hookup.load import running_v
 from electrics.hookup.sources import own_feed
 from electrics.hookup.states import NEVER, TABLE_STATES
 from electrics.lighting.vehicle import FactoryCircuit, FlasherKind, Lamps, Vehicle, factory_circuit
-from electrics.signals import DROPS, GROUND_SWITCHED, Level, Scenario, Signal
+from electrics.signals import DROPS, GROUND_SWITCHED, Level, Scenario, Signal, daytime_of
 from electrics.vocabulary import Function, Polarity, State
 
 __all__ = [
@@ -35,6 +35,7 @@ __all__ = [
     "try_out",
     "try_together",
     "vehicle_with",
+    "vehicles_with",
 ]
 
 FULL = 0.3
@@ -92,8 +93,8 @@ def vehicle_with(
     FactoryCircuit
     """
     names = {function for function, _ in functions}
-    drl = next((variant for function, variant in functions if function is Function.DRL), "")
-    drl, drops, _ = drl.partition(f"_{DROPS}")
+    drl = daytime_of(sorted(functions))
+    drops = any(function is Function.DRL and DROPS in variant for function, variant in functions)
     one_wire = any(function.startswith("tail_stop") for function in names)
     pulsed = (Function.TAIL, "pulsed") in functions
     apart = bool(names & {Function.TAIL_LEFT, Function.TAIL_RIGHT}) and not pulsed and Function.TAIL not in names
@@ -116,6 +117,19 @@ def vehicle_with(
     factory = factory_circuit(vehicle)
     extras = tuple(sorted(each for each in functions if each[0] not in NEVER and not node_of(factory, *each)))
     return factory_circuit(replace(vehicle, extras=extras)) if extras else factory
+
+
+def vehicles_with(
+    functions: frozenset[tuple[Function, str]],
+    scenarios: Sequence[Scenario],
+    *,
+    system_v: int = 12,
+    has_computer: bool = False,
+) -> tuple[FactoryCircuit, ...]:
+    """The same in each variant that a vehicle may be of; see `vehicle_with`, `system_v` in [V]."""
+    return tuple(
+        vehicle_with(functions, scenario, system_v=system_v, has_computer=has_computer) for scenario in scenarios
+    )
 
 
 def node_of(factory: FactoryCircuit, function: Function, variant: str = "", places: Sequence[str] = ()) -> str:
@@ -235,7 +249,9 @@ def _merged(found: Sequence[Together], states: Sequence[State]) -> Together:
         shows.append({state: each.shows[n][state] for state, each in speaks.items()})
         seen_on.append({state: each.seen_on[n][state] for state, each in speaks.items()})
         wrong.append(tuple(state for state, each in speaks.items() if state in each.wrong[n]))
-    upsets = {(upset.rule, upset.subject): upset for each in reversed(found) for upset in each.upsets}
+    upsets: dict[tuple[str, str], Finding] = {}
+    for upset in (upset for each in found for upset in each.upsets):
+        upsets.setdefault((upset.rule, upset.subject), upset)
     return Together(first.simulation, tuple(shows), tuple(seen_on), tuple(wrong), tuple(upsets.values()), first.nodes)
 
 

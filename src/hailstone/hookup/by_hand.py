@@ -8,7 +8,7 @@ from itertools import zip_longest
 
 from django.http import HttpRequest
 
-from electrics.hookup.sources import OWN
+from electrics.hookup.sources import own_for
 from hailstone.hookup.services import WAY
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.hookup import HookUpPlan
@@ -50,9 +50,8 @@ def hand_sources(view: Overview) -> list[HandSource]:
         for point in view.job.points.all()
         for pin in point.pins.all()
     ]
-    wishes = [lead.lead.wanted for lead in view.plan.leads]
-    own = [each.key for each in OWN.values() if any(each.is_spoken_of(wish) for wish in wishes)]
-    found += [(key, wording.OWN_SOURCES[key], "") for key in own]
+    own = own_for(lead.lead.wanted for lead in view.plan.leads)
+    found += [(each.key, wording.OWN_SOURCES[each.key], "") for each in own]
     keys = [*SOURCE_KEYS, *("" for _ in found)]
     return [HandSource(*each, key) for each, key in zip(found, keys, strict=False)]
 

@@ -104,10 +104,10 @@ def circuit_view(trial: Trial, lead: LeadPlan, way: Way, state: State, *, lit: b
         boxes.append(Box(x[0], y, f"{_supply_v(point):.1f} V", "running", True))
         if place.is_own:
             own = OWN[way.candidate.sources[n].key]
-            is_keyed = own.supply != "bat"
-            boxes.append(Box(x[1], y, "Own fuse", "tap, live with key" if is_keyed else "by the battery", True))
-            if is_keyed or own.switched_with:
-                boxes.append(Box(x[2], y, "Key" if is_keyed else "Own switch", "on" if is_live else "off", is_live))
+            where, control = ("by the battery", "Own switch") if own.is_at_battery else ("tap, live with key", "Key")
+            boxes.append(Box(x[1], y, "Own fuse", where, True))
+            if own.switched_with or not own.is_at_battery:
+                boxes.append(Box(x[2], y, control, "on" if is_live else "off", is_live))
             runs += [
                 _run([(x[0], y), (x[1], y), (x[2], y)], *RED, True),
                 _run([(x[2], y), *to_part], base, tracer, is_live),

@@ -4,9 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from electrics.hookup.search import daytime_of
 from electrics.identify.belief import WORLDS
-from electrics.signals import Scenario
+from electrics.signals import Scenario, daytime_of
 from electrics.vocabulary import Arrangement, Function
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs

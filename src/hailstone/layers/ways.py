@@ -20,7 +20,7 @@ from electrics.hookup.trial import (
     places_of,
     try_out,
     try_together,
-    vehicle_with,
+    vehicles_with,
 )
 from electrics.identify.belief import WireBelief
 from electrics.lighting.vehicle import FactoryCircuit
@@ -261,11 +261,8 @@ def _nodes(taps: Sequence[Tap], lead: Lead, factory: FactoryCircuit) -> list[str
     return [tap if isinstance(tap, str) else node_of(factory, *tap, places) for tap in taps]
 
 
-def _factories(bench: Bench) -> list[FactoryCircuit]:
-    return [
-        vehicle_with(bench.found, scenario, system_v=bench.system_v, has_computer=bench.has_computer)
-        for scenario in bench.scenarios
-    ]
+def _factories(bench: Bench) -> tuple[FactoryCircuit, ...]:
+    return vehicles_with(bench.found, bench.scenarios, system_v=bench.system_v, has_computer=bench.has_computer)
 
 
 @lru_cache(maxsize=128)

@@ -104,7 +104,10 @@ document.addEventListener("change", (event) => {
 }, true);
 
 // On a narrow screen the circuit is seen from tap to lamp first; supply and ground are a drag away.
-const showTap = () => document.querySelectorAll(".circuit-scroll").forEach((box) => { box.scrollLeft = 0.465 * box.scrollWidth; });
+const showTap = () => document.querySelectorAll(".circuit-scroll:not([data-shown])").forEach((box) => {
+  box.dataset.shown = "";
+  box.scrollLeft = 0.465 * box.scrollWidth;
+});
 document.addEventListener("DOMContentLoaded", showTap);
 document.addEventListener("htmx:afterSettle", showTap);
 
