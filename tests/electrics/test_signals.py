@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from electrics.signals import Level, Scenario, signal, variants
+from electrics.signals import Level, Scenario, daytime_of, signal, variants
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, parse_state
 
 SEPARATE = Scenario(Arrangement.SEPARATE)
@@ -63,3 +63,21 @@ def test_a_bus_sleeps():
 @pytest.mark.parametrize("function", list(Function)[:15])
 def test_variant_weights_are_a_distribution(function):
     assert sum(weight for _, weight in variants(function)) == pytest.approx(1.0)
+
+
+@pytest.mark.parametrize(
+    ("circuits", "burns"),
+    [
+        ([], ""),
+        ([(Function.TAIL, "plain")], ""),
+        ([(Function.TAIL, "plain"), (Function.DRL, "engine_dims")], "engine_dims"),
+        ([(Function.DRL, "key_drops_left"), (Function.DRL, "key_drops_right")], "key"),
+    ],
+)
+def test_a_lamp_is_wanted_lit_by_day_even_where_its_feed_drops_while_turning(circuits, burns):
+    """Only the feed goes dark with its side's indicator (common practice); what is wanted of the lamp does not."""
+    assert daytime_of(circuits) == burns
+    wanted = signal(
+        Function.DRL, parse_state("engine+left"), Scenario(Arrangement.SEPARATE, drl=daytime_of(circuits))
+    )
+    assert wanted.lit is Level.ON
