@@ -24,6 +24,7 @@ __all__ = [
     "Scenario",
     "Signal",
     "daytime_of",
+    "low_beam_of",
     "polarity_of",
     "signal",
     "variants",
@@ -74,11 +75,14 @@ class Scenario:
     ----------
     drl : str
         How the daytime lamps of this vehicle burn, where it is known: a variant as without dropping while turning.
+    low_beam : str
+        Whether its low beam stays on with high beam, where that is known: `stays` or `leaves`.
     """
 
     arrangement: Arrangement
     brake_with_hazard: BrakeWithHazard = BrakeWithHazard.FLASH_WINS
     drl: str = ""
+    low_beam: str = ""
 
 
 GROUND_SWITCHED = "ground_switched"
@@ -165,6 +169,14 @@ def daytime_of(circuits: Iterable[tuple[Function, str]]) -> str:
     return found.partition(f"_{DROPS}")[0]
 
 
+def low_beam_of(circuits: Iterable[tuple[Function, str]]) -> str:
+    """What a vehicle's low beam does with high beam, by its circuits in their variants; empty where not known."""
+    habits = ("stays", "leaves")
+    return next(
+        (variant for function, variant in circuits if function is Function.LOW_BEAM and variant in habits), ""
+    )
+
+
 def signal(function: Function, state: State, scenario: Scenario, variant: str = "") -> Signal:
     """What a circuit of this function carries in a state.
 
@@ -189,7 +201,7 @@ def signal(function: Function, state: State, scenario: Scenario, variant: str = 
     of its lamp: on is the wire at ground. The signal of `marker_between` is its lamp's as well: it has no
     ground of its own, so it goes dark while the turn lamp that it returns through is lit.
     """
-    known = scenario.drl if function is Function.DRL else ""
+    known = {Function.DRL: scenario.drl, Function.LOW_BEAM: scenario.low_beam}.get(function, "")
     return _RULES[function](state, scenario, variant or known or variants(function)[0][0])
 
 

@@ -15,6 +15,7 @@ from functools import cached_property, lru_cache
 from electrics.errors import FactError, StateError
 
 __all__ = [
+    "ALONE",
     "DEFAULT_SUPPLY_V",
     "FUNCTIONS",
     "Arrangement",
@@ -25,6 +26,7 @@ __all__ = [
     "Load",
     "Polarity",
     "State",
+    "make_state",
     "parse_state",
     "supply_default_v",
     "supply_range_v",

@@ -108,7 +108,7 @@ def _candidate(job: HookUpJob, n: int, judged: Judged) -> dict[str, Any]:
                 "wanted": signal_name(lead.wanted.signal(state, scenario)),
                 "got": signal_name(trial.shows[state] if trial else each.signal(state)),
             }
-            for state in each.states
+            for state in (trial.shows if trial else each.states)
         ],
         "upsets": [finding_sentence(finding) for finding in trial.upsets] if trial else [],
     }

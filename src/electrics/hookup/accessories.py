@@ -7,11 +7,12 @@ from dataclasses import dataclass, replace
 from functools import cache
 
 from electrics.errors import FactError
+from electrics.hookup.states import is_never
 from electrics.hookup.wanted import Wanted, parse_wanted
 from electrics.reference.tables import Table, read_table
 from electrics.vocabulary import Polarity
 
-__all__ = ["OWN", "Accessory", "Lead", "accessories", "own_kind", "own_lead", "together"]
+__all__ = ["OWN", "Accessory", "Lead", "accessories", "check_wishes", "own_kind", "own_lead", "together"]
 
 
 @dataclass(frozen=True)
@@ -167,6 +168,17 @@ def own_lead(name: str, wanted: str, polarity: str, technology: str, each_a: obj
     if not isinstance(each_a, (int, float)) or isinstance(each_a, bool) or not 0.001 <= each_a <= 30:
         raise FactError("each_a", f"{name}: each_a is {each_a}. Expected 0.001 to 30 A.")
     return Lead(name.replace(" ", "_"), parse_wanted(wanted), Polarity(polarity), technology, float(each_a))
+
+
+def check_wishes(leads: Sequence[Lead]) -> None:
+    """Refuse leads that want what no vehicle does in any state; FactError names the first."""
+    for lead in leads:
+        if is_never(lead.wanted):
+            raise FactError(
+                "wanted",
+                f"{lead.id.replace('_', ' ')}: “{lead.wanted.text}” is never lit, whatever is switched on. "
+                "Expected a wish that is true in some state.",
+            )
 
 
 def _amps(number: int, word: str) -> float:

@@ -7,13 +7,14 @@ from dataclasses import dataclass
 from typing import Any
 
 from electrics.errors import FactError
-from electrics.hookup.accessories import Lead, accessories, own_lead
+from electrics.hookup.accessories import Lead, accessories, check_wishes, own_lead
 from electrics.hookup.judge import Judged, judge
-from electrics.hookup.search import Candidate, scenarios_of, search, source_levels, wanted_levels
+from electrics.hookup.search import Candidate, scenarios_of, search, source_levels
 from electrics.hookup.sources import Source, own_sources
-from electrics.hookup.states import NEVER, states_for
+from electrics.hookup.states import states_for
 from electrics.hookup.trial import Trial, node_of, places_of, try_out, vehicles_with
-from electrics.signals import GROUND_SWITCHED, Scenario, daytime_of, polarity_of, variants
+from electrics.reference.functions import Tap, kind_of
+from electrics.signals import GROUND_SWITCHED, Scenario, polarity_of, variants
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, State
 
 __all__ = ["HookUpJob", "read_job"]
@@ -44,8 +45,7 @@ class HookUpJob:
 
     def candidates(self, lead: Lead) -> tuple[Candidate, ...]:
         """Every way to feed a lead, best first by logic."""
-        wanted = wanted_levels(lead, self.scenarios, self.states)
-        return search(lead, self.sources, wanted, self.states)
+        return search(lead, self.sources, self.scenarios, self.states)
 
     def judged(self, lead: Lead, *, at_least: int = 0) -> tuple[Judged, ...]:
         """Every way to feed a lead, best first on the vehicle's circuit."""
@@ -62,7 +62,9 @@ class HookUpJob:
         ]
         if not all(nodes):
             return None
-        return try_out(candidate.form, lead, nodes, factories, count=self.lamps[lead.id], states=self.states)
+        return try_out(
+            candidate.form, lead, nodes, factories, count=self.lamps[lead.id], states=candidate.trial_states
+        )
 
 
 def read_job(text: str) -> HookUpJob:
@@ -102,7 +104,7 @@ def read_job(text: str) -> HookUpJob:
         if name in functions:
             raise FactError("sources", f"Source {name} stands twice.")
         entries[name], functions[name] = entry, (function, variant)
-    scenarios = scenarios_of(arrangement, who, daytime_of(functions.values()))
+    scenarios = scenarios_of(arrangement, who, functions.values())
     sources = [
         Source(
             name,
@@ -112,9 +114,10 @@ def read_job(text: str) -> HookUpJob:
             is_computer_fed=bool(entries[name].get("computer_fed", False)),
             has_flasher=not has_computer,
             function=function,
+            variant=variant,
         )
         for name, (function, variant) in functions.items()
-        if function not in NEVER
+        if kind_of(function).tap is not Tap.NEVER
     ]
     if not sources:
         raise FactError("sources", "Nothing here may be tapped: no source but grounds, spares and data lines.")
@@ -145,6 +148,7 @@ def _wanted(document: dict[str, Any]) -> tuple[tuple[Lead, ...], dict[str, int]]
         )
         leads = (*leads, lead)
         lamps[lead.id] = int(entry.get("count", 1))
+    check_wishes(leads)
     return leads, lamps
 
 

@@ -33,7 +33,8 @@ class Judged:
         if self.trial is None or not self.trial.wrong:
             return self.candidate.wrong
         found = {*self.candidate.wrong, *self.trial.wrong}
-        return tuple(state for state in self.candidate.states if state in found)
+        known = dict.fromkeys((*self.candidate.states, *self.trial.shows))
+        return tuple(state for state in known if state in found)
 
     @property
     def upsets(self) -> tuple[Finding, ...]:
@@ -47,7 +48,7 @@ class Judged:
     def cost(self) -> tuple[int, ...]:
         """What it is ranked by, least first: wrong states, what forbids it, upsets, parts, cuts, wounds."""
         logic = self.candidate.cost
-        return len(self.wrong), logic[1], len(self.upsets), *logic[2:]
+        return len(self.wrong), logic[1], max(len(self.upsets), logic[2]), *logic[3:]
 
 
 def judge(candidates: Sequence[Candidate], tries: Tries, *, at_least: int = 0) -> tuple[Judged, ...]:

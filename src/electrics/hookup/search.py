@@ -1,14 +1,16 @@
 """The search: every small network of every form over the sources there are, compared in all states and ranked.
 
-Both flash phases count, and both variants of `brake_with_hazard` where the vehicle's is not known. Where no form
-alone is right, two of them one behind the other. Ranked by wrong states first (a candidate that is wrong anywhere is
-barred), then by what forbids it, parts, cuts in the factory loom, and whether it comes off again without a trace.
+Most are wrong in some state of the table already. What is not is compared in every possible combination of the
+controls that the wish or one of its sources hangs on (see `states`). Both flash phases count, and both variants of
+`brake_with_hazard` where the vehicle's is not known. Where no form alone is right, two of them one behind the other.
+Ranked by wrong states first (a candidate that is wrong anywhere is barred), then by what forbids it, coils that never
+rest, parts, cuts in the factory loom, and whether it comes off again without a trace.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import combinations, compress, permutations
 
@@ -18,9 +20,10 @@ from numpy.typing import NDArray
 from electrics.hookup.accessories import Lead
 from electrics.hookup.chains import INNER, OUTER, chain
 from electrics.hookup.forms import FORMS, Form
-from electrics.hookup.sources import CODES, Levels, Source
-from electrics.hookup.states import TABLE_STATES, controls_in, controls_of
-from electrics.signals import Scenario, Signal, signal
+from electrics.hookup.sources import CODES, ON, Levels, Source, as_levels, wished
+from electrics.hookup.states import TABLE_STATES, controls_in, every_state, is_hidden, is_never, states_for
+from electrics.hookup.wanted import Wanted
+from electrics.signals import Scenario, Signal, daytime_of, low_beam_of, signal
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function, Polarity, State
 
 __all__ = ["Candidate", "scenarios_of", "search", "source_levels", "wanted_levels"]
@@ -45,7 +48,7 @@ class Candidate:
     refusals : tuple of str
         Rule ids that forbid it whatever it gives.
     states : tuple of State
-        What it was compared in.
+        The states of the table, and beyond them the simplest that it is wrong in, if any.
     wanted : Levels (n_variants, n_states, 2)
         What it was compared with.
     """
@@ -57,6 +60,7 @@ class Candidate:
     refusals: tuple[str, ...]
     states: tuple[State, ...]
     wanted: Levels
+    wish: Wanted
 
     @property
     def key(self) -> str:
@@ -77,6 +81,22 @@ class Candidate:
         return variant, _signal(self.got[variant, n]), _signal(self.wanted[variant, n])
 
     @property
+    def tapped(self) -> frozenset[Function]:
+        """The circuits of the vehicle that it taps, as far as they are known."""
+        return frozenset(each.function for each in self.sources if each.function and not each.is_own)
+
+    @property
+    def trial_states(self) -> tuple[State, ...]:
+        """The states that it is tried in on the circuit; see `states_for`."""
+        return states_for([self.wish], [self.tapped])
+
+    @property
+    def held_coils(self) -> int:
+        """Coils that have voltage with everything off: they would empty the battery."""
+        loads = zip(self.sources, self.form.loads, strict=True)
+        return sum(load == "coil" and bool((source.levels[:, 0] == ON).any()) for source, load in loads)
+
+    @property
     def cuts(self) -> int:
         """Factory wires that are opened: of what is one's own none is."""
         opened = zip(self.sources, self.form.loads, strict=True)
@@ -86,33 +106,40 @@ class Candidate:
     def cost(self) -> tuple[int, ...]:
         """What it is ranked by, least first."""
         wounds = sum(not source.is_at_fuse for source in self.sources)
-        return len(self.wrong), len(self.refusals), self.form.parts, self.cuts, wounds
+        return len(self.wrong), len(self.refusals), self.held_coils, self.form.parts, self.cuts, wounds
 
 
 def scenarios_of(
-    arrangement: Arrangement, brake_with_hazard: BrakeWithHazard | None = None, drl: str = ""
+    arrangement: Arrangement,
+    brake_with_hazard: BrakeWithHazard | None = None,
+    circuits: Iterable[tuple[Function, str]] = (),
 ) -> tuple[Scenario, ...]:
-    """The variants of a vehicle that a hook-up must be right in; `drl` is how its daytime lamps burn, if known."""
+    """The variants of a vehicle that a hook-up must be right in; `circuits` are those known, in their variants."""
+    known = tuple(circuits)
+    drl, low_beam = daytime_of(known), low_beam_of(known)
     if arrangement is Arrangement.SEPARATE:
-        return (Scenario(arrangement, drl=drl),)
-    known = (brake_with_hazard,) if brake_with_hazard else tuple(BrakeWithHazard)
-    return tuple(Scenario(arrangement, who, drl) for who in known)
+        return (Scenario(arrangement, drl=drl, low_beam=low_beam),)
+    possible = (brake_with_hazard,) if brake_with_hazard else tuple(BrakeWithHazard)
+    return tuple(Scenario(arrangement, who, drl, low_beam) for who in possible)
 
 
 def source_levels(
     function: Function, variant: str, scenarios: Sequence[Scenario], states: Sequence[State] = TABLE_STATES
 ) -> Levels:
     """What a circuit carries in every variant, state and phase, (n_variants, n_states, 2)."""
-    return _codes([[signal(function, state, scenario, variant) for state in states] for scenario in scenarios])
+    return as_levels([[signal(function, state, scenario, variant) for state in states] for scenario in scenarios])
 
 
 def wanted_levels(lead: Lead, scenarios: Sequence[Scenario], states: Sequence[State] = TABLE_STATES) -> Levels:
     """What a lead wants in every variant, state and phase, (n_variants, n_states, 2)."""
-    return _codes([[lead.wanted.signal(state, scenario) for state in states] for scenario in scenarios])
+    return as_levels([[lead.wanted.signal(state, scenario) for state in states] for scenario in scenarios])
 
 
 def search(
-    lead: Lead, sources: Sequence[Source], wanted: Levels, states: tuple[State, ...] = TABLE_STATES
+    lead: Lead,
+    sources: Sequence[Source],
+    scenarios: tuple[Scenario, ...],
+    states: tuple[State, ...] = TABLE_STATES,
 ) -> tuple[Candidate, ...]:
     """Every candidate for a lead, best first.
 
@@ -120,34 +147,95 @@ def search(
     ----------
     lead : Lead
     sources : sequence of Source
-    wanted : Levels (n_variants, n_states, 2)
+        Those that may not be tapped for this lead are passed over.
+    scenarios : tuple of Scenario
+        The variants that the vehicle may be of; of those the sources' levels are.
     states : tuple of State
-        What all levels are of.
+        The table, `rest` first: what the sources' levels are of.
 
     Returns
     -------
     tuple of Candidate
         All of them, the barred ones too: what a person picks by hand is judged by the same rules. Networks of several
-        sources only where all of these are settled.
+        sources only where all of these are settled. Right is what is right in every possible state.
     """
-    networks = [each for each in _networks(lead.polarity, tuple(sources)) if each.form.suits(lead)]
+    allowed = tuple(source for source in sources if source.may_feed(lead.wanted.functions))
+    wish = _Wish(lead, scenarios, states, wanted_levels(lead, scenarios, states))
+    networks = [each for each in _networks(lead.polarity, allowed, scenarios) if wish.has_use_for(each)]
     if not networks:
         return ()
-    differs = (np.stack([each.got for each in networks]) != wanted).any(axis=(1, 3))
+    differs = (np.stack([each.got for each in networks]) != wish.levels).any(axis=(1, 3))
     found = [
-        Candidate(each.form, each.sources, each.got, tuple(compress(states, wrong)), each.refusals, states, wanted)
+        wish.candidate(each.form, each.sources, each.got, each.refusals, tuple(compress(states, wrong)))
         for each, wrong in zip(networks, differs, strict=True)
     ]
     if not any(candidate.is_right for candidate in found):
-        found += _chained(lead, tuple(sources), wanted, states)
+        found += _chained(wish, allowed)
     return tuple(sorted(found, key=lambda candidate: (*candidate.cost, candidate.key)))
 
 
-def _chained(lead: Lead, sources: tuple[Source, ...], wanted: Levels, states: tuple[State, ...]) -> list[Candidate]:
+@dataclass(frozen=True)
+class _Wish:
+    """What a lead wants, and what candidates for it are compared in."""
+
+    lead: Lead
+    scenarios: tuple[Scenario, ...]
+    states: tuple[State, ...]
+    levels: Levels
+
+    @property
+    def refusals(self) -> tuple[str, ...]:
+        """What forbids any way to this wish."""
+        rules = {"never_lit": is_never, "hidden": is_hidden}
+        return tuple(rule for rule, holds in rules.items() if holds(self.lead.wanted))
+
+    def has_use_for(self, network: _Network) -> bool:
+        """Whether a network is worth a look: one of parts for nothing only where the wish speaks of its sources."""
+        if not network.form.suits(self.lead):
+            return False
+        return {each.function for each in network.sources} <= {*self.lead.wanted.functions} or not network.is_idle
+
+    def candidate(
+        self,
+        form: Form,
+        sources: tuple[Source, ...],
+        got: Levels,
+        refusals: tuple[str, ...],
+        wrong: tuple[State, ...] = (),
+    ) -> Candidate:
+        """A candidate; one that the table finds nothing wrong with is compared in every state there is."""
+        refusals = (*refusals, *self.refusals)
+        one = Candidate(form, sources, got, wrong, refusals, self.states, self.levels, self.lead.wanted)
+        return one if wrong else self._in_every_state(one)
+
+    def _in_every_state(self, one: Candidate) -> Candidate:
+        if any(source.function is None for source in one.sources):
+            return one
+        controls = controls_in(self.lead.wanted).union(*(source.controls for source in one.sources))
+        wanted = wished(self.lead.wanted, self.scenarios, controls)
+        got = one.form.got([source.carries(self.scenarios, controls) for source in one.sources])
+        wrong = np.flatnonzero((got != wanted).any(axis=(0, 2)))
+        if not len(wrong):
+            return one
+        states = every_state(controls)
+        simplest = [n for n in wrong if len(states[n].controls) == len(states[wrong[0]].controls)]
+        named = tuple(states[n] for n in simplest)
+        return replace(
+            one,
+            got=np.concatenate([one.got, got[:, simplest]], axis=1),
+            wanted=np.concatenate([one.wanted, wanted[:, simplest]], axis=1),
+            wrong=named,
+            states=(*one.states, *named),
+        )
+
+
+def _chained(wish: _Wish, sources: tuple[Source, ...]) -> list[Candidate]:
     """The best of two forms, one behind the other, that give just what is wanted."""
+    lead, wanted = wish.lead, wish.levels
     allowed = controls_in(lead.wanted)
-    fitting = tuple(each for each in sources if each.is_settled and _hangs_on(each, allowed))
-    fronts = [each for each in _networks(Polarity.POSITIVE, fitting) if each.form in INNER and not each.refusals]
+    fitting = tuple(each for each in sources if each.is_settled and each.controls <= allowed)
+    inner = _networks(Polarity.POSITIVE, fitting, wish.scenarios)
+    fronts = [each for each in inner if each.form in INNER and not each.refusals and not each.is_idle]
     outers = [form for form in OUTER if form.gives is lead.polarity and form.suits(lead)]
     if not fronts:
         return []
@@ -161,36 +249,40 @@ def _chained(lead: Lead, sources: tuple[Source, ...], wanted: Levels, states: tu
             if form.is_symmetric:
                 chosen = tuple(sorted(chosen, key=lambda source: source.key))
             if len(set(chosen)) == len(chosen) and form.fits(chosen):
-                one = Candidate(form, chosen, got[n], (), form.refusals(chosen), states, wanted)
-                found.setdefault(one.key, one)
+                one = wish.candidate(form, chosen, got[n], form.refusals(chosen))
+                if not one.wrong:
+                    found.setdefault(one.key, one)
     return sorted(found.values(), key=lambda candidate: (*candidate.cost, candidate.key))[:MOST_CHAINS]
-
-
-def _hangs_on(source: Source, controls: frozenset[Control]) -> bool:
-    """Whether a source does nothing but by these controls: else some state that is not compared might show it."""
-    return source.is_own or (source.function is not None and controls_of(source.function) <= controls)
 
 
 @dataclass(frozen=True)
 class _Network:
-    """A form on its sources, whatever is wanted of it."""
+    """A form on its sources, whatever is wanted of it.
+
+    Attributes
+    ----------
+    is_idle : bool
+        Of two sources or more it gives just what one of them gives, or nothing at all, in every state: parts for
+        nothing.
+    """
 
     form: Form
     sources: tuple[Source, ...]
     got: Levels
     refusals: tuple[str, ...]
+    is_idle: bool
 
 
-@lru_cache(maxsize=16)
-def _networks(gives: Polarity, sources: tuple[Source, ...]) -> tuple[_Network, ...]:
+@lru_cache(maxsize=32)
+def _networks(gives: Polarity, sources: tuple[Source, ...], scenarios: tuple[Scenario, ...]) -> tuple[_Network, ...]:
     """Every network of some sources: the same for all leads, so made once for them."""
     found = []
     for form in FORMS:
         if form.gives is gives:
             for chosen in _choices(form, sources):
                 got = form.got([source.levels for source in chosen])
-                if not _is_idle(got, chosen):
-                    found.append(_Network(form, chosen, got, form.refusals(chosen)))
+                is_idle = _is_idle(form, got, chosen, scenarios)
+                found.append(_Network(form, chosen, got, form.refusals(chosen), is_idle))
     return tuple(found)
 
 
@@ -218,17 +310,21 @@ def _takes(takes: Sequence[Polarity], sources: Sequence[Source]) -> bool:
     return all(source.polarity is polarity for source, polarity in zip(sources, takes, strict=True))
 
 
-def _is_idle(got: Levels, sources: Sequence[Source]) -> bool:
-    """Whether a network of two sources gives just what one of them gives, or nothing at all: parts for nothing."""
-    if len(sources) == 1:
+def _is_idle(form: Form, got: Levels, sources: Sequence[Source], scenarios: tuple[Scenario, ...]) -> bool:
+    """See `_Network.is_idle`; the table is looked at first, which shows of most that they are not."""
+    if len(sources) == 1 or not _gives_nothing_more(got, [source.levels for source in sources]):
         return False
-    return not got.any() or any(np.array_equal(got, source.levels) for source in sources)
+    if any(source.function is None for source in sources):
+        return True
+    controls = frozenset[Control]().union(*(source.controls for source in sources))
+    levels = [source.carries(scenarios, controls) for source in sources]
+    return _gives_nothing_more(form.got(levels), levels)
+
+
+def _gives_nothing_more(got: Levels, sources: Sequence[Levels]) -> bool:
+    return not got.any() or any(np.array_equal(got, levels) for levels in sources)
 
 
 def _signal(phases: NDArray[np.int8]) -> Signal:
     lit, dark = phases
     return Signal(_LEVELS[int(lit)], _LEVELS[int(dark)])
-
-
-def _codes(signals: list[list[Signal]]) -> Levels:
-    return np.array([[[CODES[found.lit], CODES[found.dark]] for found in row] for row in signals], dtype=np.int8)

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from electrics.circuit.elements import Element, Fuse, Switch
+from electrics.hookup.states import controls_of, every_state
 from electrics.hookup.wanted import Wanted
-from electrics.signals import Level
+from electrics.reference.functions import Tap, kind_of
+from electrics.signals import DARK, LIT, Level, Scenario, Signal, signal
 from electrics.vocabulary import Control, Function, Polarity, State
 
 __all__ = [
@@ -23,10 +25,12 @@ __all__ = [
     "Levels",
     "OwnSource",
     "Source",
+    "as_levels",
     "fused",
     "own_feed",
     "own_for",
     "own_sources",
+    "wished",
 ]
 
 Levels = NDArray[np.int8]
@@ -43,8 +47,8 @@ class Source:
     ----------
     key : str
         Stable name: where it is.
-    function : Function or None
-        What it does, where that is known.
+    function, variant : Function or None, str
+        What it does and in which way, where that is known.
     levels : Levels (n_variants, n_states, 2)
         For a ground-switched circuit those of its lamp: on is the wire at ground.
     is_at_fuse : bool
@@ -66,6 +70,27 @@ class Source:
     is_own: bool = False
     has_flasher: bool = True
     function: Function | None = None
+    variant: str = ""
+
+    @property
+    def controls(self) -> frozenset[Control]:
+        """The controls that it hangs on."""
+        if self.is_own:
+            return OWN[self.key].controls
+        return controls_of(self.function) if self.function else frozenset()
+
+    def may_feed(self, wanted: tuple[Function, ...]) -> bool:
+        """Whether it may be tapped for a behaviour that speaks of these functions."""
+        if self.is_own or self.function is None:
+            return True
+        return kind_of(self.function).may_feed(wanted, is_fused=self.is_at_fuse)
+
+    def carries(self, scenarios: tuple[Scenario, ...], controls: frozenset[Control]) -> Levels:
+        """What it carries in every possible state of some controls, (n_variants, n_states, 2)."""
+        if self.is_own:
+            return _live(self.key, len(scenarios), controls)
+        assert self.function is not None
+        return _carried(self.function, self.variant, scenarios, controls)
 
     @cached_property
     def flashes(self) -> bool:
@@ -78,6 +103,9 @@ class Source:
 
     @cached_property
     def is_pulsed(self) -> bool:
+        """In pulses or varying; for more of the same that is no fault."""
+        if self.function is not None and kind_of(self.function).tap is Tap.ITSELF:
+            return False
         return bool(np.isin(self.levels, (PART, VARYING)).any())
 
     @cached_property
@@ -95,6 +123,8 @@ class OwnSource:
         Whether it has voltage in a state.
     is_spoken_of : callable
         Whether a wish makes it worth offering.
+    controls : frozenset of Control
+        What it hangs on.
     supply : str
         The node of the vehicle that it comes from: the battery, or what is live with the key.
     switched_with : str
@@ -105,6 +135,7 @@ class OwnSource:
     function: Function
     is_live: Callable[[State], bool]
     is_spoken_of: Callable[[Wanted], bool]
+    controls: frozenset[Control] = frozenset()
     supply: str = "bat"
     switched_with: str = ""
 
@@ -123,6 +154,7 @@ OWN: Mapping[str, OwnSource] = {
             Function.BATTERY,
             lambda state: state.on(Control.OWN_SWITCH),
             lambda wish: wish.has_own_switch,
+            frozenset({Control.OWN_SWITCH}),
             switched_with=str(Control.OWN_SWITCH),
         ),
         OwnSource(
@@ -130,11 +162,52 @@ OWN: Mapping[str, OwnSource] = {
             Function.IGNITION,
             lambda state: state.on(Control.KEY),
             lambda wish: Function.IGNITION in wish.functions,
+            frozenset({Control.KEY}),
             supply="ign",
         ),
     )
 }
 """Each by its key: the battery, a switch of one's own fed from it, a position of the fuse box live with the key."""
+
+
+def as_levels(signals: Sequence[Sequence[Signal]]) -> Levels:
+    """Signals by variant and state as levels, (n_variants, n_states, 2)."""
+    return np.array([[[CODES[found.lit], CODES[found.dark]] for found in row] for row in signals], dtype=np.int8)
+
+
+@lru_cache(maxsize=4096)
+def wished(wish: Wanted, scenarios: tuple[Scenario, ...], controls: frozenset[Control]) -> Levels:
+    """What is wanted in every possible state of some controls, which must be all that it hangs on."""
+    known: dict[tuple[int, frozenset[Control]], Signal] = {}
+    own = frozenset().union(*(controls_of(function) for function in wish.functions), {Control.OWN_SWITCH})
+    for n, scenario in enumerate(scenarios):
+        for state in every_state(controls):
+            if (n, state.effective & own) not in known:
+                known[n, state.effective & own] = wish.signal(state, scenario)
+    return as_levels(
+        [[known[n, state.effective & own] for state in every_state(controls)] for n, _ in enumerate(scenarios)]
+    )
+
+
+@lru_cache(maxsize=4096)
+def _carried(
+    function: Function, variant: str, scenarios: tuple[Scenario, ...], controls: frozenset[Control]
+) -> Levels:
+    own, states = controls_of(function), every_state(controls)
+    rows = []
+    for scenario in scenarios:
+        known: dict[frozenset[Control], Signal] = {}
+        for state in states:
+            if state.effective & own not in known:
+                known[state.effective & own] = signal(function, state, scenario, variant)
+        rows.append([known[state.effective & own] for state in states])
+    return as_levels(rows)
+
+
+@lru_cache(maxsize=512)
+def _live(key: str, n_variants: int, controls: frozenset[Control]) -> Levels:
+    row = [LIT if OWN[key].is_live(state) else DARK for state in every_state(controls)]
+    return as_levels([row] * n_variants)
 
 
 def own_for(wishes: Iterable[Wanted]) -> tuple[OwnSource, ...]:

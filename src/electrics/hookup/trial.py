@@ -21,8 +21,9 @@ from electrics.hookup.accessories import Lead
 from electrics.hookup.forms import Form
 from electrics.hookup.load import running_v
 from electrics.hookup.sources import own_feed
-from electrics.hookup.states import NEVER, TABLE_STATES
+from electrics.hookup.states import TABLE_STATES
 from electrics.lighting.vehicle import FactoryCircuit, FlasherKind, Lamps, Vehicle, factory_circuit
+from electrics.reference.functions import Tap, kind_of
 from electrics.signals import DROPS, GROUND_SWITCHED, Level, Scenario, Signal, daytime_of
 from electrics.vocabulary import Function, Polarity, State
 
@@ -42,6 +43,8 @@ FULL = 0.3
 """Share of nominal light from which a lamp counts as on; between this and a glow it is dim [-] (estimate)."""
 CARRIES_A = 1e-3
 """From which a contact counts as carrying [A]."""
+COIL_RESTS_A = 0.01
+"""Coil current with everything off from which a relay counts as energised [A]."""
 ADDED = "added"
 """What the added parts' names begin with."""
 
@@ -93,8 +96,8 @@ def vehicle_with(
     FactoryCircuit
     """
     names = {function for function, _ in functions}
-    drl = daytime_of(sorted(functions))
-    drops = any(function is Function.DRL and DROPS in variant for function, variant in functions)
+    dropping = [each for each in sorted(functions) if each[0] is Function.DRL and DROPS in each[1]]
+    drl = daytime_of(dropping or sorted(functions))
     one_wire = any(function.startswith("tail_stop") for function in names)
     pulsed = (Function.TAIL, "pulsed") in functions
     apart = bool(names & {Function.TAIL_LEFT, Function.TAIL_RIGHT}) and not pulsed and Function.TAIL not in names
@@ -107,7 +110,7 @@ def vehicle_with(
         one_wire=one_wire,
         pulsed_tail=pulsed and not one_wire,
         sides_apart=apart and not one_wire,
-        drl=f"{drl}_drops" if drops else drl,
+        drl=f"{drl}_drops" if dropping else drl,
         low_stays=(Function.LOW_BEAM, "stays") in functions,
         has_fogs=bool(names & {Function.FOG_FRONT, Function.FOG_REAR}),
         has_trailer_socket=Function.BRAKE_CONTROLLER in names,
@@ -115,7 +118,8 @@ def vehicle_with(
         rear=Lamps.FILAMENT,
     )
     factory = factory_circuit(vehicle)
-    extras = tuple(sorted(each for each in functions if each[0] not in NEVER and not node_of(factory, *each)))
+    tappable = (each for each in functions if kind_of(each[0]).tap is not Tap.NEVER)
+    extras = tuple(sorted(each for each in tappable if not node_of(factory, *each)))
     return factory_circuit(replace(vehicle, extras=extras)) if extras else factory
 
 
@@ -268,11 +272,13 @@ def _try_on(attachments: Sequence[Attachment], factory: FactoryCircuit, states: 
     shows = [{state: _shown(simulation, state, name) for state in states} for name in names]
     wanted = [{state: each.lead.wanted.signal(state, scenario) for state in states} for each in attachments]
     wrong = [
-        {state for state in states if seen[state] != wish[state]} for seen, wish in zip(shows, wanted, strict=True)
+        {state for state in states if not _agrees(seen[state], wish[state])}
+        for seen, wish in zip(shows, wanted, strict=True)
     ]
     before = _before(factory, tuple(states))
     upsets = _new(findings(simulation), before.findings) + _disturbed(simulation, before, gone)
     relays = [part for part in parts if isinstance(part, Relay)]
+    upsets += _never_resting(simulation, relays)
     if relays:
         held = simulate(network, states, held=True)
         for name, seen, wish, bad in zip(names, shows, wanted, wrong, strict=True):
@@ -282,6 +288,17 @@ def _try_on(attachments: Sequence[Attachment], factory: FactoryCircuit, states: 
     seen_on = (dict.fromkeys(states, scenario),) * len(attachments)
     nodes = tuple(each.nodes for each in attached)
     return Together(simulation, tuple(shows), seen_on, tuple(in_order), upsets, nodes)
+
+
+def _never_resting(simulation: Simulation, relays: Sequence[Relay]) -> tuple[Finding, ...]:
+    """Relays whose coil draws current with everything off: they empty the battery, and wear."""
+    resting = [state for state in simulation.states if state.is_dead]
+    return tuple(
+        Finding("coil_at_rest", "error", relay.name, str(state), "lit", amps, COIL_RESTS_A, "A")
+        for state in resting[:1]
+        for relay in relays
+        if (amps := abs(simulation.at(state).amps(relay.name, "coil"))) > COIL_RESTS_A
+    )
 
 
 def _held(
@@ -362,6 +379,12 @@ def _shown(simulation: Simulation, state: State, name: str) -> Signal:
     return Signal(levels[0], levels[1])
 
 
+def _agrees(seen: Signal, wish: Signal) -> bool:
+    """Whether what is seen is what is wanted; of a voltage that varies any light will do."""
+    pairs = ((seen.lit, wish.lit), (seen.dark, wish.dark))
+    return all(shown is want or (want is Level.VARYING and shown is not Level.OFF) for shown, want in pairs)
+
+
 def _level(light: float) -> int:
     """How a lamp looks: 0 dark, 1 dim, 2 on."""
     return 2 if light >= FULL else int(light > GLOWS)
@@ -377,9 +400,28 @@ class _Before:
 
 @lru_cache(maxsize=64)
 def _before(factory: FactoryCircuit, states: tuple[State, ...]) -> _Before:
-    simulation = simulate(factory.network, states)
-    found = findings(simulation)
-    return _Before(frozenset((finding.rule, finding.subject) for finding in found), simulation.light)
+    """The vehicle without anything added; a state that was solved for another way is not solved again."""
+    known = _solved_before(factory)
+    missing = [state for state in states if state not in known]
+    if missing:
+        simulation = simulate(factory.network, missing)
+        found = findings(simulation)
+        for state in missing:
+            rows = [n for n, case in enumerate(simulation.cases.all) if case.state == state]
+            known[state] = _Before(
+                frozenset((finding.rule, finding.subject) for finding in found),
+                {lamp: light[rows] for lamp, light in simulation.light.items()},
+            )
+    each = [known[state] for state in states]
+    return _Before(
+        frozenset().union(*(one.findings for one in each)),
+        {lamp: np.concatenate([one.light[lamp] for one in each]) for lamp in each[0].light},
+    )
+
+
+@lru_cache(maxsize=64)
+def _solved_before(factory: FactoryCircuit) -> dict[State, _Before]:
+    return {}
 
 
 def _new(found: Iterable[Finding], before: frozenset[tuple[str, str]]) -> tuple[Finding, ...]:

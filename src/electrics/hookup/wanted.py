@@ -19,6 +19,8 @@ from electrics.vocabulary import Control, Function, State
 __all__ = ["Wanted", "parse_wanted"]
 
 _TOKEN = re.compile(r"\s*(\(|\)|,|[a-z_]+)")
+DEEPEST = 20
+"""Brackets within brackets that are read [-]."""
 Meaning = Callable[[State, Scenario], Signal]
 
 
@@ -34,12 +36,15 @@ class Wanted:
         What it speaks of, in order of appearance.
     has_own_switch : bool
         It speaks of a switch of one's own as well.
+    overs : tuple of (Wanted, Wanted)
+        Front and back of every filament with two uses in it.
     """
 
     text: str
     functions: tuple[Function, ...]
     meaning: Meaning
     has_own_switch: bool = False
+    overs: tuple[tuple[Wanted, Wanted], ...] = ()
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, Wanted) and self.text == other.text
@@ -76,7 +81,12 @@ def parse_wanted(text: str) -> Wanted:
         raise FactError("wanted", f"“{text}” cannot be read from “{' '.join(reader.rest)}” on.")
     if not reader.functions:
         raise FactError("wanted", f"“{text}” needs nothing of the vehicle. Expected at least one function of a wire.")
-    return Wanted(text, tuple(dict.fromkeys(reader.functions)), meaning, reader.has_own_switch)
+    functions = tuple(dict.fromkeys(reader.functions))
+    overs = tuple(
+        (Wanted(f"{text} #{n} front", functions, front), Wanted(f"{text} #{n} back", functions, back))
+        for n, (front, back) in enumerate(reader.overs)
+    )
+    return Wanted(text, functions, meaning, reader.has_own_switch, overs)
 
 
 class _Reader:
@@ -87,6 +97,8 @@ class _Reader:
         self.rest: list[str] = []
         self.functions: list[Function] = []
         self.has_own_switch = False
+        self.depth = 0
+        self.overs: list[tuple[Meaning, Meaning]] = []
         position = 0
         while position < len(text.rstrip()):
             match = _TOKEN.match(text, position)
@@ -102,10 +114,14 @@ class _Reader:
         return self.rest.pop(0)
 
     def any_of(self) -> Meaning:
+        self.depth += 1
+        if self.depth > DEEPEST:
+            raise FactError("wanted", f"This wish stands in more than {DEEPEST} brackets. Expected a plainer one.")
         parts = [self.all_of()]
         while self.rest[:1] == ["or"]:
             self.take()
             parts.append(self.all_of())
+        self.depth -= 1
         return parts[0] if len(parts) == 1 else _joined(parts, any)
 
     def all_of(self) -> Meaning:
@@ -118,7 +134,11 @@ class _Reader:
     def one(self) -> Meaning:
         word = self.take()
         if word == "not":
+            self.depth += 1
+            if self.depth > DEEPEST:
+                raise FactError("wanted", f"This wish says not more than {DEEPEST} times. Expected a plainer one.")
             inner = self.one()
+            self.depth -= 1
             return lambda state, scenario: _phases(*(not on for on in _on(inner(state, scenario))))
         if word == "(":
             inner = self.any_of()
@@ -130,6 +150,7 @@ class _Reader:
             self.take(",")
             back = self.any_of()
             self.take(")")
+            self.overs.append((front, back))
             return lambda state, scenario: (
                 back(state, scenario) if front(state, scenario) == DARK else front(state, scenario)
             )

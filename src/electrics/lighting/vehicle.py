@@ -273,6 +273,9 @@ class _Loom:
 
     def extra(self, function: Function, variant: str) -> None:
         """A circuit that none of the descriptions above brings along; by ground, through a relay that sinks."""
+        if function is Function.DRL:
+            self.extra_daytime(variant)
+            return
         if function not in _EXTRA_FEEDS:
             raise FactError("extras", f"A {function} circuit cannot be added to a vehicle's description.")
         feed = _EXTRA_FEEDS[function]
@@ -280,11 +283,13 @@ class _Loom:
             feed = _Feed(dims=feed.full)
         elif variant == "stays":
             feed = _Feed(full=("low", "high"))
-        name = f"extra {function.replace('_', ' ')}"
+        place = f"extra: {function}"
+        again = f"_{variant}" if place in self.spots else ""
+        name = f"extra {function}{again}".replace("_", " ")
         wins = self.vehicle.scenario.brake_with_hazard is BrakeWithHazard.BRAKE_WINS and "brake" in feed.full
         steady = ("hazard",) if wins else ()
         supply = self.fused(name, "bat", 15)
-        node = f"extra_{function}"
+        node = f"extra_{function}{again}"
         by_ground = variant == GROUND_SWITCHED
         out = f"{node}_hidden" if by_ground else node
         self.output(
@@ -300,7 +305,19 @@ class _Loom:
             nodes = {"86": out, "85": "gnd", "30": "gnd", "87": node}
             self.add(Relay(name=f"{name} sink", nodes=nodes).scaled(self.scale))
         self.light(f"{name} lamp", *((supply, node) if by_ground else (node, "gnd")), MAIN)
-        self.spots[f"extra: {function}"] = Spot(node, function, variant)
+        self.spots[place + again] = Spot(node, function, variant)
+
+    def extra_daytime(self, variant: str) -> None:
+        """One more daytime lamp, which burns in a way of its own."""
+        name, node = f"extra daytime {variant}".replace("_", " "), f"extra_drl_{variant}"
+        trigger, _, habit = variant.partition("_")
+        side = habit.removeprefix(DROPS)
+        live = self.switch(f"{name} supply", self.fused(name, "bat", 10), f"{node}_live", (trigger,))
+        self.switch(f"{name} switch", live, node, (), ("park", *((side, "hazard") if side != habit else ())))
+        if habit == "dims":
+            self.output(f"{name} dimmer", live, node, dims_with=("park",), duty=0.25)
+        self.light(f"{name} lamp", node, "gnd", DAYTIME)
+        self.spots[f"extra: {Function.DRL}_{variant}"] = Spot(node, Function.DRL, variant)
 
     def tails(self) -> None:
         vehicle = self.vehicle

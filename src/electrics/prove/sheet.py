@@ -13,8 +13,9 @@ from enum import StrEnum
 
 from electrics.errors import ReadingError
 from electrics.formats.reading_text import parse_reading
-from electrics.hookup.states import TABLE_STATES, states_for
+from electrics.hookup.states import proving_states
 from electrics.hookup.wanted import Wanted, parse_wanted
+from electrics.reference.functions import kind_of
 from electrics.signals import DARK, Scenario, Signal
 from electrics.vocabulary import FUNCTIONS, Function, Instrument, State, parse_state
 
@@ -155,18 +156,6 @@ STATES = (
 )
 """States that every sheet has; rear fog and a switch of one's own are added where there is one."""
 
-_NO_LAMP = frozenset(
-    {
-        Function.GROUND,
-        Function.IGNITION,
-        Function.BATTERY,
-        Function.BRAKE_CONTROLLER,
-        Function.DATA,
-        Function.SPARE,
-        Function.DEAD_FEED,
-    }
-)
-
 
 def make_sheet(
     factory: Iterable[Function], added: Mapping[str, Wanted], scenario: Scenario, system_v: int = 12
@@ -188,12 +177,13 @@ def make_sheet(
     -------
     Sheet
     """
-    found = set(factory) - _NO_LAMP
+    found = {function for function in factory if kind_of(function).has_lamp}
     lamps = [Lamp(f"added:{lead}" if lead else "added", wanted, is_added=True) for lead, wanted in added.items()]
     lamps += [Lamp(f"factory:{f}", parse_wanted(str(f)), is_added=False) for f in FUNCTIONS if f in found]
     states = [*STATES, *(["fog_rear"] if Function.FOG_REAR in found else [])]
-    states += [str(state) for state in states_for(added.values()) if state not in TABLE_STATES]
-    lines = [_lamp_line(parse_state(state), lamp, scenario) for state in states for lamp in lamps]
+    states += [str(state) for state in proving_states(added.values())]
+    asked = dict.fromkeys(parse_state(state) for state in states)
+    lines = [_lamp_line(state, lamp, scenario) for state in asked for lamp in lamps]
     lines += [
         Line(f"measure|{measure.id}", measure.state, CheckKind.MEASURE, None, DARK, measure)
         for measure in _measures(found, [f for wanted in added.values() for f in wanted.functions], system_v)

@@ -13,6 +13,7 @@ from electrics.circuit.simulate import Point
 from electrics.formats.colour import parse_colour
 from electrics.hookup.sources import OWN
 from electrics.hookup.trial import ADDED, CARRIES_A, Trial
+from electrics.signals import Level, signal
 from electrics.vocabulary import Polarity, State
 from hailstone.layers.hookup import LeadPlan
 from hailstone.layers.ways import Way
@@ -114,7 +115,7 @@ def circuit_view(trial: Trial, lead: LeadPlan, way: Way, state: State, *, lit: b
             ]
             continue
         name, is_on = function_name(place.wire.function), is_live
-        is_back = is_live and place.wire.polarity is Polarity.POSITIVE and not _is_fed(way, n, state, lit=lit)
+        is_back = is_live and place.wire.polarity is Polarity.POSITIVE and not _is_fed(trial, way, n, state, lit=lit)
         if place.wire.polarity is Polarity.GROUND:
             name, is_on = f"{name}, by ground", not is_live
         if is_back:
@@ -175,10 +176,11 @@ def _supply_v(point: Point) -> float:
     return point.volts("bat")
 
 
-def _is_fed(way: Way, n: int, state: State, *, lit: bool) -> bool:
+def _is_fed(trial: Trial, way: Way, n: int, state: State, *, lit: bool) -> bool:
     """Whether a tapped circuit has voltage of its own in a state and phase."""
-    levels = way.candidate.sources[n].levels[:, way.candidate.states.index(state), 0 if lit else 1]
-    return bool(levels.any())
+    wire = way.wires[n].wire
+    carried = signal(wire.function, state, trial.seen_on[state], wire.variant)
+    return (carried.lit if lit else carried.dark) is not Level.OFF
 
 
 def _part_name(part: str, count: int) -> str:

@@ -101,8 +101,10 @@ def picture(plan: HookUpPlan, lead: ShownLead, state: State, school: School, *, 
     if way is None:
         return {"table": _unconnected(plan, own), "is_unconnected": True, "circuit": None}
     trial = try_way(plan.bench, own.lead, own.lamps, own.each_a, way)
-    table = [_row(own, way, trial, each, is_at=each == state) for each in plan.states]
-    controls = tuple(each for each in (*STRIP, *MORE, *OWN) if any(each[0] in s.controls for s in plan.states))
+    states = tuple(trial.shows) if trial else way.candidate.states
+    state = state if state in states else states[0]
+    table = [_row(own, way, trial, each, is_at=each == state) for each in states]
+    controls = tuple(each for each in (*STRIP, *MORE, *OWN) if any(each[0] in s.controls for s in states))
     return {
         "pictured_name": wording.way_name(way.candidate, [place.wire for place in way.wires]),
         "table": table,
@@ -110,7 +112,7 @@ def picture(plan: HookUpPlan, lead: ShownLead, state: State, school: School, *, 
         "at_id": str(state),
         "halves": [(True, "Lit half"), (False, "Dark half")] if is_flashing(state) and trial else [],
         "lit": lit or not is_flashing(state),
-        "strip": switches(state, controls, all_off=True, within=plan.states),
+        "strip": switches(state, controls, all_off=True, within=states),
         "is_solved": trial is not None,
         "hangs_on_variant": trial is not None
         and any(trial.seen_on[each] != plan.scenarios[0] for each in trial.wrong),

@@ -14,8 +14,9 @@ from electrics.hookup.corrections import correction_methods
 from electrics.hookup.forms import FORMS
 from electrics.hookup.inputs import INPUTS
 from electrics.hookup.joints import ground_methods, joint_methods
-from electrics.hookup.states import NEVER
 from electrics.identify.belief import WireBelief
+from electrics.reference.functions import Tap, kind_of
+from electrics.signals import Level
 from electrics.vocabulary import Function, State, parse_state
 from hailstone.hookup import by_hand, services, shown
 from hailstone.hookup.forms import IN, HookUpForm, SchoolForm
@@ -210,7 +211,8 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
 
 def _asked_state(view: Overview, request: HttpRequest, lead: shown.ShownLead) -> State:
     """The state the circuit is drawn in: the one asked for, else the first in which the lamp is to be lit."""
-    states = view.plan.states
+    way = shown.best_way(lead)
+    states = way.candidate.trial_states if way else view.plan.states
     asked = request.GET.get("at", request.POST.get("at", ""))
     if asked:
         try:
@@ -219,11 +221,12 @@ def _asked_state(view: Overview, request: HttpRequest, lead: shown.ShownLead) ->
             raise Http404(str(error)) from error
         if state in states:
             return state
-    way = shown.best_way(lead)
     if way is None:
         return states[0]
-    return next((state for state in states if way.candidate.signal(state).lit != "off"), states[0])
+    wish, usual = lead.plan.lead.wanted, view.plan.scenarios[0]
+    return next((state for state in states if wish.signal(state, usual).lit is not Level.OFF), states[0])
 
 
 def _never(view: Overview) -> list[WireBelief]:
-    return [wire for belief in beliefs(view.job).values() for wire in belief.wires if wire.function in NEVER]
+    wires = (wire for belief in beliefs(view.job).values() for wire in belief.wires)
+    return [wire for wire in wires if kind_of(wire.function).tap is Tap.NEVER]

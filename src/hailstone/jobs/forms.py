@@ -7,7 +7,7 @@ from typing import Any
 from django import forms
 
 from electrics.errors import FactError
-from electrics.hookup.accessories import OWN, accessories, own_kind
+from electrics.hookup.accessories import OWN, accessories, check_wishes, own_kind
 from electrics.hookup.load import check_load_a
 from electrics.vocabulary import supply_range_v
 from hailstone.jobs.models import Job, Vehicle
@@ -106,7 +106,7 @@ class BriefForm(forms.Form):
                 )
         if facts.get("addition") == OWN:
             try:
-                own_kind(facts.get("own_leads", ""), 1)
+                check_wishes(own_kind(facts.get("own_leads", ""), 1).leads)
             except FactError as error:
                 self.add_error("own_leads", str(error))
         if "added_count" in facts and "added_each_a" in facts:

@@ -45,13 +45,20 @@ class Open:
 
 @dataclass(frozen=True)
 class LeadPlan:
-    """One lead of what is added: what could feed it, best first by logic, what was chosen, and its sizes."""
+    """One lead of what is added: what could feed it, best first by logic, what was chosen, and its sizes.
+
+    Attributes
+    ----------
+    is_gone : bool
+        The way that was chosen cannot be had any more.
+    """
 
     lead: Lead
     each_a: float
     lamps: int
     ways: tuple[Way, ...]
     chosen: Way | None
+    is_gone: bool
     measured: LeadBelief | None
     run: dict[str, Any]
     follows: bool
@@ -193,7 +200,7 @@ def plan_hookup(job: Job) -> HookUpPlan:
     accessory = _as_tested(accessory_of(job), lamp)
     possible = scenarios(job)
     states = states_for(lead.wanted for lead in accessory.leads)
-    bench = bench_of(job, possible, states)
+    bench = bench_of(job, possible)
     found = find_ways(job, choice, accessory.leads, possible, states)
     drafts = []
     for lead in accessory.leads:
@@ -211,7 +218,8 @@ def plan_hookup(job: Job) -> HookUpPlan:
         sharing_a = _sharing_a(choice, run["back_m"], lead, drafts)
         sized = _sized(choice, accessory, run, each_a * lead.lamps, sharing_a, shown[n], circuits, job)
         follows = n > 0 and not choice.leads.get(lead.id)
-        leads.append(LeadPlan(lead, each_a, lead.lamps, ways, chosen, measured, run, follows, sized))
+        is_gone = chosen is None and bool(choice.ways.get(lead.id))
+        leads.append(LeadPlan(lead, each_a, lead.lamps, ways, chosen, is_gone, measured, run, follows, sized))
     plan = HookUpPlan(
         accessory,
         tuple(leads),
@@ -368,7 +376,7 @@ def _missing(plan: HookUpPlan) -> list[Open]:
 
 
 def _faults(plan: HookUpPlan) -> list[Open]:
-    found = []
+    found = [Open("way_gone", lead.lead.id) for lead in plan.leads if lead.is_gone]
     for lead in plan.leads:
         if lead.chosen is not None:
             found += [Open(rule, lead.lead.id) for rule in _way_faults(plan, lead, lead.chosen)]

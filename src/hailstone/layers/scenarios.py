@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from electrics.identify.belief import WORLDS
-from electrics.signals import Scenario, daytime_of
+from electrics.signals import Scenario, daytime_of, low_beam_of
 from electrics.vocabulary import Arrangement, Function
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
@@ -26,8 +26,9 @@ def scenarios(job: Job) -> tuple[Scenario, ...]:
     arrangement = chances[0][1].arrangement
     of_it = [(chance, scenario) for chance, scenario in chances if scenario.arrangement is arrangement]
     least = STILL_POSSIBLE * sum(chance for chance, _ in of_it)
-    drl = daytime_of(settled_circuits(job))
-    return tuple(replace(scenario, drl=drl) for chance, scenario in of_it if chance >= least)
+    known = settled_circuits(job)
+    habits = {"drl": daytime_of(known), "low_beam": low_beam_of(known)}
+    return tuple(replace(scenario, **habits) for chance, scenario in of_it if chance >= least)
 
 
 def settled_circuits(job: Job) -> list[tuple[Function, str]]:

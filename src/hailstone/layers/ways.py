@@ -9,9 +9,9 @@ from functools import lru_cache
 from electrics.hookup.accessories import Lead
 from electrics.hookup.forms import Form
 from electrics.hookup.judge import Judged, judge
-from electrics.hookup.search import Candidate, search, source_levels, wanted_levels
+from electrics.hookup.search import Candidate, search, source_levels
 from electrics.hookup.sources import OWN, Source, own_sources
-from electrics.hookup.states import NEVER
+from electrics.hookup.states import states_for
 from electrics.hookup.trial import (
     Attachment,
     Together,
@@ -24,6 +24,7 @@ from electrics.hookup.trial import (
 )
 from electrics.identify.belief import WireBelief
 from electrics.lighting.vehicle import FactoryCircuit
+from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Scenario
 from electrics.vocabulary import Function, Polarity, State
 from hailstone.hookup.models import HookUp
@@ -125,7 +126,7 @@ def find_ways(
         for wire in beliefs(job)[point.id].wires:
             key = str(ids[wire.pin])
             places[key] = PlaceWire(point.id, point.name, ids[wire.pin], wire, is_at_fuse)
-            if wire.function not in NEVER:
+            if kind_of(wire.function).tap is not Tap.NEVER:
                 fed_by = choice.circuit_of(wire.function)["fed_by"]
                 levels = source_levels(wire.function, wire.variant, scenarios, states)
                 sources.append(
@@ -138,6 +139,7 @@ def find_ways(
                         is_settled=wire.is_settled,
                         has_flasher=job.vehicle.computer != Vehicle.Computer.YES,
                         function=wire.function,
+                        variant=wire.variant,
                     )
                 )
     sources = _once(sources)
@@ -172,6 +174,7 @@ class _Sources:
                 each.is_settled,
                 each.has_flasher,
                 each.function,
+                each.variant,
             )
             for each in sources
         )
@@ -182,7 +185,7 @@ class _Sources:
 def _searched(
     lead: Lead, sources: _Sources, scenarios: tuple[Scenario, ...], states: tuple[State, ...]
 ) -> tuple[Candidate, ...]:
-    return search(lead, sources.sources, wanted_levels(lead, scenarios, states), states)
+    return search(lead, sources.sources, scenarios, states)
 
 
 def _own_place(key: str) -> PlaceWire:
@@ -211,28 +214,31 @@ class Bench:
     scenarios: tuple[Scenario, ...]
     system_v: int
     has_computer: bool
-    states: tuple[State, ...]
 
 
-def bench_of(job: Job, scenarios: tuple[Scenario, ...], states: tuple[State, ...]) -> Bench:
+def bench_of(job: Job, scenarios: tuple[Scenario, ...]) -> Bench:
     """The vehicle of a job, as far as its wires are settled."""
     found = frozenset(settled_circuits(job))
-    return Bench(found, scenarios, job.vehicle.system_v, job.vehicle.computer == Vehicle.Computer.YES, states)
+    return Bench(found, scenarios, job.vehicle.system_v, job.vehicle.computer == Vehicle.Computer.YES)
 
 
 def try_way(bench: Bench, lead: Lead, lamps: int, each_a: float, way: Way) -> Trial | None:
     """A way on this vehicle's own circuit, solved in every state; None where a circuit it taps is not modelled."""
-    return _tried(way.candidate.form, _taps(way), lead, lamps, each_a, bench)
+    states = way.candidate.trial_states
+    return _tried(way.candidate.form, _taps(way), lead, lamps, each_a, bench, states)
 
 
 def try_all(bench: Bench, taken: Sequence[tuple[Lead, int, float, Way]]) -> Together | None:
     """Several leads, each with its lamps, their current and its way, on the vehicle at once."""
+    states = states_for([lead.wanted for lead, *_ in taken], [way.candidate.tapped for *_, way in taken])
     return _tried_together(
-        tuple((way.candidate.form, _taps(way), lead, lamps, each_a) for lead, lamps, each_a, way in taken), bench
+        tuple((way.candidate.form, _taps(way), lead, lamps, each_a) for lead, lamps, each_a, way in taken),
+        bench,
+        states,
     )
 
 
-def _taps(way: Way) -> tuple[Tap, ...]:
+def _taps(way: Way) -> tuple[Tapped, ...]:
     return tuple(
         source.key if place.is_own else (place.wire.function, place.wire.variant)
         for source, place in zip(way.candidate.sources, way.wires, strict=True)
@@ -252,11 +258,11 @@ def judge_ways(
     return tuple((by_key[each.candidate.key], each) for each in judged)
 
 
-Tap = str | tuple[Function, str]
+Tapped = str | tuple[Function, str]
 """A source: the key of one of one's own, or a function of the vehicle in its variant."""
 
 
-def _nodes(taps: Sequence[Tap], lead: Lead, factory: FactoryCircuit) -> list[str]:
+def _nodes(taps: Sequence[Tapped], lead: Lead, factory: FactoryCircuit) -> list[str]:
     places = places_of(lead)
     return [tap if isinstance(tap, str) else node_of(factory, *tap, places) for tap in taps]
 
@@ -266,17 +272,25 @@ def _factories(bench: Bench) -> tuple[FactoryCircuit, ...]:
 
 
 @lru_cache(maxsize=128)
-def _tried(form: Form, taps: tuple[Tap, ...], lead: Lead, lamps: int, each_a: float, bench: Bench) -> Trial | None:
+def _tried(
+    form: Form,
+    taps: tuple[Tapped, ...],
+    lead: Lead,
+    lamps: int,
+    each_a: float,
+    bench: Bench,
+    states: tuple[State, ...],
+) -> Trial | None:
     factories = _factories(bench)
     nodes = _nodes(taps, lead, factories[0])
     if not all(nodes):
         return None
-    return try_out(form, lead, nodes, factories, count=lamps, each_a=each_a, states=bench.states)
+    return try_out(form, lead, nodes, factories, count=lamps, each_a=each_a, states=states)
 
 
 @lru_cache(maxsize=32)
 def _tried_together(
-    taken: tuple[tuple[Form, tuple[Tap, ...], Lead, int, float], ...], bench: Bench
+    taken: tuple[tuple[Form, tuple[Tapped, ...], Lead, int, float], ...], bench: Bench, states: tuple[State, ...]
 ) -> Together | None:
     factories = _factories(bench)
     attachments = [
@@ -285,4 +299,4 @@ def _tried_together(
     ]
     if not all(all(each.nodes) for each in attachments):
         return None
-    return try_together(attachments, factories, states=bench.states)
+    return try_together(attachments, factories, states=states)

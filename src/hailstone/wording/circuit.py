@@ -26,6 +26,8 @@ FINDINGS = {
     "overloaded_diode": "{subject} carries {value:.1f} A{where}, {limit:g} A is what it bears. Take a larger one.",
     "order_matters": "{subject} stays in{where} when it was in just before: {value:.1f} V hold it, it drops out at "
     "{limit:g} V. What the lamp does hangs on the order of operations.",
+    "coil_at_rest": "{subject} is pulled in with everything off: its coil draws {milli:.0f} mA day and night and "
+    "empties the battery. Take a way whose relay rests.",
     "factory_lamp": "{subject} gives {value:.0%} of its light{where}, where it gave {limit:.0%} before.",
     "drain": "{milli:.0f} mA are drawn with everything off. Find what stays awake.",
 }

@@ -24,6 +24,8 @@ MISSING = {
 }
 
 FAULTS = {
+    "way_gone": "The way that was chosen cannot be had any more: a reading, a wire or the wish has changed. Choose "
+    "again.",
     "not_wanted": "The chosen way does not do what is wanted: see its reason.",
     "never": "A data line is never tapped, whatever the reason.",
     "computer": "A circuit fed or watched by a computer must not carry more. Use a relay: the lamp from the battery "
@@ -172,6 +174,9 @@ _REFUSALS = {
     "trailer brakes) is upset: keep them apart with diodes or a relay",
     "no_flasher": "a computer does the flashing: there is no flasher to change",
     "unsettled": "not settled yet: measure on",
+    "never_lit": "what is wanted is true in no state: change the wish",
+    "hidden": "one filament burns steadily for both, so the one in front cannot be seen: take a lamp with two "
+    "filaments or brightnesses, or a lamp of its own",
 }
 
 
@@ -222,7 +227,7 @@ def way_reason(
     sure = min(wire.probability for wire in wires)
     if judged.is_right:
         note = form_note(candidate.form)
-        states = f"all {len(candidate.states)} states, key on and off, flash lit and dark"
+        states = "every state there can be, key on and off, flash lit and dark"
         text = f"{percent(sure)} sure: as wanted in {states}."
         return f"{text} {note}".strip()
     reasons = []

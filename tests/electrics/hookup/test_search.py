@@ -9,12 +9,12 @@ import pytest
 
 from electrics.hookup.accessories import Lead, accessories
 from electrics.hookup.forms import FORMS
-from electrics.hookup.search import scenarios_of, search, source_levels, wanted_levels
+from electrics.hookup.search import scenarios_of, search, source_levels
 from electrics.hookup.sources import Source
 from electrics.hookup.states import TABLE_STATES, states_for
 from electrics.hookup.trial import node_of, places_of, try_out, vehicle_with
 from electrics.hookup.wanted import parse_wanted
-from electrics.signals import GROUND_SWITCHED, Level, Scenario, daytime_of, signal
+from electrics.signals import GROUND_SWITCHED, Level, Scenario, signal
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, parse_state
 
 F = Function
@@ -24,7 +24,7 @@ REAR_COMBINED = (F.TAIL, F.STOP_TURN_LEFT, F.STOP_TURN_RIGHT, F.REVERSE)
 
 
 def sources(functions, arrangement, who=None, variants=None, by_states=TABLE_STATES, **facts):
-    scenarios = scenarios_of(arrangement, who, daytime_of((variants or {}).items()))
+    scenarios = scenarios_of(arrangement, who, (variants or {}).items())
     found = []
     for function in functions:
         variant = (variants or {}).get(function, "")
@@ -35,6 +35,7 @@ def sources(functions, arrangement, who=None, variants=None, by_states=TABLE_STA
                 source_levels(function, variant, scenarios, by_states),
                 polarity,
                 function=function,
+                variant=variant,
                 **facts,
             )
         )
@@ -49,8 +50,7 @@ def candidates(wanted, functions, arrangement, who=None, **more):
     own = wanted if isinstance(wanted, Lead) else lead(wanted)
     by_states = states_for([own.wanted])
     found, scenarios = sources(functions, arrangement, who, by_states=by_states, **more)
-    wish = wanted_levels(own, scenarios, by_states)
-    return {each.key: each for each in search(own, found, wish, by_states)}
+    return {each.key: each for each in search(own, found, scenarios, by_states)}
 
 
 def best(*arguments, **more):
@@ -110,9 +110,12 @@ def test_steady_wins_in_a_diode_or_so_park_hides_the_turn_on_one_filament():
     assert found.signal(parse_state("park+left")).dark is Level.ON
 
 
+DAYTIME_PAIRS = ("key+hazard", "left+hazard", "right+hazard")
+
+
 @pytest.mark.parametrize(
     ("variant", "wrong"),
-    [("key", {"left", "brake+left", "engine+left", "engine+hazard"}), ("key_drops_left", set())],
+    [("key", {"left", "brake+left", "engine+left", "engine+hazard", *DAYTIME_PAIRS}), ("key_drops_left", set())],
 )
 def test_diodes_keep_daytime_only_where_the_vehicle_drops_it_while_turning(variant, wrong):
     """Else steady wins, and a contact held open while the turn is active, or a bulb that does so, is needed (common
@@ -142,7 +145,8 @@ def test_on_the_circuit_a_held_contact_beats_the_bulb_whose_few_milliamps_the_fl
         for form in FORMS
         if form.id in ("held_open", "self_switching", "diode_or")
     }
-    assert set(tried["diode_or"].wrong) == states("left", "brake+left", "engine+left", "engine+hazard")
+    wrong = states("left", "brake+left", "engine+left", "engine+hazard", *DAYTIME_PAIRS)
+    assert set(tried["diode_or"].wrong) == wrong
     assert tried["held_open"].wrong + tried["self_switching"].wrong == ()
     assert tried["held_open"].upsets == ()
     assert {upset.rule for upset in tried["self_switching"].upsets} == {"flash_rate"}
@@ -273,7 +277,7 @@ def test_what_the_search_says_by_logic_the_solved_circuit_shows(form, arrangemen
         for candidate in found.values():
             if candidate.form is form:
                 nodes = [node_of(factory, Function(source.key)) for source in candidate.sources]
-                trial = try_out(candidate.form, own, nodes, [factory])
+                trial = try_out(candidate.form, own, nodes, [factory], states=candidate.states)
                 assert trial.wrong == candidate.wrong, candidate.key
                 if candidate.is_right:
                     assert trial.upsets == ()

@@ -9,7 +9,7 @@ import pytest
 from electrics.circuit.elements import Led
 from electrics.circuit.simulate import simulate
 from electrics.hookup.sources import OWN, own_feed, own_sources
-from electrics.hookup.states import TABLE_STATES, controls_of, states_for
+from electrics.hookup.states import TABLE_STATES, controls_of, every_state, states_for
 from electrics.hookup.wanted import parse_wanted
 from electrics.lighting.vehicle import Vehicle, factory_circuit
 from electrics.signals import Level, Scenario, signal, variants
@@ -68,11 +68,24 @@ def test_a_daytime_lamp_hangs_on_what_lights_it_dims_it_and_drops_it():
     assert controls_of(Function.STOP_TURN_LEFT) == {"brake", "left", "hazard"}
 
 
-def test_wishes_of_one_or_two_circuits_keep_the_usual_table_and_three_are_compared_where_they_meet():
-    usual = states_for([parse_wanted("tail and not reverse"), parse_wanted("over(turn_left, tail)")])
-    assert usual == TABLE_STATES
-    added = set(states_for([parse_wanted("tail and stop and not reverse")])) - set(TABLE_STATES)
-    assert added == {parse_state("park+brake+reverse")}
+def test_on_the_circuit_controls_meet_in_pairs_and_where_three_circuits_meet_in_threes():
+    """Of the wish and of the circuits that its way taps; what brings along the same is one state."""
+    assert states_for([parse_wanted("tail and not reverse")]) == TABLE_STATES
+    turn = set(states_for([parse_wanted("over(turn_left, tail)")])) - set(TABLE_STATES)
+    assert turn == {parse_state("left+hazard")}
+    high = set(states_for([parse_wanted("high_beam")], [{Function.FOG_FRONT}])) - set(TABLE_STATES)
+    assert high == {parse_state(text) for text in ("high", "fog_front", "high+fog_front")}
+    three = set(states_for([parse_wanted("tail and stop and not reverse")])) - set(TABLE_STATES)
+    assert three == {parse_state("park+brake+reverse")}
+
+
+def test_every_possible_state_is_one_of_each_set_of_controls_that_can_be_on_together():
+    """Counted by hand: left and right exclude each other, either brings the key along, so key+left is left."""
+    states = every_state(frozenset({Control.LEFT, Control.RIGHT, Control.KEY, Control.BRAKE}))
+    assert [str(state) for state in states] == [
+        *("rest", "brake", "key", "left", "right"),
+        *("key+brake", "brake+left", "brake+right"),
+    ]
 
 
 @pytest.mark.parametrize(

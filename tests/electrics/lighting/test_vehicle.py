@@ -2,18 +2,23 @@
 
 from __future__ import annotations
 
+from itertools import combinations
+
 import pytest
 
 from electrics.circuit.elements import Lamp
 from electrics.circuit.findings import findings
 from electrics.circuit.simulate import simulate
 from electrics.errors import FactError
-from electrics.hookup.states import NEVER, TABLE_STATES
+from electrics.hookup.states import TABLE_STATES
+from electrics.hookup.trial import node_of, vehicle_with
+from electrics.identify.belief import HYPOTHESES
 from electrics.lighting.samples import SAMPLE_VEHICLES, sample_circuits
 from electrics.lighting.truth import carried
 from electrics.lighting.vehicle import FlasherKind, Lamps, Vehicle, factory_circuit
+from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Scenario, signal, variants
-from electrics.vocabulary import FUNCTIONS, Arrangement, BrakeWithHazard, Function
+from electrics.vocabulary import FUNCTIONS, Arrangement, BrakeWithHazard, Function, parse_state
 from vehicles import VEHICLES
 
 SEPARATE = Scenario(Arrangement.SEPARATE)
@@ -78,7 +83,7 @@ def test_the_brake_lights_nothing_but_stop_lamps():
 EXTRAS = [
     (function, variant)
     for function in FUNCTIONS
-    if function not in NEVER
+    if kind_of(function).tap is not Tap.NEVER
     for variant, _ in variants(function)
     if function not in (Function.BATTERY, Function.IGNITION, Function.DRL, Function.BRAKE_CONTROLLER)
 ]
@@ -135,3 +140,31 @@ def test_a_vehicle_that_cannot_be_is_refused(wrong, complaint):
 def test_the_largest_sample_has_more_than_forty_elements():
     assert max(len(network.elements) for network in sample_circuits().values()) > 40
     assert set(SAMPLE_VEHICLES) <= set(sample_circuits())
+
+
+CIRCUITS = [(function, variant) for function, variant, _ in HYPOTHESES]
+
+
+@pytest.mark.parametrize("arrangement", list(Arrangement))
+def test_every_pair_of_circuits_in_every_variant_can_be_on_one_vehicle(arrangement):
+    """Two lamps of one function in two variants included: what was identified is tried as it is, never refused."""
+    for first, second in combinations(CIRCUITS, 2):
+        factory = vehicle_with(frozenset((first, second)), Scenario(arrangement))
+        for function, variant in (first, second):
+            if kind_of(function).tap is not Tap.NEVER:
+                assert node_of(factory, function, variant), (first, second)
+
+
+def test_daytime_lamps_that_burn_in_two_ways_carry_their_own_signals():
+    found = [(Function.DRL, variant) for variant in ("key_dims", "engine", "key_drops_left")]
+    factory = vehicle_with(frozenset(found), Scenario(Arrangement.SEPARATE))
+    by_states = [parse_state(text) for text in ("rest", "key", "engine", "park", "engine+park", "left", "key+hazard")]
+    simulation = simulate(factory.network, by_states)
+    for function, variant in found:
+        spot = next(each for each in factory.spots.values() if each.variant == variant)
+        for state in by_states:
+            scenario = factory.vehicle.scenario
+            assert carried(simulation, spot, state, 13.5) == signal(function, state, scenario, variant), (
+                variant,
+                state,
+            )

@@ -1,0 +1,70 @@
+"""What a function of a wire is: whether it may be tapped, has a lamp, and what the vehicle must have for it.
+
+The one list of what may be tapped, for pages, command line and search.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cache
+
+from electrics.reference.tables import Table, read_table
+from electrics.vocabulary import Control, Function
+
+__all__ = ["FunctionKind", "Tap", "function_kinds", "kind_of"]
+
+
+class Tap(StrEnum):
+    """Whether a circuit may be tapped."""
+
+    YES = "yes"
+    FUSED = "fused"
+    """Only behind a fuse of its own, as at a position of the fuse box."""
+    ITSELF = "itself"
+    """For more of the same and nothing else: a voltage that varies is no stop feed."""
+    NEVER = "never"
+
+
+@dataclass(frozen=True)
+class FunctionKind:
+    """One function of a wire.
+
+    Attributes
+    ----------
+    has_lamp : bool
+        Whether it feeds a lamp that can be watched.
+    needs : tuple of Control
+        A vehicle without one of these has no such wire.
+    """
+
+    function: Function
+    tap: Tap
+    has_lamp: bool
+    needs: tuple[Control, ...]
+
+    def may_feed(self, wanted: tuple[Function, ...], *, is_fused: bool) -> bool:
+        """Whether this circuit may be tapped for a behaviour that speaks of these functions."""
+        if self.tap is Tap.ITSELF:
+            return wanted == (self.function,)
+        return self.tap is Tap.YES or (self.tap is Tap.FUSED and is_fused)
+
+
+@cache
+def function_kinds() -> Table[FunctionKind]:
+    """Every function of a wire, by its id."""
+    return read_table(
+        "functions",
+        ("function", "tap", "lamp", "needs"),
+        lambda row: FunctionKind(
+            Function(row["function"]),
+            Tap(row["tap"]),
+            row["lamp"] == "yes",
+            tuple(Control(control) for control in row["needs"].split()),
+        ),
+    )
+
+
+def kind_of(function: Function) -> FunctionKind:
+    """The row of one function."""
+    return function_kinds()[function]
