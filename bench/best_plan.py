@@ -51,7 +51,7 @@ def shown(function: Function, setup: Setup, arrangement: Arrangement) -> str:
     """What a meter mostly shows on such a wire with filament lamps, as it would be written."""
     now = signal(function, setup.state, Scenario(arrangement))
     if setup.instrument is Instrument.LOADED_DROP:
-        return {Function.GROUND: "0.02", Function.SPARE: "12.5", Function.TAIL: "1.8"}.get(function, "0.2")
+        return {Function.GROUND: "0.005", Function.SPARE: "12.5", Function.TAIL: "1.8"}.get(function, "0.2")
     return "0-12" if now.is_flashing else "12.3" if now.lit is Level.ON else "0.0"
 
 

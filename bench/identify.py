@@ -8,6 +8,7 @@ import time
 from dataclasses import dataclass, field
 
 from bench.vehicles import LAMPS, TrueAccessPoint, generate, measure
+from electrics.formats.reading_text import Word
 from electrics.identify.belief import AccessPoint, Belief, Claim, Evidence, Setup, Wire, identify
 from electrics.identify.kinds import access_kinds
 from electrics.identify.plan import next_steps
@@ -77,24 +78,39 @@ def share_used(mistakes: float, kinds: tuple[str, ...] = LAMPS) -> tuple[float, 
     shares, score = [], Score()
     for _ in range(GRIDS):
         truth = generate(rng, kinds)
-        evidence: dict[tuple[str, object], Evidence] = {}
-        taken = 0
-        belief = _believe(truth, [])
-        current = None
-        full = len(truth.wires) * len(truth.full_grid())
-        while taken < 2 * full:
-            steps = next_steps(belief, current=current, computer_fed=False, limit=1)
-            if not steps:
-                break
-            current = steps[0].setup
-            for pin in steps[0].pins:
-                wire = next(w for w in truth.wires if w.pin == pin)
-                evidence[pin, current] = measure(truth, wire, current, rng, mistakes)
-                taken += 1
-            belief = _believe(truth, list(evidence.values()))
-        shares.append(taken / full)
+        belief, taken = follow_advice(truth, rng, mistakes)
+        shares.append(taken / (len(truth.wires) * len(truth.full_grid())))
         score.add(truth, belief)
     return statistics.mean(shares), score
+
+
+def follow_advice(truth: TrueAccessPoint, rng: random.Random, mistakes: float) -> tuple[Belief, int]:
+    """The verdicts when the advice has ended, and the readings it took; a cell counts at most twice."""
+    evidence: dict[tuple[str, object], list[Evidence]] = {}
+    taken, current = 0, None
+    belief = _believe(truth, [])
+    while taken < 2 * len(truth.wires) * len(truth.full_grid()):
+        steps = next_steps(belief, current=current, computer_fed=False, limit=1)
+        if not steps:
+            break
+        current = steps[0].setup
+        for wire in truth.wires:
+            if wire.pin in steps[0].pins:
+                read = measure(truth, wire, current, rng, mistakes)
+                before = evidence.get((wire.pin, current), [])
+                evidence[wire.pin, current] = [before[-1], read] if before and _agree(before[-1], read) else [read]
+                taken += 1
+        belief = _believe(truth, [item for cell in evidence.values() for item in cell])
+    return belief, taken
+
+
+def _agree(first: Evidence, second: Evidence) -> bool:
+    """Whether a second reading of a cell says the same as the first, so that both count."""
+    flashes = [item.reading.is_swing or item.reading.word is Word.FLASH for item in (first, second)]
+    if any(flashes) or first.reading.word or second.reading.word:
+        return all(flashes) or first.reading.word == second.reading.word
+    low, high = sorted((abs(first.reading.low), abs(second.reading.low)))
+    return high - low <= max(0.3, 0.3 * high)
 
 
 def milliseconds_for(wires: int, states: int) -> tuple[float, float]:
@@ -127,5 +143,6 @@ def _believe(
 ) -> Belief:
     empty = truth.empty()
     wires = tuple(Wire(wire.pin, "", (claims or {}).get(wire.pin, ())) for wire in empty.wires)
-    (belief,) = identify([AccessPoint(empty.name, wires, tuple(evidence), empty.kind, empty.side)])
+    point = AccessPoint(empty.name, wires, tuple(evidence), empty.kind, empty.side)
+    (belief,) = identify([point], not_fitted=truth.not_fitted)
     return belief

@@ -20,6 +20,7 @@ from electrics.signals import GROUND_SWITCHED, Level, Scenario, signal, variants
 from electrics.vocabulary import (
     Arrangement,
     BrakeWithHazard,
+    Control,
     Function,
     Instrument,
     Load,
@@ -54,13 +55,14 @@ class Filament:
 
 MAIN = Filament(12.8, 2.10)
 SMALL = Filament(14.0, 0.59, 2500.0)
+BEAM = Filament(12.8, 4.6)
 TEST_LAMP = Filament(12.6, 0.25, 2500.0)
 
 
-def loaded_drop_v(lamp: Filament, supply_v: float) -> float:
-    """Volts on a resting feed while a test lamp pulls it to battery positive [V]."""
-    current_a = brentq(lambda i: lamp.volts_at(i) + TEST_LAMP.volts_at(i) - supply_v, 1e-6, 1.0)
-    return lamp.volts_at(float(current_a))
+def loaded_drop_v(lamp: Filament, supply_v: float, bulbs: int = 1) -> float:
+    """Volts on a resting feed while a test lamp pulls it to battery positive, through bulbs side by side [V]."""
+    current_a = brentq(lambda i: lamp.volts_at(i / bulbs) + TEST_LAMP.volts_at(i) - supply_v, 1e-6, 1.0)
+    return lamp.volts_at(float(current_a) / bulbs)
 
 
 @dataclass(frozen=True)
@@ -73,6 +75,7 @@ class TrueWire:
     has_led: bool
     feed_ohm: float
     ground_ohm: float
+    bulbs: int = 1
 
 
 @dataclass(frozen=True)
@@ -87,6 +90,19 @@ class TrueAccessPoint:
 
     def empty(self) -> AccessPoint:
         return AccessPoint("generated", tuple(Wire(w.pin) for w in self.wires), (), self.kind, self.side)
+
+    @property
+    def not_fitted(self) -> frozenset[Control]:
+        """What this vehicle has no switch for, as far as it shows here: a person sees that at once."""
+        functions = {wire.function for wire in self.wires}
+        rare = {
+            Control.FOG_REAR: {Function.FOG_REAR},
+            Control.FOG_FRONT: {Function.FOG_FRONT},
+            Control.PARK_LEFT: {Function.TAIL_LEFT, Function.TAIL_RIGHT},
+            Control.PARK_RIGHT: {Function.TAIL_LEFT, Function.TAIL_RIGHT},
+            Control.TRAILER_LEVER: {Function.BRAKE_CONTROLLER},
+        }
+        return frozenset(control for control, needed in rare.items() if not needed & functions)
 
     def full_grid(self) -> tuple[Setup, ...]:
         """The columns that a careful person would fill without a plan."""
@@ -123,10 +139,20 @@ def generate(rng: random.Random, kinds: Sequence[str] = LAMPS) -> TrueAccessPoin
             led,
             rng.uniform(0.03, 0.2),
             rng.uniform(0.002, 0.03),
+            _bulbs(rng, function),
         )
         for pin, function in zip(pins, functions, strict=True)
     )
     return TrueAccessPoint(kind, side if is_sided else Side.NONE, scenario, wires, round(rng.gauss(12.55, 0.12), 1))
+
+
+def _bulbs(rng: random.Random, function: Function) -> int:
+    """How many filaments hang side by side on a feed (common practice)."""
+    if function.startswith("tail") and "stop" not in function:
+        return rng.choice([2, 4, 4, 5])
+    if function in (Function.LOW_BEAM, Function.HIGH_BEAM, Function.FOG_FRONT, Function.STOP, Function.REVERSE):
+        return rng.choice([1, 2, 2])
+    return rng.choice([1, 1, 2])
 
 
 def _contents(
@@ -259,12 +285,18 @@ def _drop_v(truth: TrueAccessPoint, wire: TrueWire, state: State, rng: random.Ra
     if now.lit is Level.ON or wire.function is Function.SPARE:
         return truth.supply_v - rng.uniform(0, 0.1)
     if wire.function is Function.GROUND:
-        return 0.25 * wire.ground_ohm + rng.uniform(0, 0.01)
+        return 0.25 * wire.ground_ohm + rng.uniform(0, 0.002)
     if wire.has_led:
         return rng.uniform(6.0, truth.supply_v)
-    is_small = wire.function.startswith("tail") and not wire.function.startswith("tail_stop")
-    drop_v = loaded_drop_v(SMALL if is_small else MAIN, truth.supply_v)
+    drop_v = loaded_drop_v(_filament(wire), truth.supply_v, wire.bulbs)
     return drop_v * rng.uniform(0.85, 1.15)
+
+
+def _filament(wire: TrueWire) -> Filament:
+    if wire.function in (Function.LOW_BEAM, Function.HIGH_BEAM, Function.FOG_FRONT) or wire.variant == "beam":
+        return BEAM
+    is_small = wire.function.startswith("tail") and not wire.function.startswith("tail_stop")
+    return SMALL if is_small or wire.variant == "small" else MAIN
 
 
 def _hertz(truth: TrueAccessPoint, wire: TrueWire, state: State, rng: random.Random) -> str:
@@ -293,6 +325,6 @@ def _ohms(wire: TrueWire, load: Load, rng: random.Random) -> str:
         return f"{leads + wire.ground_ohm:.1f} ohm"
     if wire.function is Function.SPARE or wire.has_led or load is Load.OUT:
         return "OL"
-    cold = SMALL if wire.function is Function.TAIL else MAIN
-    ohm = cold.rated_v / cold.rated_a * (AMBIENT_K / cold.hot_k) ** 1.2
+    cold = _filament(wire)
+    ohm = cold.rated_v / cold.rated_a * (AMBIENT_K / cold.hot_k) ** 1.2 / wire.bulbs
     return f"{ohm + leads:.1f} ohm"

@@ -38,4 +38,7 @@ GRID = (
     ("brake", all_pins(p4="12.2")),
     ("left", all_pins(p5="0-12")),
     ("reverse", all_pins(p3="12.2")),
+    ("park_left", all_pins()),
+    ("rest", {"1": "0.2 ohm"}, Instrument.OHMS, Load.OUT),
 )
+"""A left rear lamp measured out; the last reading is what no feed could show."""

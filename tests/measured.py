@@ -12,7 +12,7 @@ SEPARATE = (F.GROUND, F.TAIL, F.STOP, F.TURN_LEFT, F.TURN_RIGHT, F.REVERSE)
 COMBINED = (F.GROUND, F.TAIL, F.STOP, F.STOP_TURN_LEFT, F.STOP_TURN_RIGHT, F.REVERSE)
 STATES = (
     *("rest", "park", "brake", "left", "right", "hazard", "reverse", "low", "key"),
-    *("brake+left", "brake+right", "park+left", "brake+hazard"),
+    *("brake+left", "brake+right", "park+left", "brake+hazard", "park_left", "park_right", "brake+reverse"),
 )
 
 
@@ -31,4 +31,5 @@ def measured(job, who, functions, scenario, scale, more=()):
             save_reading(pins[str(n)], Setup(state, Instrument.DMM, Load.IN), shown, supply, who)
     for n in range(1, len(functions) + 1):
         ohms = "0.2 ohm" if functions[n - 1] is F.GROUND else "1.9 ohm"
-        save_reading(pins[str(n)], Setup(parse_state("rest"), Instrument.OHMS, Load.IN), ohms, supply, who)
+        load = Load.OUT if functions[n - 1] is F.GROUND else Load.IN
+        save_reading(pins[str(n)], Setup(parse_state("rest"), Instrument.OHMS, load), ohms, supply, who)

@@ -127,7 +127,7 @@ _VARIANTS: dict[Function, tuple[tuple[str, float], ...]] = {
         ),
     ),
     Function.DATA: (("fast", 0.6), ("single", 0.25), ("slow_high", 0.075), ("slow_low", 0.075)),
-    Function.DEAD_FEED: (("main", 0.7), ("small", 0.3)),
+    Function.DEAD_FEED: (("main", 0.6), ("small", 0.25), ("beam", 0.15)),
     Function.MARKER_BETWEEN: (("left", 0.5), ("right", 0.5)),
     **{
         function: (

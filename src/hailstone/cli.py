@@ -18,7 +18,7 @@ from electrics.errors import InputError, TableError
 from electrics.formats.csv_rows import decode
 from electrics.formats.readings_csv import read_readings
 from electrics.reference.conductor import WireStandard
-from electrics.vocabulary import Arrangement
+from electrics.vocabulary import ALONE, Arrangement, Control
 
 __all__ = ["main"]
 
@@ -48,6 +48,13 @@ def _parser() -> argparse.ArgumentParser:
     )
     identify.add_argument("readings", metavar="READINGS.csv", help="readings file, or - for standard input")
     identify.add_argument("--arrangement", choices=list(Arrangement), help="when it is known")
+    identify.add_argument(
+        "--not-fitted",
+        type=_controls,
+        default=frozenset(),
+        metavar="CONTROLS",
+        help="what the vehicle lacks: fog_rear,park_left",
+    )
     identify.add_argument("--solo", action="store_true", help="nobody is there to hold the pedal")
     identify.add_argument("--json", action="store_true", help="print one JSON document")
     identify.set_defaults(run=_identify)
@@ -105,6 +112,14 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
+def _controls(text: str) -> frozenset[Control]:
+    words = [word.strip() for word in text.split(",") if word.strip()]
+    unknown = [word for word in words if word not in set(Control) - ALONE]
+    if unknown:
+        raise argparse.ArgumentTypeError(f"{unknown[0]} is no control. Controls are: {', '.join(Control)}.")
+    return frozenset(map(Control, words))
+
+
 def _port(text: str) -> int:
     if not text.isdigit() or not 1 <= int(text) <= 65535:
         raise argparse.ArgumentTypeError(f"{text} is no port. Expected 1 to 65535.")
@@ -122,7 +137,8 @@ def _identify(options: argparse.Namespace) -> int:
     if data is None:
         return 2
     arrangement = Arrangement(options.arrangement) if options.arrangement else None
-    results = identify_rows(read_readings(decode(data)), arrangement, solo=options.solo)
+    rows = read_readings(decode(data))
+    results = identify_rows(rows, arrangement, solo=options.solo, not_fitted=options.not_fitted)
     if options.json:
         print(json.dumps({"access_points": [found for _, found in results]}, indent=2, ensure_ascii=False))
     else:

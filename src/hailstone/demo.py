@@ -36,7 +36,8 @@ CHART = {"3": "battery", "5": "turn_left"}
 
 HALF_WAY = (
     ("rest", "dmm", "in", {"1": "0.0", "2": "0.02", "3": "0.0", "4": "0", "5": "0,01"}),
-    ("rest", "ohms", "in", {"1": "0.2 ohm", "2": "1.9 ohm", "3": "0.5 ohm"}),
+    ("rest", "ohms", "out", {"1": "0.2 ohm"}),
+    ("rest", "ohms", "in", {"2": "1.9 ohm", "3": "0.5 ohm"}),
     ("reverse", "dmm", "in", {"1": "0.0", "2": "0.0", "3": "12.2", "4": "0.0", "5": "0"}),
     ("low", "dmm", "in", {"1": "0.02", "2": "12.3", "4": "0"}),
     ("park", "dmm", "in", {"2": "0.0"}),
@@ -95,13 +96,17 @@ def brief(title: str, **facts: object) -> dict[str, object]:
         "supply_v": 12.6,
         "arrangement": "",
         "has_helper": True,
+        "not_fitted": "fog_front,park_left,park_right,trailer_lever",
         **facts,
     }
 
 
+GROUND = ("rest", "ohms", "out", {"1": "0.2 ohm"})
+"""What settles a ground: with the lamp pulled no feed is that near to battery negative."""
+
 PLUG = (
     ("rest", "dmm", "in", {"1": "0.0", "2": "0.0", "3": "0.0", "4": "12.5", "5": "0", "6": "0.0", "7": "0.02"}),
-    ("rest", "ohms", "in", {"1": "0.2 ohm"}),
+    ("rest", "ohms", "out", {"1": "0.2 ohm"}),
     ("park+left", "dmm", "in", {"1": "0", "3": "12.3", "5": "0-12", "6": "0.0", "7": "0"}),
 )
 
@@ -134,6 +139,7 @@ def _half_way(who: User) -> None:
 
 def _plug(who: User) -> None:
     facts = {"make": "Tarn", "model": "Fellhound", "year": 2017, "computer": "no", "arrangement": "combined"}
+    facts |= {"not_fitted": "park_left,park_right"}
     job = begin_job(who, brief("Rescue trailer: work lamp with reverse", **facts))
     wires = [Wire(pin.pin, "") for pin in pin_out("blade_7")]
     point = add_point(job, Place("trailer socket", "blade_7", "", wires), who)
@@ -152,9 +158,9 @@ def _mirrors(who: User) -> None:
     front = add_point(job, Place("left front lamp", "front_lamp", "left", FRONT_WIRES), who)
     off = {"1": "0.0", "2": "0", "3": "0.02"}
     columns = {"rest": {}, "park": {"2": "12.2"}, "left": {"3": "flash"}, "brake": {}, "brake+left": {"3": "0-12"}}
-    columns |= {"low": {"2": "12.1"}, "key": {}}
+    columns |= {"low": {"2": "12.1"}, "key": {}, "high": {"2": "12.1"}}
     _read(front, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
-    _read(front, (("rest", "ohms", "in", {"1": "0.2 ohm", "2": "1.8 ohm"}),), who)
+    _read(front, (("rest", "ohms", "in", {"2": "1.8 ohm"}), GROUND), who)
 
 
 def _lorry(who: User) -> None:
@@ -168,6 +174,7 @@ def _lorry(who: User) -> None:
     off = {"1": "0.0", "2": "0.02", "3": "0"}
     columns = {"rest": {}, "park": {"2": "24.8"}, "reverse": {"3": "24.7"}, "brake": {}, "left": {}}
     _read(point, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who, 25.2)
+    _read(point, (GROUND, ("fog_rear", "dmm", "in", {"1": "0.0"})), who, 25.2)
 
 
 def _dunlin(who: User) -> None:
@@ -187,7 +194,8 @@ def _dunlin(who: User) -> None:
     columns = {"rest": {}, "park": {"2": "2.9"}, "brake": {"2": "12.2"}, "left": {"2": "0-12"}, "reverse": {}}
     columns |= {"park+brake": {"2": "12.2"}, "low": {"2": "3.0"}, "brake+left": {"2": "0-12"}}
     _read(own, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
-    _read(own, (("park", "hertz", "in", {"2": "120 Hz"}), ("rest", "ohms", "in", {"1": "0.2 ohm"})), who)
+    _read(own, (("park", "hertz", "in", {"2": "120 Hz"}), GROUND), who)
+    _read(socket, (GROUND,), who)
     feeds = {"way_tail": "2", "way_left": "3", "way_right": "4"}
     ways = {lead: f"direct:{socket.pins.get(label=label).id}" for lead, label in feeds.items()}
     decide(job, who, {**ways, "version": job.hookup.version})
@@ -205,7 +213,7 @@ def _fellhound(who: User) -> None:
         columns = {"rest": {}, "park": {"2": "12.3"}, "brake": {"3": "12.2"}, side: {"3": "0-12"}, other: {}}
         columns |= {f"brake+{side}": {"3": "0-12"}, "low": {"2": "12.2"}, "reverse": {}}
         _read(point, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
-        _read(point, (("rest", "ohms", "in", {"1": "0.2 ohm"}),), who)
+        _read(point, (GROUND,), who)
 
 
 def _pipit(who: User) -> None:

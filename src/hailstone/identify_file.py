@@ -10,7 +10,7 @@ from electrics.formats.readings_csv import ReadingRow
 from electrics.identify.belief import AccessPoint, Belief, Evidence, Setup, Wire, identify
 from electrics.identify.kinds import Side, access_kinds
 from electrics.identify.plan import next_steps
-from electrics.vocabulary import Arrangement
+from electrics.vocabulary import Arrangement, Control
 from hailstone.wording import advice
 
 ALTERNATIVE_FROM = 0.005
@@ -76,11 +76,15 @@ def guess_place(name: str) -> tuple[str, Side]:
 
 
 def identify_rows(
-    rows: Sequence[ReadingRow], arrangement: Arrangement | None, *, solo: bool
+    rows: Sequence[ReadingRow],
+    arrangement: Arrangement | None,
+    *,
+    solo: bool,
+    not_fitted: frozenset[Control] = frozenset(),
 ) -> list[tuple[Belief, dict[str, Any]]]:
     """Each access point's belief with its JSON object, in file order."""
     results = []
-    for belief in identify(points_from(rows), arrangement=arrangement):
+    for belief in identify(points_from(rows), arrangement=arrangement, not_fitted=not_fitted):
         last = belief.point.evidence[-1].setup
         steps = next_steps(belief, solo=solo, current=last)
         results.append((belief, _as_json(belief, steps)))
@@ -120,7 +124,7 @@ def _as_json(belief: Belief, steps: Sequence[Any]) -> dict[str, Any]:
                     if function is not wire.function and chance >= ALTERNATIVE_FROM
                 ],
                 "settled": wire.is_settled,
-                "tappable": advice.is_tappable(wire),
+                "tappable": belief.is_tappable(wire),
                 "warnings": advice.warnings(belief, wire),
             }
             for wire in belief.wires

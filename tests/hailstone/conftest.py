@@ -44,9 +44,9 @@ def point(job, who):
 def settled(point, who):
     """The same lamp, measured out."""
     pins = {pin.label: pin for pin in point.pins.all()}
-    for state, readings in GRID:
+    for state, readings, *how in GRID:
         for label, text in readings.items():
-            save_reading(pins[label], Setup(parse_state(state)), text, 12.6, who)
+            save_reading(pins[label], Setup(parse_state(state), *how), text, 12.6, who)
     return point
 
 

@@ -80,7 +80,7 @@ def test_a_data_line_is_warned_of_and_never_tappable():
     (belief,) = identify([point(*columns, ("asleep", {"1": "0", "2": "0"}), pins="12", kind="connector")])
     wire, warnings = verdict(belief, "1")
     assert "never tap it" in warnings
-    assert not advice.is_tappable(wire)
+    assert not belief.is_tappable(wire)
 
 
 def test_two_grounds_at_one_bulb_raise_the_suspicion_of_a_dead_feed():

@@ -48,7 +48,14 @@ def test_who_wins_of_brake_and_hazards_is_open_until_it_is_measured(job, who, tr
 
 def test_separate_signals_have_one_variant_and_daytime_lamps_come_with_it(job, who):
     truth = Scenario(Arrangement.SEPARATE, drl="engine")
-    measured(job, who, (*SEPARATE, Function.DRL), truth, 1, more=("engine", "engine+left", "engine+park"))
+    measured(
+        job,
+        who,
+        (*SEPARATE, Function.DRL),
+        truth,
+        1,
+        more=("engine", "engine+left", "engine+park", "brake+engine", "engine+reverse"),
+    )
     assert (Function.DRL, "engine") in settled_circuits(fresh(job))
     assert scenarios(fresh(job)) == (truth,)
 

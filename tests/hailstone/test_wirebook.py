@@ -27,7 +27,7 @@ def test_what_is_settled_by_measurement_is_kept_once(page, job, settled, kept):
         ("1", "ground"), ("2", "tail"), ("3", "reverse"), ("4", "stop"), ("5", "turn_left"),
     ]  # fmt: skip
     found = Finding.objects.get(pin="3")
-    assert (found.make, found.year_from, found.colour, found.how) == ("Merrow", 2014, "WH/GN", "5 readings: volts DC")
+    assert (found.make, found.year_from, found.colour, found.how) == ("Merrow", 2014, "WH/GN", "6 readings: volts DC")
 
 
 @pytest.mark.parametrize(("q", "found"), [("skua reverse", 1), ("2014", 5), ("WH/GN", 1), ("skua 1999", 0), ("", 5)])

@@ -10,8 +10,9 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
+from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,12 +22,24 @@ from electrics.identify.conditions import Condition, LampKind, conditions
 from electrics.identify.facts import CLAIM_FACTORS, AccessPoint, Claim, Evidence, Origin, Setup, Wire
 from electrics.identify.instruments import meter_for, shown_in
 from electrics.identify.joint import Joint, most_probable, weigh_jointly
-from electrics.identify.kinds import count_prior, pin_out
+from electrics.identify.kinds import FUSE_BOX, UNCLAIMED_KIND, count_prior, pin_out
+from electrics.identify.settle import (
+    MOST_DATA,
+    SETTLED,
+    Lack,
+    is_tappable,
+    least_sure,
+    looks_like_bus,
+    may_be_bus,
+    proves_ground,
+)
+from electrics.reference.functions import kind_of
 from electrics.signals import Scenario, polarity_of, variants
 from electrics.vocabulary import (
     FUNCTIONS,
     Arrangement,
     BrakeWithHazard,
+    Control,
     Function,
     Instrument,
     Polarity,
@@ -44,6 +57,7 @@ __all__ = [
     "Claim",
     "Contradiction",
     "Evidence",
+    "Lack",
     "Origin",
     "Setup",
     "Wire",
@@ -55,12 +69,14 @@ Array = NDArray[np.float64]
 
 MISTAKE_RATE = 0.04
 """Share of readings taken on the wrong pin, with the control off or without contact (estimate)."""
-SETTLED = 0.95
-"""Probability from which a verdict counts as settled, unless a reading contradicts it."""
-
-
 LEAST_OWN_BITS = 1.0
 """What a wire's own readings must say for a function that was claimed of it: a claim settles nothing by itself."""
+NOT_FITTED = 1e-9
+"""Weight of a function that the vehicle lacks what it needs for [-]: somebody may be mistaken about that."""
+BUS_PAIR_V = (4.6, 5.4)
+"""What the two lines of a busy bus read together [V] (ISO 11898-2: either side of 2.5 V)."""
+BUS_PAIR_FACTOR = 8.0
+"""How much likelier a data line becomes because another wire here reads the rest of 5 V [-] (estimate)."""
 
 ODD = 0.5
 """A reading that is more likely a mistake than not is a contradiction."""
@@ -112,6 +128,8 @@ class WireBelief:
         Of that function [-].
     ranked : tuple of (Function, float)
         Every function with its probability, most likely first.
+    lack : Lack
+        What it lacks to be settled.
     weights : tuple of Weight
         What each reading of this wire says for the verdict.
     polarity : Polarity
@@ -126,10 +144,14 @@ class WireBelief:
     variant: str
     probability: float
     ranked: tuple[tuple[Function, float], ...]
-    is_settled: bool
+    lack: Lack
     weights: tuple[Weight, ...]
     polarity: Polarity
     claims: tuple[Claim, ...]
+
+    @property
+    def is_settled(self) -> bool:
+        return self.lack is Lack.NOTHING
 
     @property
     def disputed(self) -> tuple[Claim, ...]:
@@ -172,8 +194,12 @@ class Belief:
         Probability of each, shared by all access points of the vehicle [-].
     marginals : ndarray (n_wires, n_hypotheses)
         Probability of each hypothesis for each wire, in the order of `HYPOTHESES` [-].
+    unclaimed : ndarray (n_wires, n_hypotheses)
+        The same with every claim removed: what is to be measured follows from it.
     worlds : ndarray (n_worlds,)
         Probability of each scenario with each kind of lamps, in the order of `WORLDS` [-].
+    not_fitted : frozenset of Control
+        What this vehicle lacks.
     """
 
     point: AccessPoint
@@ -181,11 +207,18 @@ class Belief:
     contradictions: tuple[Contradiction, ...]
     arrangement: Mapping[Arrangement, float]
     marginals: Array
+    unclaimed: Array
     worlds: Array
+    not_fitted: frozenset[Control] = frozenset()
 
     @property
     def is_settled(self) -> bool:
         return all(wire.is_settled for wire in self.wires)
+
+    def is_tappable(self, wire: WireBelief) -> bool:
+        """Whether one of its wires may be offered as a tap."""
+        chance = wire.probability_of(Function.DATA)
+        return is_tappable(wire.function, wire.lack, chance, is_fused=self.point.kind == FUSE_BOX)
 
     def wire(self, pin: str) -> WireBelief:
         """The belief about one pin; KeyError names a pin that is not there."""
@@ -197,6 +230,7 @@ def identify(
     *,
     arrangement: Arrangement | None = None,
     mistake_rate: float = MISTAKE_RATE,
+    not_fitted: frozenset[Control] = frozenset(),
 ) -> tuple[Belief, ...]:
     """Weigh the readings at all access points of one vehicle.
 
@@ -208,17 +242,57 @@ def identify(
         When it is known.
     mistake_rate : float
         Share of readings that are mistakes [-].
+    not_fitted : frozenset of Control
+        What the vehicle lacks: what needs it is not there.
 
     Returns
     -------
     tuple of Belief
         One for each access point, in order.
     """
+    claimed = _weigh_all(points, arrangement, mistake_rate, not_fitted)
+    plain = [_without_claims(point) for point in points]
+    unclaimed = claimed if plain == list(points) else _weigh_all(plain, arrangement, mistake_rate, not_fitted)
+    return tuple(
+        _conclude(point, each, other, mistake_rate, not_fitted)
+        for point, each, other in zip(points, claimed, unclaimed, strict=True)
+    )
+
+
+def _without_claims(point: AccessPoint) -> AccessPoint:
+    """An access point of which nobody says anything, a plug's standard included."""
+    kind = UNCLAIMED_KIND if pin_out(point.kind) else point.kind
+    return replace(point, kind=kind, wires=tuple(replace(wire, claims=()) for wire in point.wires))
+
+
+Rows = list[tuple[Evidence, Array, float]]
+"""Each reading with its likelihood under every world and hypothesis, and under a mistake."""
+
+
+@dataclass(frozen=True)
+class _Weighed:
+    """One access point weighed: its readings' likelihoods, hypothesis probabilities per world and wire, worlds."""
+
+    rows: Mapping[str, Rows]
+    by_hypothesis: Array
+    worlds: Array
+
+    @property
+    def marginals(self) -> Array:
+        return np.asarray(np.einsum("g,gwh->wh", self.worlds, self.by_hypothesis))
+
+
+def _weigh_all(
+    points: Sequence[AccessPoint],
+    arrangement: Arrangement | None,
+    mistake_rate: float,
+    not_fitted: frozenset[Control],
+) -> list[_Weighed]:
     prior = np.array(
         [weight if arrangement in (None, scenario.arrangement) else 0.0 for scenario, weight in SCENARIOS]
     )
     lamp_prior = np.array([weight for _, weight in LAMP_KINDS])
-    weighed = [_weigh(point, mistake_rate) for point in points]
+    weighed = [_weigh(point, mistake_rate, not_fitted) for point in points]
     log_scenarios = np.log(np.maximum(prior / prior.sum(), 1e-300))
     lamp_shares = []
     for log_weight, _, _ in weighed:
@@ -228,17 +302,15 @@ def identify(
         log_scenarios = log_scenarios + evidence
     scenarios = np.exp(log_scenarios - log_scenarios.max())
     scenarios /= scenarios.sum()
-    return tuple(
-        _conclude(point, rows, by_hypothesis, (scenarios[:, None] * lamps).ravel(), mistake_rate)
-        for point, (_, by_hypothesis, rows), lamps in zip(points, weighed, lamp_shares, strict=True)
-    )
+    return [
+        _Weighed(rows, by_hypothesis, (scenarios[:, None] * lamps).ravel())
+        for (_, by_hypothesis, rows), lamps in zip(weighed, lamp_shares, strict=True)
+    ]
 
 
-Rows = list[tuple[Evidence, Array, float]]
-"""Each reading with its likelihood under every world and hypothesis, and under a mistake."""
-
-
-def _weigh(point: AccessPoint, mistake_rate: float) -> tuple[Array, Array, dict[str, Rows]]:
+def _weigh(
+    point: AccessPoint, mistake_rate: float, not_fitted: frozenset[Control]
+) -> tuple[Array, Array, dict[str, Rows]]:
     """World log weights, hypothesis probabilities per world and wire, and the readings' likelihoods."""
     n_wires = len(point.wires)
     if not n_wires:
@@ -248,22 +320,30 @@ def _weigh(point: AccessPoint, mistake_rate: float) -> tuple[Array, Array, dict[
     rows: dict[str, Rows] = defaultdict(list)
     for evidence in plain:
         rows[evidence.pin].append(_row(evidence, ((0.0, 1.0),)))
-    log_weight, by_hypothesis = _solve(point, rows, mistake_rate)
+    log_weight, by_hypothesis = _solve(point, rows, mistake_rate, not_fitted)
     if crossed:  # the second pin's potential is taken from what the plain readings say of it
         first = by_hypothesis.mean(axis=0)
         for evidence in crossed:
             rows[evidence.pin].append(_row(evidence, _potential(point, first, evidence)))
-        log_weight, by_hypothesis = _solve(point, rows, mistake_rate)
+        log_weight, by_hypothesis = _solve(point, rows, mistake_rate, not_fitted)
     return log_weight, by_hypothesis, rows
 
 
-def _solve(point: AccessPoint, rows: Mapping[str, Rows], mistake_rate: float) -> tuple[Array, Array]:
+def _solve(
+    point: AccessPoint, rows: Mapping[str, Rows], mistake_rate: float, not_fitted: frozenset[Control]
+) -> tuple[Array, Array]:
     log_like = np.zeros((len(WORLDS), len(point.wires), len(HYPOTHESES)))
     for w, wire in enumerate(point.wires):
         if rows.get(wire.pin):
             log_like[:, w] = np.log(_mixed(rows[wire.pin], mistake_rate)[0]).sum(axis=0)
         for claim in _claims(point, wire):
             log_like[:, w, FUNCTIONS.index(claim.function) == _FUNCTION_OF] += np.log(claim.factor)
+    for pin in _bus_pairs(point):
+        w = [wire.pin for wire in point.wires].index(pin)
+        log_like[:, w, FUNCTIONS.index(Function.DATA) == _FUNCTION_OF] += np.log(BUS_PAIR_FACTOR)
+    for f, function in enumerate(FUNCTIONS):
+        if not not_fitted.isdisjoint(kind_of(function).needs):
+            log_like[:, :, f == _FUNCTION_OF] += np.log(NOT_FITTED)
     top = log_like.max(axis=(0, 2), keepdims=True)
     by_variant = np.exp(log_like - top) * _VARIANT_WEIGHT
     by_function = by_variant @ _MEMBERSHIP
@@ -271,6 +351,21 @@ def _solve(point: AccessPoint, rows: Mapping[str, Rows], mistake_rate: float) ->
     joint = _weigh_once(by_function, priors)
     share = by_variant / np.maximum(by_function @ _MEMBERSHIP.T, 1e-300)
     return joint.log_weight, (joint.marginals @ _MEMBERSHIP.T) * share
+
+
+def _bus_pairs(point: AccessPoint) -> set[str]:
+    """Pins that in some state read what two bus lines do together."""
+    by_setup: dict[Setup, list[Evidence]] = defaultdict(list)
+    for item in point.evidence:
+        if looks_like_bus(item):
+            by_setup[item.setup].append(item)
+    return {
+        pin
+        for found in by_setup.values()
+        for one, other in combinations(found, 2)
+        if one.pin != other.pin and BUS_PAIR_V[0] <= one.reading.low + other.reading.low <= BUS_PAIR_V[1]
+        for pin in (one.pin, other.pin)
+    }
 
 
 def _claims(point: AccessPoint, wire: Wire) -> tuple[Claim, ...]:
@@ -345,49 +440,74 @@ def _potential(point: AccessPoint, belief: Array, evidence: Evidence) -> tuple[t
 
 
 def _conclude(
-    point: AccessPoint, rows: Mapping[str, Rows], by_hypothesis: Array, worlds: Array, mistake_rate: float
+    point: AccessPoint,
+    claimed: _Weighed,
+    unclaimed: _Weighed,
+    mistake_rate: float,
+    not_fitted: frozenset[Control],
 ) -> Belief:
+    worlds, by_hypothesis, rows = claimed.worlds, claimed.by_hypothesis, claimed.rows
     by_arrangement = {
         arrangement: float(sum(p for (s, _), p in zip(WORLDS, worlds, strict=True) if s.arrangement is arrangement))
         for arrangement in Arrangement
     }
     if not point.wires:
-        return Belief(point, (), (), by_arrangement, by_hypothesis[0], worlds)
-    marginals = np.einsum("g,gwh->wh", worlds, by_hypothesis)
+        return Belief(point, (), (), by_arrangement, by_hypothesis[0], by_hypothesis[0], worlds, not_fitted)
+    marginals = claimed.marginals
+    plain = unclaimed.marginals if unclaimed is not claimed else marginals
     by_function = marginals @ _MEMBERSHIP
-    likely = WORLDS[int(worlds.argmax())][0].arrangement
-    prior = count_prior(point.kind, point.side, likely, len(point.wires))
+    likely = WORLDS[int(worlds.argmax())]
+    prior = count_prior(point.kind, point.side, likely[0].arrangement, len(point.wires))
     chosen = most_probable(by_function, prior)
     wires, contradictions = [], []
     for w, wire in enumerate(point.wires):
-        function = FUNCTIONS[chosen[w]]
-        odd = _contradictions(rows.get(wire.pin, []), by_hypothesis[:, w], worlds, mistake_rate)
+        own = rows.get(wire.pin, [])
+        odd = _contradictions(own, by_hypothesis[:, w], worlds, mistake_rate)
         contradictions += odd
         order = np.argsort(-by_function[w], kind="stable")
-        ranked = tuple((FUNCTIONS[f], float(by_function[w, f])) for f in order)
-        probability = float(by_function[w, chosen[w]])
-        polarity, sure = _polarity(marginals[w], int(chosen[w]))
-        weights = _weights(rows.get(wire.pin, []), worlds, int(chosen[w]), mistake_rate)
-        claims = _claims(point, wire)
-        is_hearsay = (
-            any(claim.function is function for claim in claims)
-            and sum(weight.bits for weight in weights) < LEAST_OWN_BITS
+        polarity, _ = _polarity(marginals[w], int(chosen[w]))
+        verdict = WireBelief(
+            wire.pin,
+            wire.colour,
+            FUNCTIONS[chosen[w]],
+            _likeliest_variant(marginals[w], int(chosen[w])),
+            float(by_function[w, chosen[w]]),
+            tuple((FUNCTIONS[f], float(by_function[w, f])) for f in order),
+            Lack.NOTHING,
+            _weights(own, worlds, int(chosen[w]), mistake_rate),
+            polarity,
+            _claims(point, wire),
         )
-        wires.append(
-            WireBelief(
-                wire.pin,
-                wire.colour,
-                function,
-                _likeliest_variant(marginals[w], int(chosen[w])),
-                probability,
-                ranked,
-                sure >= SETTLED and not odd and not is_hearsay,
-                weights,
-                polarity,
-                claims,
-            )
-        )
-    return Belief(point, tuple(wires), tuple(contradictions), by_arrangement, marginals, worlds)
+        lack = Lack.ODD if odd else _lack(verdict, marginals[w], plain[w], likely)
+        wires.append(replace(verdict, lack=lack))
+    return Belief(point, tuple(wires), tuple(contradictions), by_arrangement, marginals, plain, worlds, not_fitted)
+
+
+def _lack(verdict: WireBelief, claimed: Array, unclaimed: Array, likely: tuple[Scenario, LampKind]) -> Lack:
+    """What a verdict lacks to be settled, contradictions aside."""
+    function = verdict.function
+    chosen, needed = FUNCTIONS.index(function), least_sure(function)
+    if _polarity(claimed, chosen)[1] < needed:
+        return Lack.CHANCE
+    is_claimed = any(claim.function is function for claim in verdict.claims)
+    if _polarity(unclaimed, chosen)[1] < needed or (
+        is_claimed and sum(weight.bits for weight in verdict.weights) < LEAST_OWN_BITS
+    ):
+        return Lack.OWN_READINGS
+    evidence = [weight.evidence for weight in verdict.weights]
+    if function is not Function.DATA:
+        where = [_met(verdict, item.setup, likely) for item in evidence]
+        if verdict.probability_of(Function.DATA) > MOST_DATA or may_be_bus(evidence, where):
+            return Lack.BUS
+    if function is Function.GROUND and not proves_ground(evidence):
+        return Lack.GROUND_PROOF
+    return Lack.NOTHING
+
+
+def _met(verdict: WireBelief, setup: Setup, likely: tuple[Scenario, LampKind]) -> Condition:
+    """What a verdict has the instrument meet in a set-up, in the likeliest world."""
+    found = conditions(verdict.function, verdict.variant, setup.state, *likely, setup.load)
+    return max(found, key=lambda item: item[1])[0]
 
 
 def _polarity(marginals: Array, chosen: int) -> tuple[Polarity, float]:

@@ -12,7 +12,7 @@ from functools import lru_cache
 from electrics.signals import DARK, GROUND_SWITCHED, OUT_OF_STEP, Level, Scenario, Signal, signal
 from electrics.vocabulary import Control, Function, Load, State
 
-__all__ = ["Condition", "LampKind", "conditions"]
+__all__ = ["AFLOAT", "BUSES", "FEED_OFF", "Condition", "LampKind", "conditions"]
 
 ODD_LAMP_SHARE = 0.03
 """Chance that one lamp of a cluster is of the other kind than the rest (estimate)."""
@@ -31,6 +31,7 @@ class Condition(StrEnum):
     GROUND = "ground"
     COLD_MAIN = "cold main filament to ground"
     COLD_SMALL = "cold small filament to ground"
+    COLD_BEAM = "cold headlamp filaments to ground"
     LED_LAMP = "LED lamp to ground"
     LAMP_OUT = "feed with its lamp out"
     TEST_LOAD = "test load to ground"
@@ -50,6 +51,13 @@ class Condition(StrEnum):
     BUS_SLOW_LOW = "slow bus, low wire"
 
 
+FEED_OFF = (Condition.COLD_MAIN, Condition.COLD_SMALL, Condition.COLD_BEAM, Condition.TEST_LOAD)
+"""A feed that is off, tied to ground through what hangs on it."""
+AFLOAT = (Condition.LED_LAMP, Condition.LAMP_OUT, Condition.FLOATING)
+"""Tied to nothing that a meter would notice."""
+BUSES = (Condition.BUS_FAST, Condition.BUS_SINGLE, Condition.BUS_SLOW_HIGH, Condition.BUS_SLOW_LOW)
+ASLEEP_AT_REST = 0.5
+"""Chance that a bus sleeps already with everything just switched off (estimate)."""
 _BUS = {
     "fast": Condition.BUS_FAST,
     "single": Condition.BUS_SINGLE,
@@ -57,6 +65,7 @@ _BUS = {
     "slow_low": Condition.BUS_SLOW_LOW,
 }
 _SMALL = {Function.TAIL, Function.TAIL_LEFT, Function.TAIL_RIGHT}
+_BEAM = {Function.LOW_BEAM, Function.HIGH_BEAM, Function.FOG_FRONT}
 
 
 @lru_cache(maxsize=65536)
@@ -88,7 +97,11 @@ def conditions(
     if function is Function.SPARE:
         return ((Condition.FLOATING, 1.0),)
     now = signal(function, state, scenario, variant)
-    is_small = function in _SMALL or variant == "small"
+    cold = Condition.COLD_MAIN
+    if function in _SMALL or variant == "small":
+        cold = Condition.COLD_SMALL
+    elif function in _BEAM or variant == "beam":
+        cold = Condition.COLD_BEAM
     if function is Function.MARKER_BETWEEN:
         return _between(now, lamps, load)
     if variant == GROUND_SWITCHED and not now.is_flashing:
@@ -103,14 +116,17 @@ def conditions(
         return ((Condition.PART, 1.0),)
     if now.lit is Level.VARYING:
         return ((Condition.VARYING, 1.0),)
-    if now.lit is Level.BUS:
-        return ((_BUS[variant], 1.0),)
     if function is Function.DATA:
-        return ((Condition.BATTERY if variant == "single" else Condition.FLOATING, 1.0),)
-    return _resting(is_small, lamps, load)
+        asleep = Condition.BATTERY if variant == "single" else Condition.FLOATING
+        if now.lit is Level.BUS and not state.is_dead:
+            return ((_BUS[variant], 1.0),)
+        if now.lit is Level.BUS:
+            return ((_BUS[variant], 1.0 - ASLEEP_AT_REST), (asleep, ASLEEP_AT_REST))
+        return ((asleep, 1.0),)
+    return _resting(cold, lamps, load)
 
 
-def _resting(is_small: bool, lamps: LampKind, load: Load) -> tuple[tuple[Condition, float], ...]:
+def _resting(cold: Condition, lamps: LampKind, load: Load) -> tuple[tuple[Condition, float], ...]:
     """A feed that is off: through its lamp to ground, or afloat."""
     if load is Load.OUT:
         return ((Condition.LAMP_OUT, 1.0),)
@@ -118,9 +134,8 @@ def _resting(is_small: bool, lamps: LampKind, load: Load) -> tuple[tuple[Conditi
         return ((Condition.LED_LAMP, 1.0),)
     if load is Load.TEST:
         return ((Condition.TEST_LOAD, 1.0),)
-    filament = Condition.COLD_SMALL if is_small else Condition.COLD_MAIN
     led = ODD_LAMP_SHARE if lamps is LampKind.FILAMENT else 1.0 - ODD_LAMP_SHARE
-    return ((filament, 1.0 - led), (Condition.LED_LAMP, led))
+    return ((cold, 1.0 - led), (Condition.LED_LAMP, led))
 
 
 def _pulled_up(lamps: LampKind, load: Load) -> tuple[tuple[Condition, float], ...]:
@@ -143,4 +158,4 @@ def _between(now: Signal, lamps: LampKind, load: Load) -> tuple[tuple[Condition,
         return ((Condition.BATTERY, 1.0),)
     if now.is_flashing and load is not Load.OUT:
         return ((Condition.BETWEEN_FED_BACK, 1.0),)
-    return _resting(True, lamps, load)
+    return _resting(Condition.COLD_SMALL, lamps, load)

@@ -11,7 +11,7 @@ from functools import lru_cache
 from math import log10
 
 from electrics.formats.reading_text import Reading, Word
-from electrics.identify.conditions import Condition
+from electrics.identify.conditions import AFLOAT, BUSES, FEED_OFF, Condition
 from electrics.identify.display import Display, Shape, blend, normal, uniform
 from electrics.vocabulary import Instrument
 
@@ -20,8 +20,6 @@ __all__ = ["INSTRUMENTS", "Meter", "meter_for"]
 C = Condition
 W = Word
 
-_FEED_OFF = (C.COLD_MAIN, C.COLD_SMALL, C.TEST_LOAD)
-_AFLOAT = (C.LED_LAMP, C.LAMP_OUT, C.FLOATING)
 _AT_BATTERY = (C.BATTERY, C.PULLED_UP, C.BETWEEN_LIT)
 _LIVE = (*_AT_BATTERY, C.CHARGING, C.PULLED_UP_LED, C.BUS_SINGLE, C.BUS_SLOW_HIGH)
 
@@ -100,9 +98,9 @@ class VoltsDC(Meter):
 def _volts_dc(condition: Condition, supply_v: float) -> Display:
     if condition is C.GROUND:
         return Display(_zero(0.985), 0.0, {W.OFF: 0.01, W.OPEN: 0.005})
-    if condition in _FEED_OFF:
+    if condition in FEED_OFF:
         return Display((*_zero(0.965), uniform(0.015, 0.0, 0.1)), 0.0, {W.OFF: 0.015, W.OPEN: 0.005})
-    if condition in _AFLOAT:  # ghosts; a lamp test may hold it anywhere from 3 V to battery
+    if condition in AFLOAT:  # ghosts; a lamp test may hold it anywhere from 3 V to battery
         return Display(
             (*_zero(0.42), uniform(0.22, 0.0, 0.1), uniform(0.14, 0.0, 0.3), uniform(0.12, 0.0, 1.02)),
             0.0,
@@ -145,7 +143,7 @@ class VoltsAC(Meter):
             return Display((uniform(0.97, 0.03, 0.6),), 0.02, {W.ON: 0.01})
         if condition is C.FLASH:
             return Display((uniform(0.4, 0.0, 0.6),), 0.45, {W.FLASH: 0.15})
-        if condition in (C.VARYING, C.BUS_FAST, C.BUS_SINGLE, *_AFLOAT):
+        if condition in (C.VARYING, C.BUS_FAST, C.BUS_SINGLE, *AFLOAT):
             return Display((*_zero(0.6), uniform(0.38, 0.0, 0.3)), 0.0, {W.OPEN: 0.02})
         return Display((*_zero(0.93), uniform(0.05, 0.0, 0.1)), 0.0, {W.OFF: 0.02})
 
@@ -167,13 +165,16 @@ class Ohms(Meter):
         return log10(max(value, 0.05))
 
     def display(self, condition: Condition, supply_v: float) -> Display:
-        main = normal(0.97, -0.22, 0.17)
         if condition is C.GROUND:
             return Display((normal(0.99, -0.62, 0.2),), 0.0, {W.OPEN: 0.005})
-        if condition is C.COLD_MAIN:
-            return Display((main,), 0.0, {W.OPEN: 0.02})
+        if condition is C.COLD_MAIN:  # 0.4 ohm and the leads' 0.2; bulbs come in numbers, side by side
+            several = normal(0.3, -0.4, 0.14), normal(0.12, -0.5, 0.13)
+            return Display((normal(0.55, -0.22, 0.15), *several), 0.0, {W.OPEN: 0.02})
         if condition is C.COLD_SMALL:
-            return Display((normal(0.7, 0.4, 0.25), normal(0.25, -0.1, 0.25)), 0.0, {W.OPEN: 0.03})
+            several = normal(0.3, 0.04, 0.18), normal(0.17, -0.2, 0.15)
+            return Display((normal(0.5, 0.38, 0.25), *several), 0.0, {W.OPEN: 0.03})
+        if condition is C.COLD_BEAM:
+            return Display((normal(0.5, -0.4, 0.14), normal(0.47, -0.5, 0.13)), 0.0, {W.OPEN: 0.02})
         if condition is C.TEST_LOAD:
             return Display((uniform(0.97, -0.5, 2.0),), 0.0, {W.OPEN: 0.03})
         if condition is C.LED_LAMP:
@@ -193,9 +194,10 @@ class Ohms(Meter):
 class LoadedDrop(Meter):
     """Volts on the pin while a filament test lamp pulls it to battery positive, lamp circuit at rest.
 
-    Under 0.05 V is ground, 0.1 to 0.3 V a feed with a 21 W filament, 1 to 2.5 V a tail filament, over 5 V
-    a small wedge bulb or an LED, battery when nothing is there (common practice, 12 V). The axis is the
-    decimal logarithm of the volts brought to 12.6 V.
+    Under 10 mV is ground, 27 mV two headlamp filaments, 0.11 to 0.34 V one of 21 W (two of them a third, three
+    43 mV), 1.6 to 2.4 V a tail filament (two 0.3 to 0.78, four 0.12 to 0.23, six 0.08 to 0.12), 3.5 to 5 V one of
+    5 W, more an LED, battery when nothing is there (calculated for a lamp of 0.25 A on 12 V). The axis is the decimal
+    logarithm of the volts brought to 12.6 V.
     """
 
     instrument = Instrument.LOADED_DROP
@@ -206,11 +208,15 @@ class LoadedDrop(Meter):
 
     def display(self, condition: Condition, supply_v: float) -> Display:
         if condition is C.GROUND:
-            return Display((normal(0.7, -1.8, 0.25), uniform(0.3, -2.55, -1.25)))
+            return Display((normal(0.5, -2.1, 0.25), normal(0.2, -1.75, 0.25), uniform(0.3, -2.55, -1.25)))
         if condition is C.COLD_MAIN:
-            return Display((normal(0.94, -0.76, 0.19), uniform(0.06, 0.65, 1.08)))
+            several = normal(0.28, -1.22, 0.14), normal(0.05, -1.37, 0.1), normal(0.04, -1.48, 0.1)
+            return Display((normal(0.58, -0.76, 0.19), *several, uniform(0.05, 0.65, 1.08)))
         if condition is C.COLD_SMALL:
-            return Display((normal(0.65, 0.25, 0.22), normal(0.2, -0.6, 0.25), uniform(0.15, 0.65, 1.08)))
+            several = normal(0.25, -0.32, 0.14), normal(0.15, -0.78, 0.12), normal(0.05, -1.0, 0.1)
+            return Display((normal(0.4, 0.27, 0.15), *several, uniform(0.15, 0.5, 1.08)))
+        if condition is C.COLD_BEAM:
+            return Display((normal(0.45, -1.27, 0.14), normal(0.5, -1.57, 0.14), uniform(0.05, 0.65, 1.08)))
         if condition is C.TEST_LOAD:
             return Display((uniform(1.0, -1.1, 1.08),))
         if condition is C.LED_LAMP:
@@ -239,13 +245,13 @@ class LedProbe(Meter):
     instrument = Instrument.LED_PROBE
 
     def display(self, condition: Condition, supply_v: float) -> Display:
-        if condition in (C.GROUND, *_FEED_OFF):
+        if condition in (C.GROUND, *FEED_OFF):
             return Display(words={W.GREEN: 0.97, W.NONE: 0.02, W.BOTH: 0.005})
         if condition is C.BETWEEN_FED_BACK:
             return Display(words={W.GREEN: 0.8, W.RED_GREEN: 0.15, W.NONE: 0.05})
         if condition is C.PULLED_UP_LED:
             return Display(words={W.RED: 0.72, W.NONE: 0.25, W.BOTH: 0.03})
-        if condition in _AFLOAT:
+        if condition in AFLOAT:
             return Display(words={W.NONE: 0.88, W.GREEN: 0.07, W.RED: 0.04, W.BOTH: 0.01})
         if condition in (*_AT_BATTERY, C.CHARGING):
             return Display(words={W.RED: 0.97, W.NONE: 0.02})
@@ -293,7 +299,7 @@ class FilamentLampPlus(FilamentLamp):
     def display(self, condition: Condition, supply_v: float) -> Display:
         if condition is C.GROUND:
             return Display(words={W.ON: 0.98, W.OFF: 0.02})
-        if condition is C.COLD_MAIN:
+        if condition in (C.COLD_MAIN, C.COLD_BEAM):
             return Display(words={W.ON: 0.95, W.DIM: 0.03, W.OFF: 0.02})
         if condition in (C.COLD_SMALL, C.TEST_LOAD, C.BETWEEN_FED_BACK):
             return Display(words={W.ON: 0.6, W.DIM: 0.35, W.OFF: 0.05})
@@ -325,7 +331,7 @@ class Hertz(Meter):
             return Display((normal(0.9, 2.2, 0.25), uniform(0.06, 1.0, 4.0)), 0.0, {W.NONE: 0.04})
         if condition is C.FLASH:
             return Display((normal(0.55, 0.2, 0.15), normal(0.2, -1.3, 0.1)), 0.0, {W.FLASH: 0.15, W.NONE: 0.1})
-        if condition in (C.BUS_FAST, C.BUS_SINGLE, C.BUS_SLOW_HIGH, C.BUS_SLOW_LOW):
+        if condition in BUSES:
             return Display((uniform(0.85, 1.0, 6.0),), 0.0, {W.NONE: 0.15})
         return Display((none, uniform(0.03, -1.0, 4.0)), 0.0, {W.NONE: 0.47})
 

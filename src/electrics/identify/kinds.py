@@ -16,7 +16,17 @@ from numpy.typing import NDArray
 from electrics.reference.tables import Table, read_table
 from electrics.vocabulary import FUNCTIONS, Arrangement, Function
 
-__all__ = ["AccessKind", "PlugPin", "Side", "access_kinds", "count_prior", "pin_out", "plug_pins"]
+__all__ = [
+    "FUSE_BOX",
+    "UNCLAIMED_KIND",
+    "AccessKind",
+    "PlugPin",
+    "Side",
+    "access_kinds",
+    "count_prior",
+    "pin_out",
+    "plug_pins",
+]
 
 
 class Side(StrEnum):
@@ -128,6 +138,10 @@ def count_prior(kind: str, side: Side, arrangement: Arrangement, n_wires: int) -
     return prior
 
 
+FUSE_BOX = "fuse_box"
+"""The place whose wires have fuses of their own."""
+UNCLAIMED_KIND = "connector"
+"""What a standard plug is taken for where nothing is believed of its standard."""
 PIN_OUT_KEPT = 0.9
 """How often a function of a plug's standard is there at all (estimate)."""
 
@@ -135,7 +149,7 @@ PIN_OUT_KEPT = 0.9
 def _expected(kind: str, function: Function, side: Side, arrangement: Arrangement) -> tuple[float, float]:
     """Chance that a function is there, and of another one after each."""
     standard = [pin.function for pin in pin_out(kind)]
-    content = _contents()[f"{'connector' if standard else kind}:{_seen_from(function, side)}"]
+    content = _contents()[f"{UNCLAIMED_KIND if standard else kind}:{_seen_from(function, side)}"]
     present = content.separate if arrangement is Arrangement.SEPARATE else content.combined
     if not standard:
         return present, content.again

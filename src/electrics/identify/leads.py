@@ -22,7 +22,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from electrics.errors import FactError
-from electrics.identify.belief import SETTLED
 
 __all__ = [
     "EITHER_WAY",
@@ -53,6 +52,10 @@ KEPT_PRIOR = 0.9998
 """Share of all lamps that is weighed; the rest are freaks, like seven leads of one kind [-]."""
 MISTAKE_RATE = 0.03
 """Share of trials with the clip on the wrong lead or without contact (estimate)."""
+
+
+SETTLED = 0.95
+"""Probability from which a lead counts as settled [-]: it is tried on a fused battery, where a mistake shows."""
 
 
 class Role(StrEnum):

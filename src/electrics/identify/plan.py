@@ -9,13 +9,13 @@ several states looks at what the earlier ones will have told, averaged over what
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.identify.belief import Belief, Setup
+from electrics.identify.belief import Belief, Lack, Setup, WireBelief
 from electrics.identify.setups import (
     FIRST_OF,
     dead_pins,
@@ -27,7 +27,7 @@ from electrics.identify.setups import (
     possible_setups,
     wants_helper,
 )
-from electrics.vocabulary import FUNCTIONS, Function, Instrument
+from electrics.vocabulary import FUNCTIONS, Control, Function, Instrument, Load
 
 __all__ = ["Step", "next_steps", "plan_ahead"]
 
@@ -39,6 +39,9 @@ WORTH_TOUCHING_BITS = 0.02
 WORTH_A_WALK_BITS = 0.06
 
 WORTH_GOING_ON_BITS = 0.15
+
+PROOF_BITS = 0.2
+"""What a reading is reckoned with that a verdict cannot be settled without [bit] (estimate)."""
 
 
 @dataclass(frozen=True)
@@ -94,7 +97,7 @@ def next_steps(
     still_open = open_wires(belief)
     done = pins_done(belief)
     candidates = []
-    for setup in possible_setups(belief.point.side, computer_fed):
+    for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted):
         fresh = [w for w in still_open if belief.wires[w].pin not in done.get(setup, ())]
         candidate = _best_wires(belief, setup, fresh, effort_of(setup, current, solo=solo))
         if candidate is not None:
@@ -135,7 +138,7 @@ def plan_ahead(
     while len(steps) < count:
         at = steps[-1].setup if steps else current
         candidates = []
-        for setup in possible_setups(belief.point.side, computer_fed):
+        for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted):
             fresh = [w for w in still_open if belief.wires[w].pin not in done.get(setup, ())]
             effort = effort_of(setup, at, solo=solo)
             candidate = _best_wires(belief, setup, fresh, effort, branches)
@@ -162,7 +165,7 @@ class _Branches:
 
     @classmethod
     def start(cls, belief: Belief, w: int) -> _Branches:
-        return cls(np.ones(1), np.add.reduceat(belief.marginals[w][None, :], FIRST_OF, axis=1))
+        return cls(np.ones(1), np.add.reduceat(belief.unclaimed[w][None, :], FIRST_OF, axis=1))
 
     def bits(self, given: Array) -> float:
         return float(self.chance @ information(self.by_function, given))
@@ -210,6 +213,7 @@ def _best_wires(
     bits = information(by_function, given)
     if branches is not None:
         bits = np.array([branches[w].bits(given) for w in wires])
+    bits = np.maximum(bits, [_proof_bits(belief.wires[w], setup) for w in wires])
     order = np.argsort(-bits, kind="stable")
     order = order[bits[order] >= WORTH_TOUCHING_BITS]
     total = np.cumsum(bits[order])
@@ -227,6 +231,23 @@ def _best_wires(
         _parted(by_function[worth], given),
     )
     return float(sum(bits[worth]) / (effort + len(worth))), step
+
+
+_PROOFS: dict[Lack, Callable[[Setup], bool]] = {
+    Lack.GROUND_PROOF: lambda setup: (
+        setup.instrument is Instrument.LOADED_DROP
+        or (setup.instrument is Instrument.OHMS and setup.load is Load.OUT)
+        or (setup.instrument is Instrument.DMM and setup.state.controls == (Control.REST,))
+    ),
+    Lack.BUS: lambda setup: setup.instrument is Instrument.HERTZ,
+}
+"""The set-ups that can bring what a verdict lacks beyond its probability; volts at rest come before ohms."""
+
+
+def _proof_bits(wire: WireBelief, setup: Setup) -> float:
+    """What a set-up is worth for what a verdict lacks, however sure it is [bit]."""
+    brings = _PROOFS.get(wire.lack)
+    return PROOF_BITS if brings is not None and brings(setup) else 0.0
 
 
 def _parted(by_function: Array, given: Array) -> tuple[Function, ...]:

@@ -12,7 +12,8 @@ from functools import cache, lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.identify.belief import HYPOTHESES, MISTAKE_RATE, WORLDS, Belief, Setup
+from electrics.formats.reading_text import Word
+from electrics.identify.belief import HYPOTHESES, MISTAKE_RATE, WORLDS, Belief, Evidence, Setup
 from electrics.identify.conditions import Condition, conditions
 from electrics.identify.instruments import meter_for, shown_in
 from electrics.identify.kinds import Side
@@ -108,8 +109,17 @@ def wants_helper(state: State) -> bool:
     return any(control_efforts()[control].wants_helper for control in state.controls)
 
 
-def possible_setups(side: Side, computer_fed: bool) -> Iterable[Setup]:
-    """Every set-up worth considering at a place on this side; no filament test lamp where a computer may feed."""
+def possible_setups(side: Side, computer_fed: bool, not_fitted: frozenset[Control] = frozenset()) -> Iterable[Setup]:
+    """Every set-up worth considering at a place on this side; no filament test lamp where a computer may feed.
+
+    What the vehicle lacks is not asked for.
+    """
+    for setup in _every_setup(side, computer_fed):
+        if not_fitted.isdisjoint(setup.state.controls):
+            yield setup
+
+
+def _every_setup(side: Side, computer_fed: bool) -> Iterable[Setup]:
     other = {Side.LEFT: "right", Side.RIGHT: "left"}.get(side)
     for text in STATES:
         if other is None or not text.endswith(f"+{other}"):
@@ -119,6 +129,7 @@ def possible_setups(side: Side, computer_fed: bool) -> Iterable[Setup]:
             yield Setup(parse_state(text), Instrument.CLAMP)
     rest = parse_state("rest")
     yield Setup(rest, Instrument.HERTZ)  # a battery feed from a single-wire bus
+    yield Setup(parse_state("key"), Instrument.HERTZ)  # at rest it may sleep
     yield Setup(rest, Instrument.OHMS, Load.OUT)
     yield Setup(rest, Instrument.OHMS, Load.IN)
     if not computer_fed:
@@ -152,15 +163,28 @@ def pins_done(belief: Belief) -> dict[Setup, set[str]]:
 
 
 def dead_pins(belief: Belief) -> set[str]:
-    """Pins that have read nothing with everything off."""
-    return {
-        evidence.pin
-        for evidence in belief.point.evidence
-        if evidence.setup.state.is_dead
-        and evidence.setup.instrument is Instrument.DMM
-        and evidence.reading.word is None
-        and max(abs(evidence.reading.low), abs(evidence.reading.high)) < DEAD_V * evidence.supply_v / 12.6
-    }
+    """Pins that have read nothing with everything off, and have never been live: only there ohms may be asked for."""
+    evidence = belief.point.evidence
+    found = {item.pin for item in evidence if item.setup.state.is_dead and _volts(item) == "none"}
+    return found - {item.pin for item in evidence if _is_live(item)}
+
+
+_LIVE_WORDS = {Word.ON, Word.DIM, Word.FLASH, Word.RED, Word.RED_GREEN, Word.RED_NONE, Word.BOTH}
+
+
+def _is_live(item: Evidence) -> bool:
+    if item.reading.word is not None:
+        tells_volts = item.setup.instrument in (Instrument.DMM, Instrument.TEST_LAMP, Instrument.LED_PROBE)
+        return tells_volts and item.reading.word in _LIVE_WORDS
+    return _volts(item) == "some"
+
+
+def _volts(item: Evidence) -> str:
+    """`none` or `some` volts DC to ground as a number; empty for any other reading."""
+    if item.setup.instrument is not Instrument.DMM or item.reading.word is not None or item.against:
+        return ""
+    most = max(abs(item.reading.low), abs(item.reading.high))
+    return "none" if most < DEAD_V * item.supply_v / 12.6 else "some"
 
 
 @lru_cache(maxsize=512)
@@ -191,10 +215,10 @@ def per_function(belief: Belief, wires: Sequence[int], setup: Setup) -> tuple[Ar
     Variants of one function are averaged: telling them apart is worth nothing here.
     """
     outcomes = np.einsum("g,gho->ho", belief.worlds, _outcomes(setup))
-    weight = belief.marginals[list(wires)].sum(axis=0) + 1e-12
+    weight = belief.unclaimed[list(wires)].sum(axis=0) + 1e-12
     given = np.add.reduceat(weight[:, None] * outcomes, FIRST_OF, axis=0)
     given /= np.maximum(np.add.reduceat(weight, FIRST_OF), 1e-300)[:, None]
-    return np.add.reduceat(belief.marginals[list(wires)], FIRST_OF, axis=1), given
+    return np.add.reduceat(belief.unclaimed[list(wires)], FIRST_OF, axis=1), given
 
 
 def information(by_function: Array, given: Array) -> Array:

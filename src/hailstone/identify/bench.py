@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from django.contrib.auth.models import AbstractBaseUser
@@ -14,13 +15,14 @@ from electrics.identify.belief import Belief, Setup, WireBelief
 from electrics.identify.change import Change, what_would_change
 from electrics.identify.kinds import access_kinds
 from electrics.identify.plan import Step
-from electrics.vocabulary import Instrument, Load, parse_state
+from electrics.vocabulary import Control, Instrument, Load, parse_state
 from hailstone.identify.face import Face, make_face
 from hailstone.identify.models import AccessPoint, Photo, Pin, Reading
 from hailstone.identify.news import News, latest_change, news_for
 from hailstone.identify.places import ShownPlace, grouped, other_side
 from hailstone.identify.services import Place
 from hailstone.jobs import queries
+from hailstone.jobs.forms import NOT_FITTED
 from hailstone.jobs.models import Vehicle
 from hailstone.layers.beliefs import beliefs, setup_of, steps
 from hailstone.layers.progress import Overview
@@ -79,6 +81,7 @@ class Row:
     claims: tuple[tuple[str, bool], ...]
     change: str
     live: str
+    lack: str
 
 
 @dataclass(frozen=True)
@@ -143,6 +146,12 @@ class Bench:
     @property
     def pin_word(self) -> str:
         return access_kinds()[self.point.kind].pin_word.capitalize()
+
+    @property
+    def may_lack(self) -> tuple[tuple[str, str], ...]:
+        """Controls of the advised step that not every vehicle has, with their name."""
+        asked = set(map(str, self.step.setup.state.controls)) if self.step else set()
+        return tuple((ids, name) for ids, name in NOT_FITTED if asked & set(ids.split(",")))
 
     @property
     def cautions(self) -> list[str]:
@@ -262,8 +271,8 @@ def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: AbstractBa
         belief,
         setup,
         f"{supply_v:g}",
-        switches(setup.state, STRIP, all_off=True),
-        switches(setup.state, MORE),
+        switches(setup.state, _fitted(STRIP, view), all_off=True),
+        switches(setup.state, _fitted(MORE, view)),
         past,
         tuple(
             _row(pin, past, setup, cells, pin.label in asked, belief, _change(changes.get(pin.label), supply_v))
@@ -278,6 +287,10 @@ def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: AbstractBa
         latest,
         news_for(point, who, latest),
     )
+
+
+def _fitted(controls: Sequence[tuple[Control, str]], view: Overview) -> list[tuple[Control, str]]:
+    return [each for each in controls if each[0] not in view.job.vehicle.lacks]
 
 
 def _cells(readings: list[Reading], belief: Belief) -> dict[tuple[str, Column], CellView]:
@@ -341,6 +354,7 @@ def _row(
         tuple(advice.claim_sentences(wire)),
         change,
         advice.live_sentence(weight.evidence for weight in wire.weights),
+        advice.lack_sentence(wire),
     )
 
 

@@ -73,6 +73,8 @@ class Reading(Cell):
     text = models.CharField(max_length=60)
     supply_v = models.FloatField()
     note = models.CharField(max_length=200, blank=True)
+    is_confirmed = models.BooleanField(default=False)
+    """Measured again, with the same result."""
     taken_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     taken_at = models.DateTimeField()
 

@@ -57,6 +57,7 @@ def save_reading(
     against: str = "",
     note: str = "",
     seen: str | None = None,
+    again: bool = False,
 ) -> str:
     """Keep what was typed for one cell, readable or not; an empty text takes the reading away.
 
@@ -64,6 +65,8 @@ def save_reading(
     ----------
     seen : str, optional
         What the cell showed when it was typed into, where that is known.
+    again : bool
+        It was measured again and read the same.
 
     Returns
     -------
@@ -82,6 +85,11 @@ def save_reading(
     cell = _cell(pin, setup, against)
     stored = Reading.objects.select_related("taken_by").filter(**cell).first()
     before = stored.text if stored else ""
+    if again and stored is not None:
+        stored.is_confirmed = True
+        stored.save(update_fields=["is_confirmed"])
+        touch(pin.point.job_id, who)
+        return ""
     if text == before and stored is not None and stored.supply_v == supply_v:
         return ""
     _put(cell, text, supply_v, who, note)
@@ -219,6 +227,7 @@ def _put(cell: dict[str, object], text: str, supply_v: float, who: AbstractBaseU
         Reading.objects.filter(**cell).delete()
         return
     values = {"text": text, "supply_v": supply_v, "taken_by": who, "taken_at": timezone.now(), "note": note}
+    values["is_confirmed"] = False
     Reading.objects.update_or_create(**cell, defaults=values)
 
 

@@ -13,6 +13,7 @@ from electrics.errors import InputError, ReadingsFileError
 from electrics.formats.colour import parse_colour
 from electrics.formats.csv_rows import decode
 from electrics.formats.readings_csv import read_readings, write_readings
+from electrics.vocabulary import Control
 from hailstone.identify import services
 from hailstone.identify.bench import asked_setup, find_pin, find_point, make_bench, only_point, safe_supply
 from hailstone.identify.calls import make_calls
@@ -22,8 +23,9 @@ from hailstone.identify.models import AccessPoint, Photo
 from hailstone.identify.news import latest_change, news_for, told
 from hailstone.identify.photo import keep_photo, remove_photo
 from hailstone.identify.places import other_side
+from hailstone.jobs.forms import NOT_FITTED
 from hailstone.jobs.queries import job_overview
-from hailstone.jobs.services import StaleError
+from hailstone.jobs.services import StaleError, note_not_fitted
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.progress import Overview
 from hailstone.wirebook.queries import known_places
@@ -57,7 +59,13 @@ def save_reading(request: HttpRequest, job_id: int, point_id: int) -> HttpRespon
     try:
         supply_v = safe_supply(request.POST.get("supply", ""), pin.point.job.supply_v)
         conflict = services.save_reading(
-            pin, setup, request.POST.get("text", ""), supply_v, request.user, seen=request.POST.get("seen")
+            pin,
+            setup,
+            request.POST.get("text", ""),
+            supply_v,
+            request.user,
+            seen=request.POST.get("seen"),
+            again="again" in request.POST,
         )
     except InputError as error:
         context = {"pin": pin, "why": str(error)}
@@ -66,6 +74,19 @@ def save_reading(request: HttpRequest, job_id: int, point_id: int) -> HttpRespon
     made = make_bench(view, point, setup, request.user)
     context = {"bench": made, "saved": pin.id, "conflict": conflict, "view": view, "layer": "identify"}
     return render(request, "identify/_answer.html", context)
+
+
+@require_POST
+def not_fitted(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+    """Note that the vehicle has no such control: it is not asked for any more."""
+    view, _ = find_point(job_id, point_id)
+    asked = set(request.POST.get("controls", "").split(","))
+    controls = {control for group, _ in NOT_FITTED for control in group.split(",")} & asked
+    if not controls:
+        raise Http404("no such control")
+    note_not_fitted(view.job, map(Control, controls), request.user)
+    messages.success(request, "Noted: this vehicle has none. The brief takes it back.")
+    return redirect("bench", job_id=job_id, point_id=point_id)
 
 
 @require_POST

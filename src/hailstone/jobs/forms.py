@@ -35,6 +35,17 @@ def tidy_number(value: float | None) -> str:
     return "" if value is None else f"{value:g}"
 
 
+NOT_FITTED = (
+    ("park_left,park_right", "parking lamps of one side"),
+    ("fog_rear", "rear fog lamp"),
+    ("fog_front", "front fog lamps"),
+    ("trailer_lever", "trailer brake lever"),
+    ("reverse", "reverse"),
+    ("hazard", "hazard switch"),
+)
+"""What a vehicle may lack: controls that go together, and their name."""
+
+
 class BriefForm(forms.Form):
     """Facts about vehicle and wish; impossible ones are refused with the reason."""
 
@@ -60,6 +71,9 @@ class BriefForm(forms.Form):
             ("combined", "Combined: brake and turn on one wire"),
         ],
     )
+    not_fitted = forms.MultipleChoiceField(
+        label="This vehicle has no", required=False, widget=forms.CheckboxSelectMultiple, choices=NOT_FITTED
+    )
     addition = forms.ChoiceField(label="What is added")
     also = forms.MultipleChoiceField(
         label="Added along with it", required=False, widget=forms.SelectMultiple(attrs={"size": 5})
@@ -83,13 +97,16 @@ class BriefForm(forms.Form):
         for name, field in self.fields.items():
             widget = field.widget
             kind = "form-select" if isinstance(widget, forms.Select) else "form-control"
-            if isinstance(widget, forms.CheckboxInput):
+            if isinstance(widget, (forms.CheckboxInput, forms.CheckboxSelectMultiple)):
                 kind = "form-check-input"
             widget.attrs["class"] = kind
             widget.attrs.setdefault("autocomplete", "off")
             if self.is_bound and name in self.errors:
                 widget.attrs["aria-invalid"] = "true"
                 widget.attrs["class"] = f"{kind} is-invalid"
+
+    def clean_not_fitted(self) -> str:
+        return ",".join(sorted(",".join(self.cleaned_data["not_fitted"]).split(","))).strip(",")
 
     def clean_also(self) -> str:
         return ",".join(self.cleaned_data["also"])
@@ -130,6 +147,7 @@ class BriefForm(forms.Form):
             "system_v": str(vehicle.system_v),
             "supply_v": tidy_number(job.supply_v),
             "computer": vehicle.computer,
+            "not_fitted": [id for id, _ in NOT_FITTED if set(id.split(",")) <= vehicle.lacks],
             "arrangement": job.arrangement,
             "addition": job.addition,
             "own_leads": job.own_leads,

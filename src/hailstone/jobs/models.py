@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
-from electrics.vocabulary import Arrangement
+from electrics.vocabulary import Arrangement, Control
 
 
 class Vehicle(models.Model):
@@ -22,9 +22,16 @@ class Vehicle(models.Model):
     market = models.CharField(max_length=40, blank=True)
     system_v = models.PositiveSmallIntegerField(choices=[(6, "6 V"), (12, "12 V"), (24, "24 V")], default=12)
     computer = models.CharField(max_length=8, choices=Computer, default=Computer.UNKNOWN)
+    not_fitted = models.CharField(max_length=200, blank=True)
+    """Controls that it lacks, by id, separated by commas."""
 
     def __str__(self) -> str:
         return " ".join(str(part) for part in (self.make, self.model, self.year) if part)
+
+    @property
+    def lacks(self) -> frozenset[Control]:
+        """What it has not got: neither that nor what hangs on it is asked for."""
+        return frozenset(Control(control) for control in self.not_fitted.split(",") if control)
 
 
 class Job(models.Model):

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from typing import Any
 
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
+from django.db.models import F
 from django.utils import timezone
 
+from electrics.vocabulary import Control
 from hailstone.jobs.models import Job, Vehicle
 
-VEHICLE_FACTS = ("make", "model", "year", "market", "system_v", "computer")
+VEHICLE_FACTS = ("make", "model", "year", "market", "system_v", "computer", "not_fitted")
 JOB_FACTS = (
     "title",
     "addition",
@@ -46,7 +49,7 @@ def begin_job(who: AbstractBaseUser, facts: dict[str, Any]) -> Job:
     """Make a job with its vehicle from a valid brief."""
     from hailstone.hookup.services import begin_hookup
 
-    vehicle = Vehicle.objects.create(**{name: facts[name] for name in VEHICLE_FACTS})
+    vehicle = Vehicle.objects.create(**{name: facts[name] for name in VEHICLE_FACTS if name in facts})
     job = Job.objects.create(
         vehicle=vehicle, created_by=who, changed_by=who, **{name: facts[name] for name in JOB_FACTS if name in facts}
     )
@@ -60,13 +63,23 @@ def change_brief(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None
     stored = Job.objects.select_related("changed_by", "vehicle").get(pk=job.pk)
     check_version(stored, facts.get("version"))
     for name in VEHICLE_FACTS:
-        setattr(stored.vehicle, name, facts[name])
+        setattr(stored.vehicle, name, facts.get(name, getattr(stored.vehicle, name)))
     stored.vehicle.save()
     for name in JOB_FACTS:
         setattr(stored, name, facts[name])
     stored.changed_by = who
     stored.version += 1
     stored.save()
+
+
+@transaction.atomic
+def note_not_fitted(job: Job, controls: Iterable[Control], who: AbstractBaseUser) -> None:
+    """Note that this vehicle lacks some controls."""
+    vehicle = Vehicle.objects.get(pk=job.vehicle_id)
+    vehicle.not_fitted = ",".join(sorted(vehicle.lacks | set(controls)))
+    vehicle.save(update_fields=["not_fitted"])
+    Job.objects.filter(pk=job.pk).update(version=F("version") + 1)
+    touch(job.pk, who)
 
 
 def check_version(stored: Any, version: int | None) -> None:

@@ -9,7 +9,7 @@ from electrics.formats.reading_text import parse_reading
 from electrics.identify import belief as core
 from electrics.identify.kinds import Side
 from electrics.identify.plan import Step, next_steps, plan_ahead
-from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
+from electrics.vocabulary import Arrangement, Control, Function, Instrument, Load, parse_state
 from hailstone.identify.models import AccessPoint, Cell, Pin, Reading
 from hailstone.jobs.models import Job, Vehicle
 
@@ -21,7 +21,7 @@ def beliefs(job: Job) -> dict[int, core.Belief]:
     """
     if not hasattr(job, "derived_beliefs"):
         points = list(job.points.all())
-        found = _identify(tuple(_core_point(point) for point in points), job.arrangement)
+        found = _identify(tuple(_core_point(point) for point in points), job.arrangement, job.vehicle.lacks)
         job.derived_beliefs = dict(zip((point.id for point in points), found, strict=True))
     return job.derived_beliefs
 
@@ -66,13 +66,22 @@ def evidence_of(pin: Pin, reading: Reading) -> core.Evidence | None:
 
 
 @lru_cache(maxsize=64)  # a belief holds thousands of small objects: more would only feed the garbage collector
-def _identify(points: tuple[core.AccessPoint, ...], arrangement: str) -> tuple[core.Belief, ...]:
-    return core.identify(points, arrangement=Arrangement(arrangement) if arrangement else None)
+def _identify(
+    points: tuple[core.AccessPoint, ...], arrangement: str, not_fitted: frozenset[Control]
+) -> tuple[core.Belief, ...]:
+    known = Arrangement(arrangement) if arrangement else None
+    return core.identify(points, arrangement=known, not_fitted=not_fitted)
 
 
 def _core_point(point: AccessPoint) -> core.AccessPoint:
     pins = list(point.pins.all())
-    evidence = [evidence_of(pin, reading) for pin in pins for reading in pin.readings.all()]
+    # what was measured twice with the same result counts twice
+    evidence = [
+        evidence_of(pin, reading)
+        for pin in pins
+        for reading in pin.readings.all()
+        for _ in range(1 + reading.is_confirmed)
+    ]
     return core.AccessPoint(
         point.name,
         tuple(core.Wire(pin.label, pin.colour, _claims(point, pin)) for pin in pins),

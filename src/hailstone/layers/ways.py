@@ -22,7 +22,8 @@ from electrics.hookup.trial import (
     try_together,
     vehicles_with,
 )
-from electrics.identify.belief import WireBelief
+from electrics.identify.belief import Lack, WireBelief
+from electrics.identify.kinds import FUSE_BOX
 from electrics.lighting.vehicle import FactoryCircuit
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Scenario
@@ -122,7 +123,7 @@ def find_ways(
     sources: list[Source] = []
     for point in job.points.all():
         ids = {pin.label: pin.id for pin in point.pins.all()}
-        is_at_fuse = point.kind == "fuse_box"
+        is_at_fuse = point.kind == FUSE_BOX
         for wire in beliefs(job)[point.id].wires:
             key = str(ids[wire.pin])
             places[key] = PlaceWire(point.id, point.name, ids[wire.pin], wire, is_at_fuse)
@@ -190,7 +191,7 @@ def _searched(
 
 def _own_place(key: str) -> PlaceWire:
     function = OWN[key].function
-    wire = WireBelief("", "", function, "plain", 1.0, ((function, 1.0),), True, (), Polarity.POSITIVE, ())
+    wire = WireBelief("", "", function, "plain", 1.0, ((function, 1.0),), Lack.NOTHING, (), Polarity.POSITIVE, ())
     return PlaceWire(0, "", 0, wire, is_own=True)
 
 

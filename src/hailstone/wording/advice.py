@@ -7,20 +7,12 @@ from math import inf
 
 from electrics.formats.colour import parse_colour
 from electrics.formats.reading_text import Word
-from electrics.identify.belief import Belief, Contradiction, Evidence, Origin, Setup, WireBelief
+from electrics.identify.belief import Belief, Contradiction, Evidence, Lack, Origin, Setup, WireBelief
 from electrics.identify.change import Change
 from electrics.identify.plan import Step
+from electrics.identify.settle import MOST_DATA
 from electrics.vocabulary import Control, Function, Instrument, Load, Polarity
 from hailstone.wording.words import function_name, listed, pins_text, setup_name, state_action
-
-TAPPABLE = frozenset(Function) - {
-    Function.DATA,
-    Function.SPARE,
-    Function.DEAD_FEED,
-    Function.MARKER_BETWEEN,
-    Function.BRAKE_CONTROLLER,
-}
-"""Functions that may be offered as a tap once settled."""
 
 LIVE_SHARE = 0.6
 """Share of the battery voltage from which a wire counts as live [-]."""
@@ -165,6 +157,18 @@ def outcome_text(change: Change, supply_v: float) -> str:
     return f"{low:.3g} to {high:.3g} {unit}"
 
 
+_LACKS = {
+    Lack.OWN_READINGS: "expected, not yet measured",
+    Lack.GROUND_PROOF: "open: needs a loaded drop, or ohms with its lamp pulled",
+    Lack.BUS: "open: may be a data line",
+}
+
+
+def lack_sentence(wire: WireBelief) -> str:
+    """What a verdict that is sure enough still lacks; empty where it is settled, odd or just not sure."""
+    return _LACKS.get(wire.lack, "")
+
+
 def verdict_name(wire: WireBelief) -> str:
     """`Reverse`, or `Stop, or stop and turn left` while two are still close."""
     rival, chance = wire.rival
@@ -176,17 +180,12 @@ def verdict_name(wire: WireBelief) -> str:
     return name
 
 
-def is_tappable(wire: WireBelief) -> bool:
-    """Whether a settled wire may be offered as a tap: never a data line, a spare or a dead feed."""
-    return wire.is_settled and wire.function in TAPPABLE and wire.polarity is Polarity.POSITIVE
-
-
 def warnings(belief: Belief, wire: WireBelief) -> list[str]:
     """What to be careful about with this wire."""
     found = []
     if wire.function is Function.DATA:
         found.append("A data line: leave it alone, never tap it.")
-    elif wire.probability_of(Function.DATA) > 0.05:
+    elif wire.probability_of(Function.DATA) > MOST_DATA or wire.lack is Lack.BUS:
         found.append("May be a data line: do not tap it.")
     if wire.function is Function.DEAD_FEED:
         found.append("Looks like a feed that is dead now: check its fuse, pull the lamp and measure ohms.")

@@ -33,7 +33,7 @@ def test_brake_seen_asks_for_the_state_that_parts_stop_from_stop_and_turn():
 
 
 def test_settled_wires_are_left_alone():
-    belief, steps = steps_for(*GRID[:3], ("reverse", all_pins(p3="12.2")))
+    belief, steps = steps_for(*GRID[:3], ("reverse", all_pins(p3="12.2")), ("brake+reverse", {"3": "12.1"}))
     settled = {wire.pin for wire in belief.wires if wire.is_settled}
     assert "3" in settled
     assert not any(settled & set(step.pins) for step in steps)
@@ -95,19 +95,26 @@ def test_what_a_step_tells_apart_is_two_functions_that_are_open():
 
 
 def test_following_the_advice_settles_a_lamp_in_under_half_the_grid():
+    """Of five wires by ten columns; the ground, too, which only a reading that no feed could give settles."""
     truth = {"park": {"2": "12.3"}, "brake": {"4": "12.2"}, "left": {"5": "0-12"}, "reverse": {"3": "12.2"}}
-    columns, current, taken = [], None, 0
-    for _ in range(12):
-        (belief,) = identify([point(*columns)])
-        steps = next_steps(belief, current=current)
-        if not steps:
-            break
-        current = steps[0].setup
-        on = {}
-        for control in current.state.controls:
-            on |= truth.get(control, {})
-        columns.append((str(current.state), {pin: on.get(pin, "0.0") for pin in steps[0].pins}, current.instrument))
-        taken += len(steps[0].pins)
-    assert belief.is_settled
-    assert belief.wire("3").function is Function.REVERSE
-    assert taken <= 22
+    other = {Instrument.OHMS: {"1": "0.2"}, Instrument.LOADED_DROP: {"1": "0.004"}}
+    for computer_fed in (True, False):
+        columns, current, taken = [], None, 0
+        for _ in range(12):
+            (belief,) = identify([point(*columns)])
+            steps = next_steps(belief, current=current, computer_fed=computer_fed)
+            if not steps:
+                break
+            current = steps[0].setup
+            on = other.get(current.instrument, {})
+            if not on:
+                on = {
+                    pin: text for control in current.state.effective for pin, text in truth.get(control, {}).items()
+                }
+            off = {Instrument.OHMS: "OL", Instrument.LOADED_DROP: "0.2"}.get(current.instrument, "0.0")
+            read = {pin: on.get(pin, off) for pin in steps[0].pins}
+            columns.append((str(current.state), read, current.instrument, current.load))
+            taken += len(read)
+        assert belief.is_settled
+        assert belief.wire("3").function is Function.REVERSE
+        assert taken <= 22

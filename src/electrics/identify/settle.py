@@ -1,0 +1,144 @@
+"""When a verdict may be called settled: what it still lacks, as an id; and which wires may then be tapped.
+
+Sure enough is not enough. It must be so with every claim removed, no reading may contradict it, a reading that looks
+like a bus must be explained, and a ground must have shown what no feed with filaments could.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from enum import StrEnum
+
+from electrics.identify.conditions import AFLOAT, BUSES, Condition
+from electrics.identify.facts import Evidence
+from electrics.reference.functions import Tap, kind_of
+from electrics.vocabulary import Function, Instrument, Load
+
+__all__ = [
+    "GROUND_DROP_V",
+    "GROUND_OHM",
+    "MOST_DATA",
+    "SETTLED",
+    "Lack",
+    "is_tappable",
+    "least_sure",
+    "looks_like_bus",
+    "may_be_bus",
+    "proves_ground",
+]
+
+SETTLED = 0.98
+"""Probability from which a verdict counts as settled [-]: chosen by measured error, see docs/method.md."""
+SETTLED_SIGNAL = 0.985
+"""The same for what brakes or turns, where a mistaken tap does more harm [-]."""
+MOST_DATA = 0.01
+"""Share of belief in a data line from which a wire is neither settled nor tapped [-]."""
+GROUND_DROP_V = 0.010
+"""Loaded drop under which no usual feed lies, on 12 V [V]: two headlamp filaments show 27 mV (calculated)."""
+GROUND_OHM = 0.6
+"""Ohms to ground, meter leads included, that with its lamp pulled only a ground shows [ohm] (common practice)."""
+LEAST_READINGS = 2
+"""Readings of its own that a ground must have [-]."""
+BUS_V = (1.5, 3.5)
+"""Where a busy bus line lies [V] (ISO 11898-2)."""
+FULL_SHARE = 0.75
+"""Share of the supply from which a reading is one that no such bus line gives [-]."""
+
+_EXPLAINS = {
+    Condition.PART,
+    Condition.VARYING,
+    Condition.FLASH,
+    Condition.BETWEEN_LIT,
+    Condition.BETWEEN_FED_BACK,
+    *BUSES,
+}
+
+
+class Lack(StrEnum):
+    """What a verdict still lacks to be settled."""
+
+    NOTHING = ""
+    CHANCE = "chance"
+    """Its probability is too low."""
+    ODD = "odd"
+    """A reading contradicts it."""
+    OWN_READINGS = "own_readings"
+    """It rests on a claim, or on the plug's standard."""
+    GROUND_PROOF = "ground_proof"
+    """Nothing that it read a resting or dead feed could not read as well."""
+    BUS = "bus"
+    """It may be a data line."""
+
+
+def least_sure(function: Function) -> float:
+    """Probability from which a verdict on this function counts as settled [-]."""
+    return SETTLED_SIGNAL if "stop" in function or "turn" in function else SETTLED
+
+
+def proves_ground(evidence: Sequence[Evidence]) -> bool:
+    """Whether a wire's own readings show a ground that no feed with filaments could be, a dead one included."""
+    if len({item.cell for item in evidence}) < LEAST_READINGS:
+        return False
+    return any(_excludes_feeds(item) for item in evidence if item.reading.word is None and not item.against)
+
+
+def _excludes_feeds(item: Evidence) -> bool:
+    volts = abs(item.reading.low)
+    if item.setup.instrument is Instrument.LOADED_DROP:
+        return volts < GROUND_DROP_V * item.supply_v / 12.6
+    return (
+        item.setup.instrument is Instrument.OHMS
+        and item.setup.load is Load.OUT
+        and 0 <= item.reading.low < GROUND_OHM
+    )
+
+
+def looks_like_bus(item: Evidence) -> bool:
+    """Whether a reading lies where a busy bus line does."""
+    is_steady = item.reading.word is None and not item.reading.is_swing and not item.against
+    return item.setup.instrument is Instrument.DMM and is_steady and BUS_V[0] <= abs(item.reading.low) <= BUS_V[1]
+
+
+def may_be_bus(evidence: Sequence[Evidence], expected: Sequence[Condition]) -> bool:
+    """Whether a reading looks like a bus and the verdict does not explain it.
+
+    Parameters
+    ----------
+    evidence : sequence of Evidence
+        A wire's own readings.
+    expected : sequence of Condition
+        What the verdict has the wire be at each.
+
+    Returns
+    -------
+    bool
+        A floating feed may stand there, too; that explains it only on a wire that has read full battery voltage.
+    """
+    is_feed = any(_is_full(item) for item in evidence)
+    return any(
+        looks_like_bus(item) and where not in _EXPLAINS and not (is_feed and where in AFLOAT)
+        for item, where in zip(evidence, expected, strict=True)
+    )
+
+
+def _is_full(item: Evidence) -> bool:
+    if item.setup.instrument is not Instrument.DMM or item.reading.word is not None or item.against:
+        return False
+    return item.reading.high >= FULL_SHARE * item.supply_v
+
+
+def is_tappable(function: Function, lack: Lack, data_chance: float, *, is_fused: bool) -> bool:
+    """Whether a wire may be offered as a tap.
+
+    Parameters
+    ----------
+    function, lack : Function, Lack
+        The verdict, and what it lacks.
+    data_chance : float
+        Probability that it is a data line [-].
+    is_fused : bool
+        Reached at the fuse box, so that it has a fuse of its own.
+    """
+    kind = kind_of(function)
+    is_open = kind.tap is Tap.YES or (kind.tap is Tap.FUSED and is_fused)
+    return lack is Lack.NOTHING and is_open and data_chance <= MOST_DATA
