@@ -24,7 +24,7 @@ from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
 from hailstone.lamp.services import lay_out, try_pair
-from hailstone.prove.services import record, sign, tick
+from hailstone.prove.services import Tick, record, sign, tick
 from hailstone.wirebook.services import keep_job, take_in
 
 Columns = tuple[tuple[str, str, str, dict[str, str]], ...]
@@ -247,16 +247,15 @@ def _finished(who: User) -> None:
     circuit = {"fed_by": "plain", "host_bulb": "P21W", "host_count": 2, "host_fuse_a": 10.0, "host_wire": "18"}
     decide(job, who, choice, circuits={"reverse": circuit})
     for step in STEPS:
-        tick(job, step, who)
+        tick(job, step, Tick.DONE, who)
     view = job_overview(job.id)
     if view.proof is None:
         raise RuntimeError("the demo's finished job has no test sheet")
     for line in view.proof.sheet.lines:
         record(job, [line], Outcome.PASS, who, reading=MEASURED.get(line.key, ""))
-    view = job_overview(job.id)
     look_again = dt.date.today() + dt.timedelta(days=180)
-    sign(job, view.proof, who, temporary="", look_again_on=look_again)
-    keep_job(view.job, who)
+    sign(job, who, temporary="", look_again_on=look_again)
+    keep_job(job, who)
 
 
 def _read(point: AccessPoint, columns: Columns, who: User, supply_v: float = 12.6) -> None:

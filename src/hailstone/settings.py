@@ -62,6 +62,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "hailstone.shop.middleware.FormAddressesSayWhatToDo",
+    "hailstone.shop.middleware.BrokenJobsSayWhy",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 
@@ -143,5 +144,8 @@ LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "loggers": {"django": {"handlers": ["console"], "level": "WARNING"}},
+    "loggers": {
+        "django": {"handlers": ["console"], "level": "WARNING"},
+        "hailstone": {"handlers": ["console"], "level": "INFO"},
+    },
 }

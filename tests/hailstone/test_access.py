@@ -126,7 +126,7 @@ def test_a_form_that_is_too_old_says_what_to_do(who):
 def test_a_fragment_of_someone_signed_out_reloads_the_page(client, job, point):
     headers = {"HX-Request": "true", "HX-Current-URL": f"http://testserver/jobs/{job.id}/identify/{point.id}/"}
     response = client.post(f"/jobs/{job.id}/identify/{point.id}/readings/", headers=headers)
-    assert response["HX-Redirect"].endswith(f"?next=/jobs/{job.id}/identify/{point.id}/")
+    assert response["HX-Redirect"].endswith(f"?next=%2Fjobs%2F{job.id}%2Fidentify%2F{point.id}%2F")
 
 
 def test_no_script_or_style_from_elsewhere_is_allowed(page):

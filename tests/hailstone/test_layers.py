@@ -10,7 +10,7 @@ from electrics.vocabulary import Function, Load, parse_state
 from hailstone.identify.services import save_reading
 from hailstone.jobs.queries import job_overview
 from hailstone.layers.progress import LayerStatus
-from hailstone.prove.services import tick
+from hailstone.prove.services import Tick, tick
 from hailstone.wording import advice
 from lamps import GRID, all_pins, point
 
@@ -53,7 +53,7 @@ def test_hook_up_opens_the_layers_behind_it(hooked_up):
 
 def test_build_fills_its_ring_tick_by_tick(hooked_up, who):
     for n, step in enumerate(STEPS, start=1):
-        tick(hooked_up, step, who)
+        tick(hooked_up, step, Tick.DONE, who)
         assert layers(hooked_up)["build"].share == pytest.approx(n / len(STEPS))
     assert layers(hooked_up)["build"].status is LayerStatus.DONE
 

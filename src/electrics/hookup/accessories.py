@@ -33,6 +33,8 @@ class Lead:
         Places of the vehicle (`rear left`) whose factory lamps on the tapped circuits are taken out for it.
     switches_itself : bool
         A bulb for it can be had that turns its steady light off while it flashes.
+    name : str
+        What it is called, where that is not its id in plain letters.
     """
 
     id: str
@@ -43,6 +45,12 @@ class Lead:
     lamps: int = 1
     replaces: tuple[str, ...] = ()
     switches_itself: bool = False
+    name: str = ""
+
+    @property
+    def title(self) -> str:
+        """What it is called on a page: its own name, with that of its accessory where there are several."""
+        return self.name or self.id.replace("_", " ")
 
 
 @dataclass(frozen=True)
@@ -96,7 +104,12 @@ def together(first: Accessory, others: Sequence[Accessory]) -> Accessory:
         return first
     every = (first, *others)
     leads = [
-        replace(lead, id=f"{each.id}-{lead.id}", lamps=each.count if len(each.leads) == 1 and n else lead.lamps)
+        replace(
+            lead,
+            id=f"{each.id}-{lead.id}",
+            lamps=each.count if len(each.leads) == 1 and n else lead.lamps,
+            name=f"{each.name[0].lower()}{each.name[1:]}, {lead.title}",
+        )
         for n, each in enumerate(every)
         for lead in each.leads
     ]

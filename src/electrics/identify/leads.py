@@ -54,6 +54,8 @@ MISTAKE_RATE = 0.03
 """Share of trials with the clip on the wrong lead or without contact (estimate)."""
 
 
+LEAST_LIT_A = 0.001
+"""Less than this lights no lamp [A]."""
 SETTLED = 0.95
 """Probability from which a lead counts as settled [-]: it is tried on a fused battery, where a mistake shows."""
 
@@ -379,6 +381,12 @@ def _check(leads: tuple[str, ...], trials: Sequence[Trial]) -> None:
             raise FactError("fuse_a", "Expected the rating of the fuse in amps, 1 A to begin with.")
         if trial.amps_a is not None and not 0 <= trial.amps_a <= 50:
             raise FactError("amps_a", f"{trial.amps_a:g} A cannot be a lamp's current. Expected 0 to 50 A.")
+        if trial.seen in (Seen.LIT, Seen.DIM) and trial.amps_a is not None and trial.amps_a < LEAST_LIT_A:
+            raise FactError(
+                "amps_a",
+                f"A lamp that gives light draws more than {trial.amps_a:g} A. Leave the current empty if the meter "
+                "does not show it.",
+            )
 
 
 def _amps(lead: str, common: str, trials: Sequence[Trial]) -> float | None:

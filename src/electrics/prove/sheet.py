@@ -12,12 +12,12 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from electrics.errors import ReadingError
-from electrics.formats.reading_text import parse_reading
+from electrics.formats.reading_text import Reading, parse_reading
 from electrics.hookup.states import proving_states
 from electrics.hookup.wanted import Wanted, parse_wanted
 from electrics.reference.functions import kind_of
 from electrics.signals import DARK, Scenario, Signal
-from electrics.vocabulary import FUNCTIONS, Function, Instrument, State, parse_state
+from electrics.vocabulary import FUNCTIONS, Control, Function, Instrument, State, parse_state
 
 __all__ = [
     "CheckKind",
@@ -29,6 +29,7 @@ __all__ = [
     "SheetVerdict",
     "judge_reading",
     "make_sheet",
+    "read_measure",
 ]
 
 
@@ -158,7 +159,12 @@ STATES = (
 
 
 def make_sheet(
-    factory: Iterable[Function], added: Mapping[str, Wanted], scenario: Scenario, system_v: int = 12
+    factory: Iterable[Function],
+    added: Mapping[str, Wanted],
+    scenario: Scenario,
+    system_v: int = 12,
+    *,
+    not_fitted: frozenset[Control] = frozenset(),
 ) -> Sheet:
     """The test sheet for lamps added to a vehicle.
 
@@ -172,6 +178,8 @@ def make_sheet(
         Of the vehicle.
     system_v : int
         6, 12 or 24 [V]: drops are judged in proportion.
+    not_fitted : frozenset of Control
+        What the vehicle lacks: no state with it is asked for.
 
     Returns
     -------
@@ -183,7 +191,8 @@ def make_sheet(
     states = [*STATES, *(["fog_rear"] if Function.FOG_REAR in found else [])]
     states += [str(state) for state in proving_states(added.values())]
     asked = dict.fromkeys(parse_state(state) for state in states)
-    lines = [_lamp_line(state, lamp, scenario) for state in asked for lamp in lamps]
+    possible = [state for state in asked if not_fitted.isdisjoint(state.controls)]
+    lines = [_lamp_line(state, lamp, scenario) for state in possible for lamp in lamps]
     lines += [
         Line(f"measure|{measure.id}", measure.state, CheckKind.MEASURE, None, DARK, measure)
         for measure in _measures(found, [f for wanted in added.values() for f in wanted.functions], system_v)
@@ -211,12 +220,41 @@ def judge_reading(measure: Measure, text: str) -> Outcome:
     ReadingError
         The text is no reading of this instrument, or no steady number.
     """
+    return Outcome.PASS if measure.low <= read_measure(measure, text).low <= measure.high else Outcome.FAIL
+
+
+def read_measure(measure: Measure, text: str) -> Reading:
+    """A measured line's reading in its unit: a bare number is in the unit that is asked for.
+
+    Parameters
+    ----------
+    measure : Measure
+        Must have an instrument.
+    text : str
+        As typed.
+
+    Returns
+    -------
+    Reading
+
+    Raises
+    ------
+    ReadingError
+        The text is no reading of this instrument, or no steady number.
+    """
     if measure.instrument is None:
         raise ReadingError(text, "pass or fail: this line is judged by eye")
-    reading = parse_reading(text, measure.instrument)
+    try:
+        float(text.strip().replace(",", "."))
+    except ValueError:
+        reading = parse_reading(text, measure.instrument)
+    else:
+        reading = parse_reading(f"{text.strip()} {measure.unit}", measure.instrument)
+    if reading.unit == "Hz" and measure.unit == "/min":
+        reading = Reading(60 * reading.low, 60 * reading.high, "/min")
     if reading.word is not None or reading.is_swing or reading.unit != measure.unit:
         raise ReadingError(text, f"a steady number in {measure.unit}")
-    return Outcome.PASS if measure.low <= reading.low <= measure.high else Outcome.FAIL
+    return reading
 
 
 def _lamp_line(state: State, lamp: Lamp, scenario: Scenario) -> Line:

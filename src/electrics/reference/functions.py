@@ -12,7 +12,7 @@ from functools import cache
 from electrics.reference.tables import Table, read_table
 from electrics.vocabulary import Control, Function
 
-__all__ = ["FunctionKind", "Tap", "function_kinds", "kind_of"]
+__all__ = ["FunctionKind", "Tap", "called_also", "function_kinds", "kind_of"]
 
 
 class Tap(StrEnum):
@@ -63,6 +63,12 @@ def function_kinds() -> Table[FunctionKind]:
             tuple(Control(control) for control in row["needs"].split()),
         ),
     )
+
+
+@cache
+def called_also() -> Table[Function]:
+    """Other words of the trade for a function, on both sides of the ocean, in lower case; terminal numbers too."""
+    return read_table("function_words", ("word", "function"), lambda row: Function(row["function"]))
 
 
 def kind_of(function: Function) -> FunctionKind:

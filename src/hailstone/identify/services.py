@@ -175,8 +175,16 @@ def add_point(job: Job, place: Place, who: AbstractBaseUser) -> AccessPoint:
 
 
 @transaction.atomic
-def change_point(point: AccessPoint, place: Place, who: AbstractBaseUser) -> None:
-    """Change the facts and wires of an access point; wires that are no longer listed go with their readings."""
+def change_point(point: AccessPoint, place: Place, who: AbstractBaseUser, *, version: int | None) -> None:
+    """Change the facts and wires of an access point; wires that are no longer listed go with their readings.
+
+    Raises
+    ------
+    StaleError
+        Somebody else changed it since `version`.
+    """
+    point = AccessPoint.objects.select_related("job__changed_by").get(pk=point.pk)
+    check_point_version(point, version, point.job)
     point.version += 1
     _lay_out(point, place)
     touch(point.job_id, who)

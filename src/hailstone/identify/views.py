@@ -187,8 +187,8 @@ def edit_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
         status = 422
         if form.is_valid():
             try:
-                services.check_point_version(point, form.cleaned_data["version"], view.job)
-                services.change_point(point, form.place(), request.user)
+                version = form.cleaned_data["version"]
+                services.change_point(point, form.place(), request.user, version=version)
                 return redirect("bench", job_id=job_id, point_id=point_id)
             except StaleError as error:
                 status, stale = 409, str(error)

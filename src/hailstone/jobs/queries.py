@@ -7,13 +7,14 @@ from django.db.models import Q
 from django.http import Http404
 
 from hailstone.jobs.models import Job
+from hailstone.layers.broken import Broken, compute, try_overview
 from hailstone.layers.facts import jobs_with_facts
-from hailstone.layers.progress import Overview, overview
+from hailstone.layers.progress import Overview
 
 PAGE_SIZE = 12
 
 
-def board(text: str, page: int | str) -> tuple[Page[Job], list[Overview]]:
+def board(text: str, page: int | str) -> tuple[Page[Job], list[Overview | Broken]]:
     """One page of the board, newest first, narrowed by words in title or vehicle."""
     jobs = jobs_with_facts()
     for word in text.split()[:8]:
@@ -21,12 +22,21 @@ def board(text: str, page: int | str) -> tuple[Page[Job], list[Overview]]:
             Q(title__icontains=word) | Q(vehicle__make__icontains=word) | Q(vehicle__model__icontains=word)
         )
     found = Paginator(jobs, PAGE_SIZE).get_page(page)
-    return found, [overview(job) for job in found.object_list]
+    return found, [try_overview(job) for job in found.object_list]
 
 
 def job_overview(job_id: int) -> Overview:
-    """One job with everything derived; a page that says what to do when there is none."""
+    """One job with everything derived; a page that says what to do when there is none, or it cannot be computed."""
+    return compute(_loaded(job_id))
+
+
+def job_as_it_is(job_id: int) -> Overview | Broken:
+    """The same for pages that must open whatever is wrong with the job."""
+    return try_overview(_loaded(job_id))
+
+
+def _loaded(job_id: int) -> Job:
     job = jobs_with_facts().filter(pk=job_id).first()
     if job is None:
         raise Http404("no such job")
-    return overview(job)
+    return job

@@ -59,7 +59,10 @@ def begin_job(who: AbstractBaseUser, facts: dict[str, Any]) -> Job:
 
 @transaction.atomic
 def change_brief(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None:
-    """Store a changed brief; `StaleError` when somebody else was quicker."""
+    """Store a changed brief; `StaleError` when somebody else was quicker, FactError for too much current."""
+    from hailstone.layers.facts import jobs_with_facts
+    from hailstone.layers.hookup import check_loads
+
     stored = Job.objects.select_related("changed_by", "vehicle").get(pk=job.pk)
     check_version(stored, facts.get("version"))
     for name in VEHICLE_FACTS:
@@ -70,6 +73,7 @@ def change_brief(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None
     stored.changed_by = who
     stored.version += 1
     stored.save()
+    check_loads(jobs_with_facts().get(pk=job.pk))
 
 
 @transaction.atomic

@@ -7,6 +7,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from electrics.errors import FactError
 from hailstone.hookup.models import the_school
 from hailstone.hookup.shown import cure_sentence
 from hailstone.jobs import queries, services
@@ -34,7 +35,7 @@ def new(request: HttpRequest) -> HttpResponse:
 
 def brief(request: HttpRequest, job_id: int) -> HttpResponse:
     """The brief of a job."""
-    view = queries.job_overview(job_id)
+    view = queries.job_as_it_is(job_id)
     form = BriefForm(request.POST or None, initial=BriefForm.facts_of(view.job))
     status = 200
     stale = ""
@@ -47,6 +48,8 @@ def brief(request: HttpRequest, job_id: int) -> HttpResponse:
                 status, stale = 409, str(error)
                 form.data = form.data.copy()
                 form.data["version"] = error.version
+            except FactError as error:
+                form.add_error("added_count" if error.field == "count" else "added_each_a", str(error))
             else:
                 messages.success(request, "Brief saved.")
                 return redirect("brief", job_id=job_id)
@@ -57,7 +60,7 @@ def brief(request: HttpRequest, job_id: int) -> HttpResponse:
 @require_POST
 def remove(request: HttpRequest, job_id: int) -> HttpResponse:
     """Delete a job after the person typed its title."""
-    view = queries.job_overview(job_id)
+    view = queries.job_as_it_is(job_id)
     if request.POST.get("title", "").strip() != view.job.title:
         messages.error(request, "Not removed: the title typed is not this job's.")
         return redirect("brief", job_id=job_id)

@@ -12,6 +12,8 @@ from electrics.identify.leads import Trial, identify_leads
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import touch
 from hailstone.lamp.models import FittedLamp, LeadTrial
+from hailstone.layers.facts import jobs_with_facts
+from hailstone.layers.hookup import check_loads
 
 
 @transaction.atomic
@@ -37,7 +39,8 @@ def try_pair(lamp: FittedLamp, trial: Trial, who: AbstractBaseUser) -> None:
     Raises
     ------
     FactError
-        No such lead, one lead on both posts, an impossible current.
+        No such lead, one lead on both posts, a current that cannot be or that is too much for all the lamps of the
+        job; nothing is stored then.
     """
     identify_leads([label for label, _ in lamp.leads], [trial])
     lamp.trials.filter(plus=trial.plus, minus=trial.minus, fuse_a=trial.fuse_a).delete()
@@ -52,6 +55,7 @@ def try_pair(lamp: FittedLamp, trial: Trial, who: AbstractBaseUser) -> None:
         who=who,
         at=timezone.now(),
     )
+    check_loads(jobs_with_facts().get(pk=lamp.job_id))
     touch(lamp.job_id, who)
 
 

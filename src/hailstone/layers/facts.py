@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from django.db.models import QuerySet
+from django.db.models import Prefetch, QuerySet
 
 from hailstone.jobs.models import Job
-
-FACTS = ("points__pins__readings", "ticks__who", "results__who", "lamp__trials")
+from hailstone.prove.models import BuildTick, Result, Signature
 
 
 def jobs_with_facts() -> QuerySet[Job]:
     """Jobs with everything that anything is derived from."""
-    return Job.objects.select_related(
-        "vehicle", "created_by", "changed_by", "hookup", "signature__who", "lamp"
-    ).prefetch_related(*FACTS)
+    records = (
+        Prefetch(name, model.objects.select_related("who"))
+        for name, model in (("ticks", BuildTick), ("results", Result), ("signatures", Signature))
+    )
+    return Job.objects.select_related("vehicle", "created_by", "changed_by", "hookup", "lamp").prefetch_related(
+        "points__pins__readings", *records, "lamp__trials"
+    )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
@@ -203,10 +203,7 @@ def plan_hookup(job: Job) -> HookUpPlan:
     bench = bench_of(job, possible)
     found = find_ways(job, choice, accessory.leads, possible, states)
     drafts = []
-    for lead in accessory.leads:
-        measured = lead_for(lamp, lead.wanted.functions[0]) if lamp else None
-        each_a = measured.amps_a if measured and measured.amps_a is not None else lead.each_a
-        check_load_a(lead.lamps, each_a)
+    for lead, measured, each_a in _loads(accessory, lamp):
         ways = found[lead.id]
         chosen = next((way for way in ways if way.key == choice.ways.get(lead.id)), None)
         drafts.append((lead, each_a, ways, chosen, measured))
@@ -234,6 +231,27 @@ def plan_hookup(job: Job) -> HookUpPlan:
         choice.override.strip(),
     )
     return replace(plan, missing=tuple(_missing(plan)), faults=tuple(_faults(plan)))
+
+
+def check_loads(job: Job) -> None:
+    """Refuse what no lamp circuit carries, as the brief and the bench test of the lamp together have it.
+
+    Raises
+    ------
+    FactError
+        Called inside the transaction that writes either, it takes the write back.
+    """
+    lamp = lamp_belief(job)
+    list(_loads(_as_tested(accessory_of(job), lamp), lamp))
+
+
+def _loads(accessory: Accessory, lamp: LampBelief | None) -> Iterator[tuple[Lead, LeadBelief | None, float]]:
+    """Each lead with what the bench test says of it and the current of one lamp [A]."""
+    for lead in accessory.leads:
+        measured = lead_for(lamp, lead.wanted.functions[0]) if lamp else None
+        each_a = measured.amps_a if measured and measured.amps_a is not None else lead.each_a
+        check_load_a(lead.lamps, each_a)
+        yield lead, measured, each_a
 
 
 def plan_build(job: Job, plan: HookUpPlan) -> BuildPlan | None:
@@ -420,6 +438,7 @@ __all__ = [
     "HookUpPlan",
     "LeadPlan",
     "Open",
+    "check_loads",
     "hookup_of",
     "plan_build",
     "plan_hookup",

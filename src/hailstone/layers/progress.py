@@ -13,6 +13,7 @@ from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.hookup import KINDS_OF_DECISION, HookUpPlan, plan_hookup
 from hailstone.layers.proof import Proof, prove
+from hailstone.layers.signed import Signed, signed
 
 
 class LayerStatus(StrEnum):
@@ -43,11 +44,20 @@ class Overview:
     job: Job
     plan: HookUpPlan
     proof: Proof | None
+    signed: Signed | None
     layers: tuple[Layer, ...]
+    is_broken: bool = False
+
+    @property
+    def is_signed(self) -> bool:
+        """Whether the last signature stands."""
+        return self.signed is not None and self.signed.stands
 
     @property
     def current(self) -> Layer:
-        """The layer to work on: the first that is not done."""
+        """The layer to work on: the first that is not done; of a signed job the last."""
+        if self.is_signed:
+            return self.layers[-1]
         return next((layer for layer in self.layers if layer.status is not LayerStatus.DONE), self.layers[-1])
 
 
@@ -55,15 +65,24 @@ def overview(job: Job) -> Overview:
     """Derive the state of every layer of a job with its facts."""
     plan = plan_hookup(job)
     proof = prove(job, plan)
+    signature = signed(job)
     layers = (
         _layer(job, "brief", "Brief", 1.0, LayerStatus.DONE, "done"),
         _identify(job),
         _hookup(job, plan),
         _correct(job, plan),
         _build(job, plan),
-        _prove(job, plan, proof),
+        _prove(job, plan, proof, signature),
     )
-    return Overview(job, plan, proof, layers)
+    return Overview(job, plan, proof, signature, layers)
+
+
+def waiting_layers(job: Job, status: LayerStatus, note: str) -> tuple[Layer, ...]:
+    """The layers of a job of which nothing is derived: the brief as given, the rest waits."""
+    names = ("Identify", "Hook up", "Correct", "Build", "Prove")
+    ids = ("identify", "hookup", "correct", "build", "prove")
+    rest = (_layer(job, id, name, 0.0, LayerStatus.WAITS, "waits") for id, name in zip(ids, names, strict=True))
+    return (_layer(job, "brief", "Brief", 0.0, status, note), *rest)
 
 
 def _layer(job: Job, id: str, name: str, share: float, status: LayerStatus, note: str) -> Layer:
@@ -107,14 +126,14 @@ def _build(job: Job, plan: HookUpPlan) -> Layer:
     return _layer(job, "build", "Build", ticked / len(STEPS), status, f"{ticked} of {len(STEPS)}")
 
 
-def _prove(job: Job, plan: HookUpPlan, proof: Proof | None) -> Layer:
+def _prove(job: Job, plan: HookUpPlan, proof: Proof | None, signature: Signed | None) -> Layer:
+    if signature is not None and signature.stands:
+        return _layer(job, "prove", "Prove", 1.0, LayerStatus.DONE, "signed")
     if proof is None or not plan.is_complete:
         return _layer(job, "prove", "Prove", 0.0, LayerStatus.WAITS, "waits")
     tested = len(proof.sheet.lines) - proof.counts[Outcome.UNTESTED]
     share = tested / len(proof.sheet.lines)
     if proof.verdict is SheetVerdict.FAILED:
         return _layer(job, "prove", "Prove", share, LayerStatus.FAULT, f"{proof.counts[Outcome.FAIL]} failed")
-    if proof.is_proven:
-        return _layer(job, "prove", "Prove", 1.0, LayerStatus.DONE, "signed")
     note = "sign it" if proof.verdict is SheetVerdict.PASSED else f"{tested} of {len(proof.sheet.lines)}"
     return _layer(job, "prove", "Prove", min(share, 0.97), LayerStatus.OPEN, note)

@@ -19,10 +19,11 @@ class Record(models.Model):
 
 
 class BuildTick(Record):
-    """One step of the build sheet done."""
+    """One step of the build sheet done, or found not needed on this job."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="ticks")
     step = models.CharField(max_length=20)
+    is_needed = models.BooleanField(default=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["job", "step"], name="step_ticked_once")]
@@ -52,13 +53,25 @@ class Result(Record):
 
 
 class Signature(Record):
-    """A person's name under a sheet as it stood; `fingerprint` tells whether it still stands so."""
+    """A person's name under a sheet: one revision, stored as it was printed.
 
-    job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="signature")
-    fingerprint = models.CharField(max_length=64)
+    Whether it still stands hangs on `facts` alone, which are the facts and decisions that were printed; never on
+    anything derived, so that a newer program does not un-sign a job.
+    """
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="signatures")
+    number = models.PositiveSmallIntegerField(default=1)
+    sheet = models.JSONField(default=dict)
+    """The sheet as printed; see `hailstone.prove.content`."""
+    facts = models.JSONField(default=dict)
+    """What was printed of facts and decisions; see `hailstone.layers.signed`."""
     verdict = models.CharField(max_length=12)
     temporary = models.CharField(max_length=200, blank=True)
     look_again_on = models.DateField(null=True, blank=True)
 
+    class Meta:
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["job", "number"], name="revision_once_a_job")]
+
     def __str__(self) -> str:
-        return f"{self.who} {self.at:%Y-%m-%d}"
+        return f"{self.who} {self.at:%Y-%m-%d}, revision {self.number}"

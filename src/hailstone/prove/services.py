@@ -4,25 +4,43 @@ from __future__ import annotations
 
 import datetime as dt
 from collections.abc import Iterable
+from enum import StrEnum
 
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 from django.utils import timezone
 
+from electrics.build.sheet import STEPS
 from electrics.errors import FactError
 from electrics.prove.sheet import Line, Outcome, SheetVerdict, judge_reading
 from hailstone.jobs.models import Job
+from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import touch
-from hailstone.layers.proof import Proof, expectation
+from hailstone.layers.proof import expectation
+from hailstone.layers.signed import printed_facts
+from hailstone.prove.content import sheet_content
 from hailstone.prove.models import BuildTick, Result, Signature
 
 
+class Tick(StrEnum):
+    """How a step of the build sheet stands."""
+
+    OPEN = "open"
+    DONE = "done"
+    NOT_NEEDED = "not_needed"
+
+
 @transaction.atomic
-def tick(job: Job, step: str, who: AbstractBaseUser) -> None:
-    """Tick a step of the build sheet, or take the tick away."""
-    done, _ = BuildTick.objects.filter(job=job, step=step).delete()
-    if not done:
-        BuildTick.objects.create(job=job, step=step, who=who, at=timezone.now())
+def tick(job: Job, step: str, value: Tick, who: AbstractBaseUser) -> None:
+    """Set a step of the build sheet: two people who both say the same agree."""
+    if value is Tick.OPEN:
+        BuildTick.objects.filter(job=job, step=step).delete()
+    else:
+        is_needed = value is Tick.DONE
+        found = BuildTick.objects.filter(job=job, step=step).first()
+        if found is None or found.is_needed != is_needed:
+            values = {"is_needed": is_needed, "who": who, "at": timezone.now()}
+            BuildTick.objects.update_or_create(job=job, step=step, defaults=values)
     touch(job.id, who)
 
 
@@ -57,25 +75,39 @@ def record(
 
 
 @transaction.atomic
-def sign(job: Job, proof: Proof, who: AbstractBaseUser, *, temporary: str, look_again_on: dt.date | None) -> None:
-    """Put a name under the sheet as it stands.
+def sign(job: Job, who: AbstractBaseUser, *, temporary: str, look_again_on: dt.date | None) -> Signature:
+    """Put a name under the sheets as they stand in this moment: the next revision.
 
     Raises
     ------
     FactError
-        The sheet is not passed: an untested or failed line cannot be signed away.
+        The plan is not complete, a step is open, a line is untested or failed, or the last signature still stands.
     """
+    view = job_overview(job.id)
+    proof = view.proof
+    if proof is None or not view.plan.is_complete:
+        raise FactError("sign", "Not signed: the hook-up is not complete. Finish it first.")
+    open_steps = set(STEPS) - {each.step for each in view.job.ticks.all()}
+    if open_steps:
+        raise FactError(
+            "sign",
+            f"Not signed: {len(open_steps)} of {len(STEPS)} steps of the build sheet are open. Tick each, or mark it "
+            "as not needed.",
+        )
     if proof.verdict is not SheetVerdict.PASSED:
         left = proof.counts[Outcome.UNTESTED]
         failed = proof.counts[Outcome.FAIL]
         raise FactError("sign", f"Not signed: {left} lines are not tested and {failed} failed. Test them first.")
-    values = {
-        "who": who,
-        "at": timezone.now(),
-        "fingerprint": proof.fingerprint,
-        "verdict": str(proof.verdict),
-        "temporary": temporary.strip()[:200],
-        "look_again_on": look_again_on,
-    }
-    Signature.objects.update_or_create(job=job, defaults=values)
-    touch(job.id, who)
+    if view.is_signed:
+        raise FactError("sign", "This is signed already, and nothing that is printed has changed since.")
+    return Signature.objects.create(
+        job=job,
+        number=view.signed.next_number if view.signed else 1,
+        who=who,
+        at=timezone.now(),
+        sheet=sheet_content(view, proof),
+        facts=printed_facts(view.job),
+        verdict=str(proof.verdict),
+        temporary=temporary.strip()[:200],
+        look_again_on=look_again_on,
+    )

@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from electrics.build.sheet import STEPS
-from electrics.formats.reading_text import parse_reading
-from electrics.prove.sheet import Line, Outcome
+from electrics.prove.sheet import Line, Outcome, read_measure
 from hailstone.layers.progress import Overview
 from hailstone.layers.proof import Proof
-from hailstone.prove.models import BuildTick, Result
+from hailstone.layers.signed import changes_between
+from hailstone.prove.models import BuildTick, Result, Signature
 from hailstone.wording import proof as wording
 from hailstone.wording.words import signal_name, state_action, state_name
 
@@ -64,6 +64,13 @@ class ShownStep:
     text: str
     tick: BuildTick | None
 
+    @property
+    def state(self) -> str:
+        """`open`, `done` or `not needed`."""
+        if self.tick is None:
+            return "open"
+        return "done" if self.tick.is_needed else "not needed"
+
 
 MEASURED = "measured"
 
@@ -89,6 +96,29 @@ def steps(view: Overview) -> tuple[ShownStep, ...]:
     return tuple(ShownStep(step, *wording.STEPS[step], ticks.get(step)) for step in STEPS)
 
 
+def open_steps(view: Overview) -> int:
+    """Steps of the build sheet that are neither done nor marked as not needed."""
+    return len(set(STEPS) - {tick.step for tick in view.job.ticks.all()})
+
+
+def changes(view: Overview) -> list[str]:
+    """What was changed since the last signature, a sentence each."""
+    found = view.signed.changes if view.signed else ()
+    return [wording.change_sentence(each.key, each.before, each.after) for each in found]
+
+
+def revisions(view: Overview) -> list[tuple[Signature, list[str]]]:
+    """Every signed revision, the latest first, with what it changed of the one before."""
+    found = view.signed.revisions if view.signed else ()
+    pairs = zip((None, *found), found, strict=False)
+    return [(each, [] if before is None else _between(before, each)) for before, each in pairs][::-1]
+
+
+def _between(before: Signature, after: Signature) -> list[str]:
+    found = changes_between(before.facts, after.facts)
+    return [wording.change_sentence(each.key, each.before, each.after) for each in found]
+
+
 def _line(view: Overview, proof: Proof, line: Line) -> ShownLine:
     name = wording.lamp_name(line.lamp, view.plan.accessory) if line.lamp else wording.MEASURES[line.measure.id]
     result = proof.results.get(line.key)
@@ -108,4 +138,4 @@ def _with_unit(line: Line, result: Result) -> str:
     """A stored reading with its unit, whether or not one was typed."""
     if line.measure is None or line.measure.instrument is None or not result.reading:
         return result.reading
-    return str(parse_reading(result.reading, line.measure.instrument))
+    return str(read_measure(line.measure, result.reading))

@@ -15,9 +15,10 @@ from hailstone.jobs.queries import job_overview
 from hailstone.layers.hookup import plan_build
 from hailstone.layers.progress import Overview
 from hailstone.prove import services, shown
+from hailstone.prove.content import lead_lines, sheet_content
+from hailstone.prove.models import Signature
 from hailstone.wirebook.services import keep_job
 from hailstone.wording import proof as wording
-from hailstone.wording.hookup import way_name
 from hailstone.wording.lamp import lead_name
 
 
@@ -39,9 +40,13 @@ def tick(request: HttpRequest, job_id: int) -> HttpResponse:
     """Tick a step of the build sheet, or untick it."""
     view = job_overview(job_id)
     step = request.POST.get("step")
+    try:
+        value = services.Tick(request.POST.get("value", ""))
+    except ValueError as error:
+        raise Http404("no such value") from error
     if step not in STEPS or not view.plan.is_complete:
         raise Http404("no such step")
-    services.tick(view.job, step, request.user)
+    services.tick(view.job, step, value, request.user)
     if not request.htmx:
         return redirect("build", job_id=job_id)
     return _build(request, job_overview(job_id))
@@ -84,6 +89,8 @@ def record(request: HttpRequest, job_id: int) -> HttpResponse:
         )
     except InputError as error:
         problem, status = str(error), 422
+        # what was passed before is not passed with a reading that was refused
+        services.record(view.job, lines, Outcome.UNTESTED, request.user)
     open_state = request.POST.get("state", "")
     view = job_overview(job_id)
     return _prove(request, view, open_state, problem=problem, wrong_line=request.POST.get("line", ""), status=status)
@@ -100,46 +107,49 @@ def sign(request: HttpRequest, job_id: int) -> HttpResponse:
         problem = "Not signed: the date to look again is written as 2026-05-31."
         return _prove(request, view, "", problem=problem, status=422)
     try:
-        services.sign(view.job, view.proof, request.user, **form.cleaned_data)
+        revision = services.sign(view.job, request.user, **form.cleaned_data)
     except InputError as error:
         return _prove(request, view, "", problem=str(error), status=422)
     kept = keep_job(view.job, request.user)
-    messages.success(request, f"Signed. The sheet can be printed now; {kept} proven wires are in the wire book.")
+    messages.success(
+        request,
+        f"Signed as revision {revision.number}. The sheet can be printed now; {kept} proven wires are in the wire "
+        "book.",
+    )
     return redirect("prove", job_id=job_id)
 
 
 @require_GET
 def sheet(request: HttpRequest, job_id: int) -> HttpResponse:
-    """The test sheet for paper."""
+    """The sheet for paper: what was signed, as it was signed, or how it stands now."""
     view = job_overview(job_id)
-    context = {"view": view, "layer": "prove", "ways": _ways(view)}
-    if view.proof is not None:
-        found = shown.groups(view, view.proof)
-        context |= {
-            "lamps": [line.name for line in found[0].lines],
-            "groups": found[:-1],
-            "measured": found[-1].lines,
-            "verdict": wording.VERDICTS[view.proof.verdict],
-        }
+    asked = request.GET.get("revision", "")
+    revision = _revision(view, asked)
+    if asked and revision is None:
+        raise Http404("no such revision")
+    if revision is None and view.is_signed and view.signed:
+        revision = view.signed.last
+    context = {"view": view, "layer": "prove", "revision": revision, "revisions": shown.revisions(view)}
+    if revision is not None:
+        context["sheet"] = revision.sheet
+    elif view.proof is not None:
+        context |= {"sheet": sheet_content(view, view.proof), "changes": shown.changes(view)}
     return render(request, "prove/sheet.html", context)
 
 
-def _ways(view: Overview) -> list[tuple[str, str]]:
-    """Each lead with the way chosen for it, in words."""
-    return [
-        (lead.lead.id, way_name(lead.chosen.candidate, [place.wire for place in lead.chosen.wires]))
-        for lead in view.plan.leads
-        if lead.chosen
-    ]
+def _revision(view: Overview, asked: str) -> Signature | None:
+    revisions = view.signed.revisions if view.signed else ()
+    return next((each for each in revisions if str(each.number) == asked), None)
 
 
 def _build(request: HttpRequest, view: Overview) -> HttpResponse:
     plan = plan_build(view.job, view.plan)
-    context = {"view": view, "layer": "build", "plan": plan, "steps": shown.steps(view), "ways": _ways(view)}
+    context = {"view": view, "layer": "build", "plan": plan, "steps": shown.steps(view), "ways": lead_lines(view)}
     if view.plan.lamp:
         context["lamp_leads"] = [(lead, lead_name(lead, view.plan.lamp)) for lead in view.plan.lamp.leads]
     if plan:
         context["parts"] = [(wording.PARTS[part.id], part) for part in plan.parts]
+        context["runs"] = [(run, wording.lead_title(view.plan, run.lead)) for run in plan.runs]
     template = "prove/_build.html" if request.htmx else "prove/build.html"
     return render(request, template, context)
 
@@ -154,6 +164,7 @@ def _prove(
     status: int = 200,
 ) -> HttpResponse:
     context = {"view": view, "layer": "prove", "problem": problem, "wrong_line": wrong_line}
+    context |= {"changes": shown.changes(view), "open_steps": shown.open_steps(view)}
     if view.proof is not None:
         found = shown.groups(view, view.proof)
         chosen = next((group for group in found if group.id == open_state), None)

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from urllib.parse import urlencode
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import resolve_url
+from django.shortcuts import render, resolve_url
 from django_htmx.http import HttpResponseClientRedirect
 
+from hailstone.layers.broken import CannotComputeError
 from hailstone.shop.views import only_forms
 
 
@@ -27,8 +29,25 @@ class FragmentsKeepTheirPage:
     def process_view(self, request: HttpRequest, view: object, args: object, kwargs: object) -> HttpResponse | None:
         if getattr(request, "htmx", False) and not request.user.is_authenticated:
             back = request.htmx.current_url_abs_path or "/"
-            return HttpResponseClientRedirect(f"{resolve_url(settings.LOGIN_URL)}?next={back}")
+            return HttpResponseClientRedirect(f"{resolve_url(settings.LOGIN_URL)}?{urlencode({'next': back})}")
         return None
+
+
+class BrokenJobsSayWhy:
+    """A page of a job that cannot be computed says so, with the reason and the way to its brief."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        return self.get_response(request)
+
+    def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
+        if not isinstance(exception, CannotComputeError):
+            return None
+        if getattr(request, "htmx", False):
+            return HttpResponseClientRedirect(resolve_url("brief", exception.broken.job.pk))
+        return render(request, "broken.html", {"view": exception.broken, "layer": ""}, status=409)
 
 
 class FormAddressesSayWhatToDo:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.views import LoginView, LogoutView
-from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.shortcuts import render
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
@@ -25,13 +25,19 @@ class SignOut(LogoutView):
 @require_POST
 def theme(request: HttpRequest) -> HttpResponse:
     """Remember daylight or night for a year and go back to where it was chosen."""
-    target = request.POST.get("next", "/")
-    if not url_has_allowed_host_and_scheme(target, allowed_hosts={request.get_host()}):
-        target = "/"
-    response = redirect(target)
+    response = HttpResponseRedirect(_safe_path(request, request.POST.get("next", "/")))
     if request.POST.get("theme") in THEMES:
         response.set_cookie("theme", request.POST["theme"], max_age=31_536_000, samesite="Lax")
     return response
+
+
+def _safe_path(request: HttpRequest, target: str) -> str:
+    """An address of this site to go back to; the board for anything else."""
+    try:
+        is_ours = url_has_allowed_host_and_scheme(target, allowed_hosts={request.get_host()})
+    except ValueError:  # no address at all, such as an unclosed bracket
+        return "/"
+    return target if is_ours and target.startswith("/") and target.isprintable() else "/"
 
 
 @login_not_required

@@ -2,9 +2,27 @@
 
 from __future__ import annotations
 
-from electrics.hookup.accessories import Accessory
+from collections.abc import Sequence
+from typing import Protocol
+
+from electrics.hookup.accessories import Accessory, Lead
 from electrics.prove.sheet import CheckKind, Lamp, Line, SheetVerdict
 from hailstone.wording.words import function_name, signal_name
+
+
+class WithLead(Protocol):
+    """Part of a plan that is about one lead."""
+
+    @property
+    def lead(self) -> Lead: ...
+
+
+class Titled(Protocol):
+    """A plan that knows its leads."""
+
+    @property
+    def leads(self) -> Sequence[WithLead]: ...
+
 
 MEASURES = {
     "feed_drop": "Feed side: volts lost from battery positive to the added lamp's feed, lamp on",
@@ -75,10 +93,74 @@ PARTS = {
 }
 
 
+def lead_title(plan: Titled, lead: str) -> str:
+    """What a lead is called on a sheet; empty for the only one, or for what leads share."""
+    return next((each.lead.title for each in plan.leads if each.lead.id == lead), lead.replace("_", " "))
+
+
+_FACTS = {
+    "title": "the job's title",
+    "addition": "what is added",
+    "also": "what is added along with it",
+    "own_leads": "the leads of one's own kind",
+    "added_count": "how many are added",
+    "added_each_a": "the current of each, A",
+    "make": "the make",
+    "model": "the model",
+    "year": "the year",
+    "market": "the market",
+    "system_v": "the system, V",
+    "override": "the reason for a way that does not fit",
+    "out_m": "the way out, m",
+    "back_m": "the way back, m",
+    "ground": "the ground",
+    "ground_wire": "the lamp's ground wire",
+    "wire_standard": "how the wire is sold",
+    "wire_size": "the wire size",
+    "joint": "the joint",
+    "is_exposed": "whether it is in spray",
+    "overrides": "the inputs set by hand",
+    "fed_by": "what feeds the circuit",
+    "host_bulb": "its bulbs",
+    "host_count": "how many bulbs it has",
+    "host_fuse_a": "its fuse, A",
+    "host_wire": "its wire",
+    "measured_a": "its measured current, A",
+    "most_percent": "how far its fuse may be used, %",
+}
+
+
+def change_sentence(key: str, before: str, after: str) -> str:
+    """What was changed since a sheet was signed: `The joint: crimp butt, now solder.`"""
+    family, _, name = key.partition(":")
+    lead, _, field = name.rpartition(":")
+    what = {
+        "way": f"the way of {_plain(name)}",
+        "colour": f"the colour of {name}",
+        "wire": f"what {name} is",
+        "step": f"the step “{STEPS[name][0] if name in STEPS else _plain(name)}”",
+        "result": f"the result of {_line_name(name)}",
+        "trial": f"the bench test {name}",
+    }.get(family, _FACTS.get(field, _plain(field)) + (f" ({_plain(lead)})" if lead else ""))
+    return f"{what[0].upper()}{what[1:]}: {_plain(before) or 'nothing'}, now {_plain(after) or 'nothing'}."
+
+
+def _line_name(key: str) -> str:
+    where, _, lamp = key.partition("|")
+    if where == "measure":
+        return f"“{MEASURES[lamp].partition(':')[0].lower()}”" if lamp in MEASURES else _plain(lamp)
+    return f"{_plain(where)}, {_plain(lamp.replace(':', ' '))}"
+
+
+def _plain(text: str) -> str:
+    return text.replace("_", " ").replace("+", " and ")
+
+
 def lamp_name(lamp: Lamp, accessory: Accessory) -> str:
     """`Added reverse lamp`, `Light bar, left`, `Factory stop lamp`."""
     if lamp.is_added:
-        lead = lamp.id.partition(":")[2].replace("-", ": ").replace("_", " ")
+        id = lamp.id.partition(":")[2]
+        lead = next((each.title for each in accessory.leads if each.id == id), id.replace("_", " "))
         return accessory.lamp[0].upper() + accessory.lamp[1:] + (f", {lead}" if lead else "")
     return f"Factory {function_name(lamp.does.functions[0], mid_sentence=True)}"
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from electrics.identify.belief import Setup
+from electrics.reference.functions import called_also
 from electrics.signals import Level, Signal
 from electrics.vocabulary import Control, Function, Instrument, Load, State
 
@@ -131,29 +132,13 @@ def function_name(function: Function, *, mid_sentence: bool = False) -> str:
     return name[0].lower() + name[1:] if mid_sentence and not name.startswith("LED") else name
 
 
-ALSO_CALLED = {
-    "park": Function.TAIL,
-    "running": Function.TAIL,
-    "marker": Function.TAIL,
-    "brake": Function.STOP,
-    "left": Function.TURN_LEFT,
-    "right": Function.TURN_RIGHT,
-    "earth": Function.GROUND,
-    "minus": Function.GROUND,
-    "backup": Function.REVERSE,
-    "battery": Function.BATTERY,
-    "ignition": Function.IGNITION,
-    "data": Function.DATA,
-}
-
-
 def function_called(text: str) -> Function | None:
     """The function a person means: its name on the pages, its identifier in files, or a common other word."""
     wanted = " ".join(text.lower().replace("_", " ").split())
     for function, name in FUNCTIONS.items():
         if wanted in (name.lower(), function.replace("_", " ")):
             return function
-    return ALSO_CALLED.get(wanted)
+    return called_also().rows.get(wanted)
 
 
 def state_name(state: State) -> str:

@@ -8,7 +8,7 @@ from electrics.errors import ReadingError
 from electrics.hookup.wanted import parse_wanted
 from electrics.prove.sheet import CheckKind, Outcome, SheetVerdict, judge_reading, make_sheet
 from electrics.signals import Scenario
-from electrics.vocabulary import Arrangement, Function
+from electrics.vocabulary import Arrangement, Control, Function
 
 FACTORY = [Function.GROUND, Function.TAIL, Function.REVERSE, Function.STOP, Function.TURN_LEFT]
 SHEET = make_sheet(FACTORY, {"": parse_wanted(str(Function.REVERSE))}, Scenario(Arrangement.SEPARATE))
@@ -95,7 +95,7 @@ def test_measured_lines_are_judged_by_their_limits(line, text, outcome):
     assert judge_reading(SHEET.line(f"measure|{line}").measure, text) is outcome
 
 
-@pytest.mark.parametrize(("line", "text"), [("feed_drop", "flash"), ("feed_drop", ""), ("flash_rate_left", "1.5 Hz")])
+@pytest.mark.parametrize(("line", "text"), [("feed_drop", "flash"), ("feed_drop", ""), ("flash_rate_left", "25 %")])
 def test_a_reading_that_cannot_be_judged_is_refused(line, text):
     with pytest.raises(ReadingError, match="Expected"):
         judge_reading(SHEET.line(f"measure|{line}").measure, text)
@@ -104,3 +104,20 @@ def test_a_reading_that_cannot_be_judged_is_refused(line, text):
 def test_drops_on_24_volts_are_judged_in_proportion():
     sheet = make_sheet(FACTORY, {"": parse_wanted(str(Function.REVERSE))}, Scenario(Arrangement.SEPARATE), 24)
     assert sheet.line("measure|feed_drop").measure.high == pytest.approx(1.0)
+
+
+@pytest.mark.parametrize(
+    ("text", "outcome"),
+    [("90", "pass"), ("182", "fail"), ("90 /min", "pass"), ("1.5 Hz", "pass"), ("3 Hz", "fail"), ("90,5", "pass")],
+)
+def test_a_bare_number_is_in_the_unit_that_is_asked_for(text, outcome):
+    """60 to 120 a minute (SAE J590); 1.5 Hz is 90 a minute."""
+    sheet = make_sheet(FACTORY, {"": parse_wanted("turn_left")}, Scenario(Arrangement.SEPARATE))
+    measure = sheet.line("measure|flash_rate_left").measure
+    assert judge_reading(measure, text) == outcome
+
+
+def test_a_state_that_the_vehicle_lacks_is_not_proven():
+    lacks = frozenset({Control.REVERSE})
+    sheet = make_sheet(FACTORY, {"": parse_wanted("tail")}, Scenario(Arrangement.SEPARATE), not_fitted=lacks)
+    assert not [state for state in sheet.states if Control.REVERSE in state.controls]

@@ -10,7 +10,7 @@ from briefs import BRIEF
 from electrics.build.sheet import STEPS
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import begin_job
-from hailstone.prove.services import tick
+from hailstone.prove.services import Tick, tick
 
 pytestmark = pytest.mark.django_db
 
@@ -89,7 +89,7 @@ def test_the_board_is_searched_by_words(page, who, q, found):
 
 def test_no_page_needs_more_than_12_queries_whatever_the_number_of_jobs(page, who, hooked_up, settled):
     for step in STEPS:
-        tick(hooked_up, step, who)
+        tick(hooked_up, step, Tick.DONE, who)
     for n in range(40):
         begin_job(who, {**BRIEF, "title": f"Job {n}"})
     paths = ["/", "/?page=2", "/?q=job"]

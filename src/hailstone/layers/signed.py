@@ -1,0 +1,133 @@
+"""Whether a job's signature still stands: the facts and decisions that were printed, then and now.
+
+Only what people entered counts, under keys `family:name`. What the program derives from it may be said in other
+words, or otherwise, by a newer version: that changes no signature. What a wire is found to be is derived as well; it
+counts only where its readings have changed, too.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from contextlib import suppress
+from dataclasses import dataclass
+
+from hailstone.hookup.models import RUN_FIELDS, HookUp
+from hailstone.jobs.models import Job
+from hailstone.layers.beliefs import beliefs
+from hailstone.prove.models import Signature
+
+__all__ = ["Change", "Signed", "changes_between", "printed_facts", "signed"]
+
+_JOB = ("title", "addition", "also", "own_leads", "added_count", "added_each_a")
+_VEHICLE = ("make", "model", "year", "market", "system_v")
+READINGS, WIRE = "readings", "wire"
+
+
+@dataclass(frozen=True)
+class Change:
+    """One printed fact or decision that is no longer what it was; empty where it was not there."""
+
+    key: str
+    before: str
+    after: str
+
+
+@dataclass(frozen=True)
+class Signed:
+    """The last revision that was signed, all of them, and what was changed since."""
+
+    last: Signature
+    revisions: tuple[Signature, ...]
+    changes: tuple[Change, ...]
+
+    @property
+    def stands(self) -> bool:
+        return not self.changes
+
+    @property
+    def next_number(self) -> int:
+        return self.last.number + 1
+
+
+def signed(job: Job) -> Signed | None:
+    """The signatures of a job with its facts; None where it was never signed."""
+    revisions = tuple(job.signatures.all())
+    if not revisions:
+        return None
+    return Signed(revisions[-1], revisions, changes_between(revisions[-1].facts, printed_facts(job)))
+
+
+def changes_between(before: Mapping[str, str], after: Mapping[str, str]) -> tuple[Change, ...]:
+    """What differs, of the families of facts that were stored: an older program knew fewer."""
+    families = {key.partition(":")[0] for key in before}
+    keys = [key for key in dict.fromkeys((*before, *after)) if key.partition(":")[0] in families]
+    found = (Change(key, before.get(key, ""), after.get(key, "")) for key in keys)
+    return tuple(each for each in found if each.before != each.after and _counts(each, before, after))
+
+
+def _counts(change: Change, before: Mapping[str, str], after: Mapping[str, str]) -> bool:
+    family, _, name = change.key.partition(":")
+    if family == READINGS:
+        return False
+    readings = f"{READINGS}:{name}"
+    return family != WIRE or before.get(readings) != after.get(readings)
+
+
+def printed_facts(job: Job) -> dict[str, str]:
+    """Everything that people entered and that the sheets print, or rest on, by name."""
+    facts = {f"job:{name}": _text(getattr(job, name)) for name in _JOB}
+    facts |= {f"vehicle:{name}": _text(getattr(job.vehicle, name)) for name in _VEHICLE}
+    with suppress(HookUp.DoesNotExist):
+        facts |= _hookup_facts(job, job.hookup)
+    facts |= {f"step:{tick.step}": "done" if tick.is_needed else "not needed" for tick in job.ticks.all()}
+    for result in job.results.all():
+        facts[f"result:{result.line}"] = " ".join(filter(None, (result.outcome, result.reading, result.note)))
+    lamp = getattr(job, "lamp", None)
+    if lamp is not None:
+        for trial in lamp.trials.all():
+            amps = "" if trial.amps_a is None else f"{trial.amps_a:g} A"
+            seen = " ".join(filter(None, (trial.seen, trial.light, amps)))
+            facts[f"trial:{trial.plus} to {trial.minus}"] = seen
+    return facts
+
+
+def _hookup_facts(job: Job, choice: HookUp) -> dict[str, str]:
+    pins = {str(pin.id): (point, pin) for point in job.points.all() for pin in point.pins.all()}
+    facts = {"hookup:override": choice.override.strip()}
+    tapped: set[str] = set()
+    for lead, key in choice.ways.items():
+        form, _, sources = key.partition(":")
+        tapped |= {source for source in sources.split(",") if source in pins}
+        facts[f"way:{lead}"] = f"{form}: " + ", ".join(_place(pins, source) for source in sources.split(","))
+    for lead in ("", *choice.leads):
+        for name, value in choice.run_of(lead).items() if lead == "" else choice.leads[lead].items():
+            if name in RUN_FIELDS:
+                facts[f"run:{lead}:{name}"] = _text(value)
+    for function, noted in choice.circuits.items():
+        facts |= {f"circuit:{function}:{name}": _text(value) for name, value in noted.items()}
+    for id in sorted(tapped):
+        point, pin = pins[id]
+        place = _place(pins, id)
+        facts[f"colour:{place}"] = pin.colour
+        facts[f"{WIRE}:{place}"] = str(beliefs(job)[point.id].wire(pin.label).function)
+        readings = sorted(
+            f"{each.state} {each.instrument} {each.load} {each.against} {each.text}" for each in pin.readings.all()
+        )
+        facts[f"{READINGS}:{place}"] = "; ".join(readings)
+    return facts
+
+
+def _place(pins: Mapping[str, tuple[object, object]], source: str) -> str:
+    """A wire by its place and pin; one that is gone, or one's own, by its key."""
+    if source not in pins:
+        return source
+    point, pin = pins[source]
+    return f"{point} pin {pin}"
+
+
+def _text(value: object) -> str:
+    if isinstance(value, float):
+        return f"{value:g}"
+    if isinstance(value, dict):
+        return ", ".join(f"{name}={_text(value[name])}" for name in sorted(value))
+    return "" if value is None else str(value)

@@ -1,0 +1,105 @@
+"""The sheets as they are printed, as plain values: what a signature stores, and what the paper page shows.
+
+A signed sheet is printed from what was stored and from nothing else. `FORMAT` counts the shapes there have been.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.conf import settings
+from django.utils import timezone
+
+from electrics.prove.sheet import Outcome
+from hailstone.layers.hookup import plan_build
+from hailstone.layers.progress import Overview
+from hailstone.layers.proof import Proof
+from hailstone.prove import shown
+from hailstone.prove.models import Record
+from hailstone.wording import proof as wording
+from hailstone.wording.hookup import way_name
+
+__all__ = ["FORMAT", "lead_lines", "sheet_content"]
+
+FORMAT = 1
+
+
+def sheet_content(view: Overview, proof: Proof) -> dict[str, Any]:
+    """Test sheet and build sheet of a job as they would be printed now."""
+    found = shown.groups(view, proof)
+    untested = proof.counts[Outcome.UNTESTED]
+    verdict = wording.VERDICTS[proof.verdict]
+    return {
+        "format": FORMAT,
+        "workshop": settings.WORKSHOP,
+        "vehicle": str(view.job.vehicle),
+        "title": view.job.title,
+        "added": f"{view.job.added_count} × {view.plan.accessory.lamp}, {view.plan.added_a:.2f} A",
+        "leads": lead_lines(view),
+        "override": view.plan.overridden,
+        "verdict_id": str(proof.verdict),
+        "verdict": f"{verdict}: {untested} lines not tested" if proof.verdict == "unfinished" else verdict,
+        "lamps": [line.name for line in found[0].lines],
+        "states": [
+            {
+                "name": group.name,
+                "by": _by(group.latest),
+                "lines": [{**_line(line), "note": line.result.note if line.result else ""} for line in group.lines],
+            }
+            for group in found[:-1]
+        ],
+        "measured": [
+            {**_line(line), "name": line.name, "asks": line.asks, "reading": line.reading, "by": _by(line.result)}
+            for line in found[-1].lines
+        ],
+        "build": _build(view),
+    }
+
+
+def lead_lines(view: Overview) -> list[str]:
+    """What each lead is tapped to and built of, a line each."""
+    lines = []
+    for lead in view.plan.leads:
+        if lead.chosen is None:
+            continue
+        taps = "".join(
+            f"tapped at pin {place.wire.pin}{f' ({place.wire.colour})' if place.wire.colour else ''}, "
+            f"{place.point_name} · "
+            for place in lead.chosen.tapped
+        )
+        sized = lead.sized
+        wire = sized.option.conductor.name if sized.option else "wire still open"
+        fuse = f", {sized.fuse.rating_a:g} A fuse" if sized.fuse else ""
+        joint = f", {sized.joint.method.name[0].lower()}{sized.joint.method.name[1:]}" if sized.joint else ""
+        way = way_name(lead.chosen.candidate, [place.wire for place in lead.chosen.wires])
+        name = "" if view.plan.is_single else f"{lead.lead.title}: "
+        lines.append(f"{name}{taps}{wire}{fuse}{joint}. {way}.")
+    return lines
+
+
+def _line(line: shown.ShownLine) -> dict[str, str]:
+    return {"signal": line.signal, "outcome": line.outcome}
+
+
+def _build(view: Overview) -> dict[str, Any]:
+    plan = plan_build(view.job, view.plan)
+    return {
+        "runs": [
+            [
+                run.label,
+                f"{run.role} {wording.lead_title(view.plan, run.lead)}".strip(),
+                run.conductor.name,
+                f"{run.routed_m:g} m",
+                f"{run.cut_m:g} m",
+            ]
+            for run in (plan.runs if plan else ())
+        ],
+        "parts": [[part.count, wording.PARTS[part.id], part.detail] for part in (plan.parts if plan else ())],
+        "steps": [[step.name, step.state, _by(step.tick)] for step in shown.steps(view)],
+    }
+
+
+def _by(record: Record | None) -> str:
+    if record is None:
+        return ""
+    return f"{record.who}, {timezone.localtime(record.at):%-d %b %Y, %H:%M}"
