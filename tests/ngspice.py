@@ -1,21 +1,31 @@
-"""Runs SPICE decks in ngspice and reads its operating points."""
+"""Runs SPICE decks in ngspice, many in one process, and reads their operating points."""
 
 from __future__ import annotations
 
 import re
 import shutil
 import subprocess
+from collections.abc import Sequence
 from pathlib import Path
 
 NGSPICE = shutil.which("ngspice")
 MISSING = "ngspice is not installed: the circuits were NOT checked against it in this run"
-_ROW = re.compile(r"^\s*([a-z0-9_#]+)\s+(-?\d\.\d+e[+-]\d+)\s*$", re.M)
+_VALUE = re.compile(r"^([a-z0-9_#]+) = (-?\d\.\d+e[+-]\d+)\s*$", re.M)
+_MARK = "deck number "
 
 
-def operating_point(deck: str, folder: Path) -> dict[str, float] | None:
-    """Node voltages [V] and source currents [A, `name#branch`] of a deck; None where ngspice finds none."""
-    path = folder / "deck.cir"
-    path.write_text(deck)
-    done = subprocess.run([NGSPICE, "-b", str(path)], capture_output=True, text=True, timeout=60, check=False)
-    values = {name: float(value) for name, value in _ROW.findall(done.stdout)}
-    return values or None
+def operating_points(decks: Sequence[str], folder: Path) -> list[dict[str, float] | None]:
+    """Node voltages [V] and source currents [A, `name#branch`] of each deck; None where ngspice finds none."""
+    lines = []
+    for n, deck in enumerate(decks):
+        path = folder / f"deck{n}.cir"
+        path.write_text(deck)
+        lines.append(f"echo {_MARK}{n}\nsource {path}\nrun\nprint all\nremcirc\ndestroy all\n")
+    script = folder / "all.sp"
+    script.write_text(f"* all decks in turn\n.control\nset numdgt=8\n{''.join(lines)}quit\n.endc\n.end\n")
+    command = [NGSPICE, "-b", str(script)]
+    done = subprocess.run(command, capture_output=True, text=True, timeout=300, check=False, stdin=subprocess.DEVNULL)
+    parts = re.split(rf"^{_MARK}(\d+)\s*$", done.stdout, flags=re.M)
+    found = {int(n): text for n, text in zip(parts[1::2], parts[2::2], strict=True)}
+    values = [{name: float(value) for name, value in _VALUE.findall(found.get(n, ""))} for n in range(len(decks))]
+    return [each or None for each in values]

@@ -18,6 +18,8 @@ VEHICLES = {
     "separate, pulsed tail": Vehicle(scenario=SEPARATE, pulsed_tail=True, drl="engine", pilot="two"),
     "separate, one wire": Vehicle(scenario=SEPARATE, one_wire=True, drl="engine_dims"),
     "separate, ground-switched": Vehicle(scenario=SEPARATE, ground_switched_stop=True, has_front=False, pilot="one"),
+    "separate, daytime by park brake": Vehicle(scenario=SEPARATE, drl="key_released"),
+    "combined, daytime by park brake": Vehicle(scenario=FLASH, drl="engine_released"),
     "separate, daytime drops": Vehicle(scenario=SEPARATE, drl="key_drops"),
     "combined, flash wins": Vehicle(scenario=FLASH, drl="engine_drops"),
     "combined, brake wins": Vehicle(scenario=BRAKE),

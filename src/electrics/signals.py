@@ -20,6 +20,7 @@ __all__ = [
     "GROUND_SWITCHED",
     "LIT",
     "PARTLY",
+    "RELEASED",
     "Level",
     "Scenario",
     "Signal",
@@ -91,6 +92,9 @@ GROUND_SWITCHED = "ground_switched"
 DROPS = "drops_"
 """What the variant of a daytime lamp that goes out while its side flashes is called by, before that side."""
 
+RELEASED = "released"
+"""What the variant of a daytime lamp that burns only with the park brake released is called by, after its trigger."""
+
 _GROUND_SWITCHED_SHARE = 0.02
 """Motorcycles, older makes, doors: few of all lamps (estimate)."""
 
@@ -118,7 +122,8 @@ _FEED_VARIANTS: dict[Function, tuple[tuple[str, float], ...]] = {
 
 _VARIANTS: dict[Function, tuple[tuple[str, float], ...]] = {
     Function.DRL: (
-        *(("key", 0.36), ("key_dims", 0.27), ("engine", 0.18), ("engine_dims", 0.09)),
+        *(("key", 0.33), ("key_dims", 0.25), ("engine", 0.16), ("engine_dims", 0.08)),
+        *(("key_released", 0.04), ("engine_released", 0.04)),
         *(
             ("key_drops_left", 0.03),
             ("key_drops_right", 0.03),
@@ -246,7 +251,7 @@ def _tail(state: State, scenario: Scenario, variant: str) -> Signal:
 
 def _drl(state: State, scenario: Scenario, variant: str) -> Signal:
     trigger, _, habit = variant.partition("_")
-    if not state.on(Control(trigger)):
+    if not state.on(Control(trigger)) or (habit == RELEASED and state.on(Control.PARK_BRAKE)):
         return DARK
     if state.on(Control.PARK):
         return PARTLY if habit == "dims" else DARK

@@ -88,7 +88,9 @@ def _parser() -> argparse.ArgumentParser:
     size.add_argument("what", choices=("wire", "fuse", "drop", "diode", "relay"))
     size.add_argument("--amps", type=float, required=True, help="continuous load, A")
     size.add_argument("--out", type=float, default=1.0, help="way out, m (default 1)")
-    size.add_argument("--back", type=float, default=0.0, help="way back, m (default 0: chassis)")
+    way_back = size.add_mutually_exclusive_group()
+    way_back.add_argument("--back", type=float, help="way back, m (default: as long as the way out)")
+    way_back.add_argument("--chassis", action="store_true", help="the chassis is the way back")
     size.add_argument("--system", type=int, choices=(6, 12, 24), default=12, help="6, 12 or 24 V (default 12)")
     size.add_argument("--standard", choices=list(WireStandard), default="awg", help="how the wire is sold")
     size.add_argument("--size", default="18", help="wire size for fuse and drop (default 18)")
@@ -153,7 +155,7 @@ def _simulate(options: argparse.Namespace) -> int:
     data = _read(options.circuit)
     if data is None:
         return 2
-    simulation, found = simulate_text(decode(data), options.state)
+    simulation, found = simulate_text(decode(data, "a circuit file, JSON"), options.state)
     if options.json:
         print(json.dumps(as_document(simulation, found), indent=2, ensure_ascii=False))
     else:
@@ -167,7 +169,7 @@ def _spice(options: argparse.Namespace) -> int:
     data = _read(options.circuit)
     if data is None:
         return 2
-    print(deck_of(decode(data), options.state, dark=options.dark), end="")
+    print(deck_of(decode(data, "a circuit file, JSON"), options.state, dark=options.dark), end="")
     return 0
 
 
@@ -177,7 +179,7 @@ def _hookup(options: argparse.Namespace) -> int:
     data = _read(options.job)
     if data is None:
         return 2
-    return _print(hookup_document(decode(data)), hookup_text, options.json)
+    return _print(hookup_document(decode(data, "a hook-up job, JSON")), hookup_text, options.json)
 
 
 def _size(options: argparse.Namespace) -> int:
@@ -190,6 +192,8 @@ def _size(options: argparse.Namespace) -> int:
         "diode": ("amps", "system", "suppressed"),
         "relay": ("amps", "system"),
     }[options.what]
+    if options.back is None:
+        options.back = 0.0 if options.chassis else options.out
     document = size_document(options.what, {name: getattr(options, name) for name in names})
     return _print(document, size_text, options.json)
 

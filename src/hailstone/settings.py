@@ -87,7 +87,7 @@ TEMPLATES = [
 
 DATABASES = {
     "default": {
-        "ENGINE": "django.db.backends.sqlite3",
+        "ENGINE": "hailstone.sqlite",
         "NAME": DATA / "hailstone.sqlite3",
         "OPTIONS": {
             # a save that was shown survives a hard stop: full synchronisation, one writer at a time

@@ -335,13 +335,16 @@ def test_a_hook_up_job_that_makes_no_sense_is_refused(text, complaint, capsys, t
     [
         (["wire", "--amps", "2.4", "--out", "3.4", "--back", "0.6"], {"wire": "18 AWG", "fuse_a": 3}),
         (["fuse", "--amps", "2.4", "--size", "18"], {"fuse_a": 3, "colour": "violet", "wire_limit_a": 10}),
-        (["drop", "--amps", "2", "--out", "5", "--size", "16"], {"drop_v": 0.1654}),
+        (["drop", "--amps", "2", "--out", "5", "--size", "16"], {"drop_v": 0.3308}),
+        (["drop", "--amps", "2", "--out", "5", "--chassis", "--size", "16"], {"drop_v": 0.1654}),
+        (["drop", "--amps", "2", "--out", "5", "--back", "0", "--size", "16"], {"drop_v": 0.1654}),
         (["diode", "--amps", "2.1"], {"part": "6A4"}),
         (["relay", "--amps", "10"], {"contact_a": 20, "coil_ohm": 85}),
     ],
 )
 def test_sizes_come_with_rule_inputs_and_source(arguments, result, capsys):
-    """16 AWG is 13.17 mohm/m at 20 C (AWG copper tables), x 1.255 at 85 C: 2 A over 5 m lose 0.165 V, by hand."""
+    """16 AWG is 13.17 mohm/m at 20 C (AWG copper tables), x 1.255 at 85 C: 2 A over 5 m lose 0.165 V, by hand;
+    there and back twice that, unless the chassis is the way back."""
     assert main(["size", *arguments, "--json"]) == 0
     document = json.loads(capsys.readouterr().out)
     jsonschema.validate(document, schema("size"))

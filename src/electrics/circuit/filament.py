@@ -9,13 +9,11 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["AMBIENT_K", "HOT_K", "Filaments"]
+__all__ = ["AMBIENT_K", "Filaments"]
 
 Array = NDArray[np.float64]
 
 AMBIENT_K = 293.15
-HOT_K = 2800.0
-"""Temperature of a main filament at its rated voltage [K] (estimate); small bulbs run at about 2500 K."""
 EXPONENT = 1.2
 """Resistance of tungsten against absolute temperature [-] (handbook)."""
 SECOND_RADIATION_M_K = 0.014388

@@ -30,6 +30,7 @@ from electrics.circuit.elements import (
 from electrics.circuit.elements.flashers import NORMAL_PER_MIN
 from electrics.circuit.elements.overload import OverloadRule
 from electrics.circuit.simulate import BACK_FEED_A, GLOWS, Point, Simulation
+from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.reference.parts import blow_time_s, diodes
 
 __all__ = ["RULES", "Finding", "findings"]
@@ -38,8 +39,6 @@ GROUND_LIFT_V = 0.5
 """Two grounds this far apart are at odds: what a feed's drop may be (common practice) [V]."""
 LIVENS_V = 0.5
 """Voltage that a back-feed gives the circuit it runs into; less is the lift of a shared ground [V] (estimate)."""
-CONTINUOUS_SHARE = 0.8
-"""Share of its rating that a fuse may carry for long (common practice)."""
 DRAIN_A = 0.05
 """Key-off current from which a battery is emptied in weeks [A] (common practice)."""
 SHORTED_SHARE = 0.5
@@ -284,17 +283,24 @@ def _given_way(point: Point, *kinds: type) -> Iterator[Fuse | ComputerOutput | C
                 yield element
 
 
+def _gates_of(simulation: Simulation, element: Fuse) -> list[int]:
+    rules = simulation.network.system.rules
+    return [gate for rule in rules if rule.owner == element.name for gate in rule.gates]
+
+
 def _floating(simulation: Simulation) -> list[str]:
     system = simulation.network.system
     n = system.n_nodes
     index = {name: k for k, name in enumerate(system.node_names)}
-    ever = np.asarray(simulation.solution.gates.any(axis=0))
+    never = {
+        gate for element in simulation.network.of(Fuse) if element.blown for gate in _gates_of(simulation, element)
+    }
     rows, columns = [], []
     for branch in system.branches:
         if branch.group == "resistor":
             gate = system.gate_of[branch.place]
-            if gate >= 0 and not ever[gate]:
-                continue
+            if gate in never:
+                continue  # anything else that is open now is closed in some state, whichever were asked for
         rows.append(index.get(branch.first, n))
         columns.append(index.get(branch.second, n))
     graph = coo_matrix((np.ones(len(rows)), (rows, columns)), shape=(n + 1, n + 1))

@@ -57,7 +57,8 @@ def node_names(point: Point) -> dict[str, str]:
     names = {network.reference: "0"}
     taken = {"0"}
     for name in network.system.node_names:
-        safe = base = re.sub(r"[^a-z0-9_]", "_", name.lower()) or "n"
+        # with a beginning of its own no node can be one of the deck's inner nodes (e3, t7, am2)
+        safe = base = "n_" + re.sub(r"[^a-z0-9_]", "_", name.lower())
         count = 1
         while safe in taken:
             count += 1

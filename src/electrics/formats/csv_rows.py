@@ -14,19 +14,29 @@ __all__ = ["decode", "understand_rows", "write_rows"]
 Row = TypeVar("Row")
 
 
-def decode(data: bytes) -> str:
+def decode(data: bytes, kind: str = "CSV") -> str:
     """Bytes of a file as text.
+
+    Parameters
+    ----------
+    data : bytes
+    kind : str
+        What the file should be, for the message.
 
     Raises
     ------
     ReadingsFileError
-        The file is not UTF-8 (a spreadsheet's other encodings would turn signs into other signs).
+        The file is no text, or not UTF-8 (a spreadsheet's other encodings would turn signs into other signs).
     """
+    if b"\0" in data[:4096] and data[:2] not in (b"\xff\xfe", b"\xfe\xff"):
+        raise ReadingsFileError([RowProblem(1, f"is no text: this is some other kind of file. Expected {kind}.")])
     try:
         return data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
         line = data[: error.start].count(b"\n") + 1
-        raise ReadingsFileError([RowProblem(line, "is not UTF-8. Save the file again as CSV UTF-8.")]) from error
+        raise ReadingsFileError(
+            [RowProblem(line, f"is not UTF-8. Expected {kind}: save the file again as {kind} in UTF-8.")]
+        ) from error
 
 
 def understand_rows(

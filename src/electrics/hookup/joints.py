@@ -28,6 +28,8 @@ __all__ = [
 
 SLEEVE_FACTOR = 1.2
 """Inside diameter of a shrink sleeve before shrinking over the joint's (common practice)."""
+STRANDED = 1.15
+"""Diameter of a stranded conductor over a solid one of the same copper [-] (estimate)."""
 WALL_MM = 0.45
 """Insulation wall of thin-wall vehicle cable [mm] (estimate)."""
 THICK_GROUND_MM2 = 2.0
@@ -222,7 +224,7 @@ def fit_joint(
     -------
     JointFit
     """
-    outside = [2 * sqrt(wire.area_mm2 / pi) * 1.15 + 2 * WALL_MM for wire in (host, branch)]
+    outside = [2 * sqrt(wire.area_mm2 / pi) * STRANDED + 2 * WALL_MM for wire in (host, branch)]
     across = sqrt(sum(diameter**2 for diameter in outside))
     sleeve_mm = next((size for size in SLEEVES_MM if size >= sleeve_factor * across), SLEEVES_MM[-1])
     thicker = max(host, branch, key=lambda wire: wire.area_mm2)

@@ -6,17 +6,15 @@ from dataclasses import dataclass
 
 from electrics.errors import FactError
 from electrics.reference.bulbs import Bulb
+from electrics.reference.fuses import CONTINUOUS_SHARE
 
 __all__ = [
-    "CONTINUOUS_SHARE",
     "HostLoad",
     "check_load_a",
     "host_load",
     "running_v",
 ]
 
-CONTINUOUS_SHARE = 0.8
-"""Share of a fuse's rating that may flow for long (common practice)."""
 INRUSH_FACTOR = 10.0
 """A cold filament starts at about ten times its running current (common practice)."""
 LARGEST_ADDED_A = 30.0
@@ -151,5 +149,5 @@ def host_load(
     if not 0 <= count <= 20:
         raise FactError("host_count", f"{count} factory bulbs cannot be. Expected 0 to 20.")
     if present_a is None:
-        present_a = count * bulb.current_a(voltage_v)
+        present_a = count * bulb.largest_current_a(voltage_v)
     return HostLoad(present_a, added_a, fuse_a, wire_allowed_a, INRUSH_FACTOR * (present_a + added_filament_a), share)

@@ -18,12 +18,12 @@ from electrics.hookup.joints import (
     ground_methods,
     joint_methods,
 )
-from electrics.hookup.load import CONTINUOUS_SHARE, HostLoad, host_load
+from electrics.hookup.load import HostLoad, host_load
 from electrics.hookup.run import SHOP_RANGE_MM2, Run, WireOption, wire_options
 from electrics.hookup.sizing import DiodeChoice, RelayChoice, choose_diode, choose_relay
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import Conductor, WireStandard
-from electrics.reference.fuses import Fuse
+from electrics.reference.fuses import CONTINUOUS_SHARE, Fuse
 
 __all__ = ["CircuitFacts", "RunFacts", "SizedLead", "circuit_load", "size_lead"]
 

@@ -75,6 +75,7 @@ STATES = (
     "park+right",
     "low+fog_rear",
     "low+fog_front",
+    "key+park_brake",
 )
 """States worth considering: every control alone, and the pairs that save a walk."""
 

@@ -25,13 +25,15 @@ from electrics.circuit.elements import (
 )
 from electrics.circuit.network import Network
 from electrics.errors import FactError
-from electrics.signals import DROPS, GROUND_SWITCHED, Scenario
+from electrics.signals import DROPS, GROUND_SWITCHED, RELEASED, Scenario
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function
 
 __all__ = ["FactoryCircuit", "FlasherKind", "Lamps", "Spot", "Vehicle", "factory_circuit"]
 
 SIDES = ("left", "right")
-DAYTIME_KINDS = tuple(f"{trigger}{habit}" for trigger in ("key", "engine") for habit in ("", "_dims", "_drops"))
+DAYTIME_KINDS = tuple(
+    f"{trigger}{habit}" for trigger in ("key", "engine") for habit in ("", "_dims", "_released", "_drops")
+)
 
 
 class Lamps(StrEnum):
@@ -313,7 +315,8 @@ class _Loom:
         trigger, _, habit = variant.partition("_")
         side = habit.removeprefix(DROPS)
         live = self.switch(f"{name} supply", self.fused(name, "bat", 10), f"{node}_live", (trigger,))
-        self.switch(f"{name} switch", live, node, (), ("park", *((side, "hazard") if side != habit else ())))
+        brake = ("park_brake",) if habit == RELEASED else ()
+        self.switch(f"{name} switch", live, node, (), ("park", *brake, *((side, "hazard") if side != habit else ())))
         if habit == "dims":
             self.output(f"{name} dimmer", live, node, dims_with=("park",), duty=0.25)
         self.light(f"{name} lamp", node, "gnd", DAYTIME)
@@ -489,7 +492,8 @@ class _Loom:
                 variant = f"{trigger}_{DROPS}{side}"
                 self.lamp(f"{side} daytime lamp", feed, f"front {side}", DAYTIME, Function.DRL, variant)
             return
-        self.switch("daytime full", live, "drl", (), ("park",))
+        brake = ("park_brake",) if habit == RELEASED else ()
+        self.switch("daytime full", live, "drl", (), ("park", *brake))
         if habit == "dims":
             self.output("daytime dimmer", live, "drl", dims_with=("park",), duty=0.25)
         self.lamp("daytime lamp", "drl", "front left", DAYTIME, Function.DRL, self.vehicle.drl)

@@ -1,7 +1,9 @@
 """Filament bulbs as published: current or power at a voltage.
 
-Currents are brought to another voltage by I ~ V^0.54, between the handbook's 0.55 and the radiation
-model's 0.5385.
+A regulation gives watts (of main filaments at the rated 12 V, of small ones at the test voltage) and the largest that
+a bulb may take; a trade number gives the design current, which serves as both. For a fuse the largest counts, for what
+a monitor expects of a sound bulb the nominal. Currents are brought to another voltage by I ~ V^0.54, between the
+handbook's 0.55 and the radiation model's 0.5385.
 """
 
 from __future__ import annotations
@@ -18,26 +20,52 @@ FILAMENT_EXPONENT = 0.54
 
 @dataclass(frozen=True)
 class Bulb:
-    """One type of filament bulb, as published: current or power at a voltage."""
+    """One type of filament bulb, or one filament of a bulb with two, as published.
+
+    Attributes
+    ----------
+    largest_v, largest_a : float
+        The largest current that it may take, and at what voltage [V], [A].
+    nominal_v, nominal_a : float
+        The current of a usual one, and at what voltage [V], [A].
+    hot_k : float
+        Its filament at that voltage [K]: 2800, small ones 2500.
+    """
 
     name: str
     system_v: int
-    at_v: float
-    current_at_v_a: float
-    is_largest: bool
+    largest_v: float
+    largest_a: float
+    nominal_v: float
+    nominal_a: float
+    hot_k: float
 
-    def current_a(self, voltage_v: float) -> float:
-        """Current at another voltage [A]."""
-        return self.current_at_v_a * float((voltage_v / self.at_v) ** FILAMENT_EXPONENT)
+    @property
+    def has_largest(self) -> bool:
+        """Whether the largest is another current than the nominal one."""
+        return (self.largest_v, self.largest_a) != (self.nominal_v, self.nominal_a)
+
+    def largest_current_a(self, voltage_v: float) -> float:
+        """Largest current at another voltage [A]: what a fuse must bear."""
+        return self.largest_a * float((voltage_v / self.largest_v) ** FILAMENT_EXPONENT)
+
+    def nominal_current_a(self, voltage_v: float) -> float:
+        """Usual current at another voltage [A]: what a monitor is set for."""
+        return self.nominal_a * float((voltage_v / self.nominal_v) ** FILAMENT_EXPONENT)
 
 
 @cache
 def bulbs() -> Table[Bulb]:
-    """The filament bulbs in the reference data, by name."""
+    """The filament bulbs in the reference data, by name; the small filament of two as `1157 tail`."""
 
     def make(row: dict[str, str]) -> Bulb:
         at_v = float(row["at_v"])
-        current_a = float(row["current_a"]) if row["current_a"] else float(row["power_w"]) / at_v
-        return Bulb(row["bulb"], int(row["system_v"]), at_v, current_a, row["kind"] == "largest")
+        if row["current_a"]:
+            nominal = largest = at_v, float(row["current_a"])
+        else:
+            largest = at_v, float(row["largest_w"]) / at_v
+            nominal = float(row["nominal_v"]), float(row["nominal_w"]) / float(row["nominal_v"])
+        return Bulb(row["bulb"], int(row["system_v"]), *largest, *nominal, float(row["hot_k"]))
 
-    return read_table("bulbs", ("bulb", "system_v", "at_v", "current_a", "power_w", "kind"), make)
+    columns = ("bulb", "system_v", "at_v", "current_a", "largest_w", "nominal_v", "nominal_w", "hot_k")
+    return read_table("bulbs", columns, make)

@@ -11,6 +11,8 @@ from enum import StrEnum
 from functools import cache
 from math import pi
 
+import numpy as np
+
 from electrics.errors import TableError
 from electrics.reference.tables import Table, read_table
 
@@ -45,7 +47,7 @@ class Conductor:
     ohm_per_m_20 : float
         Resistance at 20 C [ohm/m].
     largest_fuse_a : float
-        Largest fuse for it in a loom [A].
+        Largest fuse for it in a loom [A]: common practice by gauge, by the copper in between.
     sleeve_colour : str
         Of the insulated crimp connector that fits.
     """
@@ -95,10 +97,27 @@ def conductor(standard: WireStandard, size: str) -> Conductor:
     raise TableError(f"There is no {standard} wire “{size}”. Sizes are: {known}.")
 
 
-def largest_fuse_a(area_mm2: float) -> _Limit:
-    """Fuse limit for a cross-section: that of the thickest American gauge it is not thinner than."""
-    fitting = [limit for limit in _limits() if _awg_area_mm2(limit.awg) <= area_mm2 * 1.03]
-    return max(fitting or [_Limit(22, 2.0, "red")], key=lambda limit: limit.largest_fuse_a)
+def largest_fuse_a(area_mm2: float) -> float:
+    """Largest fuse for a cross-section [A]: between the gauges of the rule in proportion to the copper.
+
+    Parameters
+    ----------
+    area_mm2 : float
+        Copper cross-section [mm2].
+
+    Returns
+    -------
+    float
+        Below the thinnest gauge in proportion to it; above the thickest no more than that one's [A].
+    """
+    areas, limits = zip(*sorted((_awg_area_mm2(each.awg), each.largest_fuse_a) for each in _limits()), strict=True)
+    found = np.interp(area_mm2, (0.0, *areas), (0.0, *limits))
+    return round(float(found), 2)
+
+
+def _sleeve_colour(area_mm2: float) -> str:
+    """Colour of the crimp connector for a cross-section: that of the nearest gauge."""
+    return min(_limits(), key=lambda each: abs(_awg_area_mm2(each.awg) - area_mm2)).sleeve_colour
 
 
 def _awg() -> list[Conductor]:
@@ -126,7 +145,7 @@ def _vehicle() -> list[Conductor]:
             f"{gauge} gauge vehicle cable",
             area,
             RHO_20_OHM_MM2_PER_M / area,
-            by_gauge[gauge].largest_fuse_a,
+            largest_fuse_a(area),
             by_gauge[gauge].sleeve_colour,
         )
         for gauge, area in table
@@ -141,16 +160,16 @@ def _metric() -> list[Conductor]:
     )
     found = []
     for size, ohm_per_m in table:
-        limit = largest_fuse_a(float(size))
+        area = float(size)
         found.append(
             Conductor(
                 WireStandard.METRIC,
                 size,
                 f"{size} mm²",
-                float(size),
+                area,
                 ohm_per_m,
-                limit.largest_fuse_a,
-                limit.sleeve_colour,
+                largest_fuse_a(area),
+                _sleeve_colour(area),
             )
         )
     return found

@@ -7,7 +7,10 @@ from functools import cache
 
 from electrics.reference.tables import Table, read_table
 
-__all__ = ["Fuse", "fuses"]
+__all__ = ["CONTINUOUS_SHARE", "Fuse", "fuses"]
+
+CONTINUOUS_SHARE = 0.8
+"""Share of its rating that a fuse may carry for long [-] (common practice)."""
 
 
 @dataclass(frozen=True)

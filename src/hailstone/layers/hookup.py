@@ -12,13 +12,14 @@ from electrics.circuit.findings import Finding
 from electrics.errors import FactError
 from electrics.hookup.accessories import OWN, Accessory, Lead, accessories, own_kind, together
 from electrics.hookup.joints import Keeps, Place, ground_methods
-from electrics.hookup.load import CONTINUOUS_SHARE, HostLoad, check_load_a, running_v
+from electrics.hookup.load import HostLoad, check_load_a, running_v
 from electrics.hookup.sized import CircuitFacts, RunFacts, SizedLead, circuit_load, size_lead
 from electrics.hookup.sizing import COIL_OHM
 from electrics.hookup.states import states_for
 from electrics.hookup.trial import Together
 from electrics.identify.leads import LampBelief, LeadBelief, Technology
 from electrics.reference.conductor import WireStandard, conductor
+from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.signals import Scenario
 from electrics.vocabulary import Function, Polarity, State
 from hailstone.hookup.models import HookUp

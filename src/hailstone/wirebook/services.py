@@ -16,6 +16,12 @@ from hailstone.layers.beliefs import beliefs
 from hailstone.wirebook.models import Finding
 from hailstone.wording.words import INSTRUMENTS, listed
 
+FIELDS = (
+    *("make", "model", "year_from", "year_to", "market", "place", "kind", "side", "pin", "colour", "function"),
+    *("polarity", "how", "measured_on"),
+)
+"""What makes two findings of a file the same."""
+
 
 @transaction.atomic
 def keep_job(job: Job, who: AbstractBaseUser) -> int:
@@ -60,7 +66,8 @@ def keep_point(job: Job, point: AccessPoint, belief: Belief, who: AbstractBaseUs
 @transaction.atomic
 def take_in(rows: Sequence[FindingRow], who: AbstractBaseUser) -> int:
     """Add the findings of a file that are not in the book yet; returns how many were new."""
-    new = 0
+    known = set(Finding.objects.values_list(*FIELDS))
+    new: dict[tuple[object, ...], Finding] = {}
     for row in rows:
         values = {
             "make": row.make,
@@ -78,10 +85,11 @@ def take_in(rows: Sequence[FindingRow], who: AbstractBaseUser) -> int:
             "how": row.how,
             "measured_on": row.measured_on,
         }
-        if not Finding.objects.filter(**values).exists():
-            Finding.objects.create(**values, who=who)
-            new += 1
-    return new
+        key = tuple(values[name] for name in FIELDS)
+        if key not in known:
+            new.setdefault(key, Finding(**values, who=who))
+    Finding.objects.bulk_create(new.values())
+    return len(new)
 
 
 def _mid_sentence(name: str) -> str:

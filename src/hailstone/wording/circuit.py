@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from electrics.circuit.cases import is_flashing
 from electrics.circuit.findings import Finding
 from electrics.circuit.simulate import Simulation
 
@@ -54,13 +55,15 @@ def simulation_text(simulation: Simulation, found: tuple[Finding, ...]) -> str:
     for point in simulation.points:
         state = point.case.state
         flash = simulation.flash(state)
-        phase = "" if not flash else ", lit" if point.case.lit else ", dark"
+        phase = "" if not is_flashing(state) else ", lit" if point.case.lit else ", dark"
         lines.append(f"{state}{phase}")
         for (element, branch), light in sorted(simulation.light.items()):
             share = float(light[point.row])
             if share >= 0.005:
                 name = f"{element} {branch}".strip()
-                lines.append(f"  {name:<{width}}  {share:5.0%} light  {abs(point.amps(element, branch)):6.2f} A")
+                # a lamp of two leads and one string is listed once, by what runs through the string
+                amps = max(abs(point.amps(element, each)) for each in (branch, "string"))
+                lines.append(f"  {name:<{width}}  {share:5.0%} light  {amps:6.2f} A")
         if point.case.lit:
             for name, rhythm in flash.items():
                 lines.append(f"  {name}: {rhythm.per_minute:.0f} a minute, {rhythm.word}")

@@ -320,3 +320,17 @@ def test_key_off_drain_is_the_sum_of_what_stays_awake():
     network = Network((BATTERY, resistor("module", "bat", ohm=1350), led("glow", "bat", amps_a=0.05)))
     assert simulate(network, ["rest"]).drain_a() == pytest.approx(0.06, abs=0.002)
     assert "drain" in {finding.rule for finding in findings(simulate(network, ["rest"]))}
+
+
+def test_what_hangs_behind_an_open_switch_hangs_in_the_air_in_no_state():
+    """One state asked for: the switch closes in others. Behind a blown fuse nothing ever will."""
+    factory = factory_circuit(Vehicle())
+    assert not [each for each in findings(simulate(factory.network, ["rest"])) if each.rule == "floating_node"]
+    parts = (
+        Battery(name="B", nodes={"+": "bat", "-": "gnd"}, volts=12.6),
+        Fuse(name="F", nodes={"from": "bat", "to": "x"}, rating_a=10, blown=True),
+        Switch(name="S", nodes={"from": "x", "to": "y"}, closed_with=("brake",)),
+        Resistor(name="R", nodes={"from": "x", "to": "y"}, ohm=10),
+    )
+    found = findings(simulate(Network(parts), ["rest"]))
+    assert [each.subject for each in found if each.rule == "floating_node"] == ["x"]

@@ -59,9 +59,9 @@ def test_a_cold_filament_has_a_fifteenth_of_its_hot_resistance():
 def test_every_bulb_draws_its_published_current_at_its_published_voltage(bulb):
     """SAE J573 and UN R37 (from memory)."""
     published = bulbs()[bulb]
-    network = Network((ideal(published.at_v), two(Lamp, "L", "bat", "gnd", bulb=bulb)))
+    network = Network((ideal(published.nominal_v), two(Lamp, "L", "bat", "gnd", bulb=bulb)))
     point = simulate(network, ["rest"]).at("rest")
-    assert point.amps("L") == pytest.approx(published.current_at_v_a, rel=1e-3)
+    assert point.amps("L") == pytest.approx(published.nominal_a, rel=1e-3)
     assert point.light("L") == pytest.approx(1.0, rel=1e-3)
 
 

@@ -12,17 +12,17 @@ from electrics.reference.bulbs import bulbs
 @pytest.mark.parametrize(("bulb", "watts"), [("P21W", 26.5), ("R5W", 5.5), ("W16W", 21.35), ("R10W", 11.0)])
 def test_european_bulbs_draw_at_most_their_rated_watts(bulb, watts):
     """Largest watts at 13.5 V, UN R37 (from memory)."""
-    assert bulbs()[bulb].current_a(13.5) * 13.5 == pytest.approx(watts)
+    assert bulbs()[bulb].largest_current_a(13.5) * 13.5 == pytest.approx(watts)
 
 
 def test_american_bulbs_are_brought_to_the_running_voltage():
     """1156: 12.8 V 2.10 A (SAE J573, from memory); handbook exponent 0.55 gives 2.162 A at 13.5 V."""
-    assert bulbs()["1156"].current_a(13.5) == pytest.approx(2.10 * (13.5 / 12.8) ** 0.55, rel=0.002)
+    assert bulbs()["1156"].nominal_current_a(13.5) == pytest.approx(2.10 * (13.5 / 12.8) ** 0.55, rel=0.002)
 
 
 def test_a_24_volt_bulb_takes_about_half_the_amps():
     """29.7 W at 28 V against 26.5 W at 13.5 V (UN R37, from memory)."""
-    assert bulbs()["P21W 24 V"].current_a(28.0) == pytest.approx(29.7 / 28.0)
+    assert bulbs()["P21W 24 V"].largest_current_a(28.0) == pytest.approx(29.7 / 28.0)
 
 
 def test_two_reverse_bulbs_and_three_amps_of_pods_fit_ten_but_not_seven_and_a_half():

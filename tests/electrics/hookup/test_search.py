@@ -110,7 +110,7 @@ def test_steady_wins_in_a_diode_or_so_park_hides_the_turn_on_one_filament():
     assert found.signal(parse_state("park+left")).dark is Level.ON
 
 
-DAYTIME_PAIRS = ("key+hazard", "left+hazard", "right+hazard")
+DAYTIME_PAIRS = ("key+hazard", "left+hazard", "right+hazard", "left+park_brake")
 
 
 @pytest.mark.parametrize(

@@ -63,7 +63,7 @@ def test_only_the_controls_that_it_hangs_on_change_a_circuit(function):
 
 
 def test_a_daytime_lamp_hangs_on_what_lights_it_dims_it_and_drops_it():
-    assert controls_of(Function.DRL) == {"key", "engine", "park", "left", "right", "hazard"}
+    assert controls_of(Function.DRL) == {"key", "engine", "park", "left", "right", "hazard", "park_brake"}
     assert controls_of(Function.BATTERY) == set()
     assert controls_of(Function.STOP_TURN_LEFT) == {"brake", "left", "hazard"}
 

@@ -52,7 +52,7 @@ def test_what_must_not_happen_is_asked(wanted, state):
         ("reverse or own_switch", {"own_switch", "key+own_switch", "reverse+own_switch", "brake+own_switch"}),
         (
             "over(turn_left, drl)",
-            {"key", "engine", "engine+left", "engine+right", "engine+hazard", "engine+park+left"},
+            {"key", "park_brake", "engine", "engine+left", "engine+right", "engine+hazard", "engine+park+left"},
         ),
         ("tail and stop and not reverse", {"park+brake+reverse"}),
         ("tail and not reverse", set()),

@@ -62,10 +62,28 @@ def test_copper_at_85_degrees_has_a_quarter_more_resistance():
 
 
 @pytest.mark.parametrize(
-    ("area_mm2", "fuse_a"), [(0.35, 3), (0.5, 3), (0.75, 5), (1.0, 10), (1.5, 15), (2.5, 20), (6, 30)]
+    ("area_mm2", "fuse_a"),
+    [
+        (0.163, 1.5),
+        (0.326, 3),
+        (0.5, 4.81),
+        (0.518, 5),
+        (0.75, 8.80),
+        (0.76, 8.97),
+        (0.823, 10),
+        (1.5, 16.24),
+        (6, 30),
+    ],
 )
-def test_metric_fuse_limits_follow_the_next_thinner_gauge(area_mm2, fuse_a):
-    assert largest_fuse_a(area_mm2).largest_fuse_a == fuse_a
+def test_between_the_gauges_the_fuse_limit_follows_the_copper(area_mm2, fuse_a):
+    """3 A at 0.326 mm2, 5 at 0.518, 10 at 0.823, 15 at 1.309, 20 at 2.081 (common practice), straight lines between."""
+    assert largest_fuse_a(area_mm2) == pytest.approx(fuse_a, rel=0.004)
+
+
+def test_no_wire_bears_far_less_than_one_of_nearly_as_much_copper():
+    """0.75 mm2 metric and the 0.76 mm2 sold as 18 gauge are the same wire but for 1 %."""
+    metric, gauge = conductor(WireStandard.METRIC, "0.75"), conductor(WireStandard.VEHICLE, "18")
+    assert metric.largest_fuse_a == pytest.approx(gauge.largest_fuse_a, rel=0.03)
 
 
 def test_a_size_nobody_sells_is_named_with_those_there_are():

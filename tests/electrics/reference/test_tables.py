@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import csv
+import math
 from importlib.resources import files
 
 import pytest
 
 from electrics.errors import TableError
-from electrics.identify.kinds import Side, access_kinds, count_prior
+from electrics.identify.kinds import Side, access_kinds, count_prior, plug_pins
 from electrics.reference import tables
 from electrics.reference.bulbs import bulbs
 from electrics.reference.fuses import fuses
@@ -68,3 +69,63 @@ def test_a_left_lamp_expects_left_functions():
     left, right = FUNCTIONS.index(Function.TURN_LEFT), FUNCTIONS.index(Function.TURN_RIGHT)
     assert own[left, 1] > 50 * own[right, 1]
     assert count_prior("rear_lamp", Side.RIGHT, Arrangement.SEPARATE, 5)[right, 1] == own[left, 1]
+
+
+@pytest.mark.parametrize(
+    ("bulb", "volts", "watts", "largest_w"),
+    [
+        ("P21W", 12, 21, 26.5),
+        ("W16W", 12, 16, 21.35),
+        ("R5W", 13.5, 5, 5.5),
+        ("T4W", 13.5, 4, 4.4),
+        ("P21/5W tail", 13.5, 6, 6.6),
+    ],
+)
+def test_a_bulb_of_the_regulation_has_its_usual_watts_for_monitors_and_its_largest_for_fuses(
+    bulb, volts, watts, largest_w
+):
+    """UN R37, from memory: the largest at 13.5 V is some 6 % above the usual of a main filament, 10 % of a small one."""
+    found = bulbs()[bulb]
+    assert volts * found.nominal_current_a(volts) == pytest.approx(watts)
+    assert 13.5 * found.largest_current_a(13.5) == pytest.approx(largest_w)
+
+
+@pytest.mark.parametrize("bulb", [bulb.name for bulb in bulbs() if bulb.has_largest])
+def test_no_usual_bulb_draws_more_than_the_largest_may(bulb):
+    found = bulbs()[bulb]
+    assert 0.85 < found.nominal_current_a(13.5) / found.largest_current_a(13.5) < 0.97
+
+
+@pytest.mark.parametrize(
+    ("bulb", "volts", "amps"),
+    [
+        *[(name, 12.8, 2.10) for name in ("1156", "1157", "2057", "3156", "3157")],
+        *[(f"{name} tail", 14.0, amps) for name, amps in (("1157", 0.59), ("2057", 0.48), ("3157", 0.59))],
+        *[("7443", 12.0, 1.75), ("7443 tail", 12.0, 0.42), ("194", 14.0, 0.27), ("168", 14.0, 0.35)],
+        *[("67", 13.5, 0.59), ("89", 13.0, 0.58)],
+    ],
+)
+def test_a_trade_number_draws_its_design_current_whatever_it_is_asked_for(bulb, volts, amps):
+    """SAE J573, from memory."""
+    found = bulbs()[bulb]
+    assert found.nominal_current_a(volts) == pytest.approx(amps) == found.largest_current_a(volts)
+
+
+@pytest.mark.parametrize("bulb", [bulb.name for bulb in bulbs()])
+def test_small_filaments_are_cooler(bulb):
+    """Main filaments some 2800 K, those of 10 W and less some 2500 K (handbook, from memory)."""
+    found = bulbs()[bulb]
+    watts = found.nominal_a * found.nominal_v
+    assert found.hot_k == (2800 if watts > 13 else 2500)
+
+
+def test_the_contacts_of_the_7_blade_socket_stand_where_they_are():
+    """Into the vehicle's socket, key up, clockwise from the upper left: tail, battery, right, brake, ground, left (from memory)."""
+    pins = {pin.pin: pin for pin in plug_pins() if pin.plug == "blade_7"}
+    centre = pins.pop("7")
+    assert (centre.function, centre.x, centre.y) == (Function.REVERSE, 50, 50)
+
+    def angle(pin):
+        return (math.degrees(math.atan2(pin.x - 50, 50 - pin.y)) + 60) % 360
+
+    assert [pin.pin for pin in sorted(pins.values(), key=angle)] == ["3", "4", "6", "2", "1", "5"]

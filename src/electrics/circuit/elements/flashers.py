@@ -29,6 +29,8 @@ MOST_SHARE = 1.15
 SUPPLY_SHARE = 0.6
 """Share of its supply that an electronic flasher needs between supply and ground (estimate)."""
 NOTHING_A = 0.005
+HALF_MAIN_BULB_A = 1.05
+"""Half a main bulb of 2.10 A (SAE J573): what the full set may lack before one is missed [A] (common practice)."""
 
 
 @dataclass(frozen=True)
@@ -72,7 +74,7 @@ class Flasher(Element):
     @property
     def misses_below_a(self) -> float:
         """Load under which a lamp is taken to be missing [A]."""
-        return self.rated_a - 1.05 if self.threshold_a is None else self.threshold_a
+        return self.rated_a - HALF_MAIN_BULB_A if self.threshold_a is None else self.threshold_a
 
     def rhythm(self, load_a: float) -> Rhythm:
         """How it flashes with a load in its lit phase [A]."""

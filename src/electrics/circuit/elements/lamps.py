@@ -19,7 +19,6 @@ THRESHOLD_A = 1e-3
 """Current at which a string is said to have reached its threshold [A]."""
 REGULATED_WIDTH_SHARE = 0.12
 """Over what share of its starting voltage a regulated module comes up [-] (estimate)."""
-BLOCKING_A = 1e-12
 INNER_DIODE = (5e-9, 0.04397, 0.05)
 """Saturation current [A], slope [V] and series resistance [ohm] of the diodes inside a module (estimate)."""
 
@@ -27,7 +26,7 @@ INNER_DIODE = (5e-9, 0.04397, 0.05)
 @element("lamp", ("from", "to"))
 @dataclass(frozen=True, kw_only=True)
 class Lamp(Element):
-    """One filament, by a bulb of the reference data or by rated volts and amps; about 2500 K for small bulbs."""
+    """One filament, by a bulb of the reference data (a usual one) or by rated volts and amps; small ones 2500 K."""
 
     bulb: str | None = None
     rated_v: float = 12.8
@@ -44,18 +43,18 @@ class Lamp(Element):
             raise CircuitError(self.name, "", f"bulb {self.bulb} is not known. Known: {', '.join(bulbs().rows)}.")
 
     @property
-    def rating(self) -> tuple[float, float]:
-        """Volts [V] and amps [A] that its hot temperature belongs to."""
+    def rating(self) -> tuple[float, float, float]:
+        """Volts [V] and amps [A], and how hot its filament is at them [K]."""
         if self.bulb is None:
-            return self.rated_v, self.rated_a
+            return self.rated_v, self.rated_a, self.hot_k
         found = bulbs()[self.bulb]
-        return found.at_v, found.current_at_v_a
+        return found.nominal_v, found.nominal_a, found.hot_k
 
     def build(self, b: Builder) -> None:
         if self.shorted:
             b.resistor(self.name, self.at("from"), self.at("to"), SHORT_OHM)
         elif not self.broken:
-            b.filament(self.name, self.at("from"), self.at("to"), *self.rating, self.hot_k)
+            b.filament(self.name, self.at("from"), self.at("to"), *self.rating)
 
 
 @element("dual_lamp", ("tail", "stop", "to"))

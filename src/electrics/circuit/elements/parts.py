@@ -19,6 +19,8 @@ Flags = NDArray[np.bool_]
 
 CONTACT_OHM = 0.005
 SHORT_OHM = 0.01
+SUPPRESSION_OHM = 680.0
+"""Resistor across a 12 V coil that swallows its kick: some eight times the coil [ohm] (estimate)."""
 
 
 @element("diode", ("anode", "cathode"), is_way=True)
@@ -115,7 +117,7 @@ class Relay(Element):
         if self.suppression == "diode":
             b.junction(self.name, minus, plus, *diodes()["1N4004"].model(), name="suppression")
         elif self.suppression == "resistor":
-            b.resistor(self.name, plus, minus, 680.0, name="suppression")
+            b.resistor(self.name, plus, minus, SUPPRESSION_OHM, name="suppression")
         make, break_ = b.gate(lambda case: False), b.gate(lambda case: True)
         b.resistor(self.name, self.at("30"), self.at("87"), CONTACT_OHM, name="87", gate=make)
         if "87a" in self.nodes:
