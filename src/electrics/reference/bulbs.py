@@ -1,9 +1,9 @@
 """Filament bulbs as published: current or power at a voltage.
 
-A regulation gives watts (of main filaments at the rated 12 V, of small ones at the test voltage) and the largest that
-a bulb may take; a trade number gives the design current, which serves as both. For a fuse the largest counts, for what
-a monitor expects of a sound bulb the nominal. Currents are brought to another voltage by I ~ V^0.54, between the
-handbook's 0.55 and the radiation model's 0.5385.
+A regulation gives watts (of main filaments at the rated 12 V, of small ones at the test voltage) and the largest
+that a bulb may take; a trade number gives the design current, which serves as both. For a fuse the largest counts,
+for what a monitor expects of a sound bulb the nominal. Currents are brought to another voltage by I ~ V^0.54,
+between the handbook's 0.55 and the radiation model's 0.5385.
 """
 
 from __future__ import annotations
