@@ -47,7 +47,7 @@ def _parser() -> argparse.ArgumentParser:
         description="Reads a readings file (docs/formats/readings.md) and weighs every wire.",
     )
     identify.add_argument("readings", metavar="READINGS.csv", help="readings file, or - for standard input")
-    identify.add_argument("--arrangement", choices=list(Arrangement), help="when it is known")
+    identify.add_argument("--arrangement", choices=[str(each) for each in Arrangement], help="when it is known")
     identify.add_argument(
         "--not-fitted",
         type=_controls,
@@ -92,7 +92,9 @@ def _parser() -> argparse.ArgumentParser:
     way_back.add_argument("--back", type=float, help="way back, m (default: as long as the way out)")
     way_back.add_argument("--chassis", action="store_true", help="the chassis is the way back")
     size.add_argument("--system", type=int, choices=(6, 12, 24), default=12, help="6, 12 or 24 V (default 12)")
-    size.add_argument("--standard", choices=list(WireStandard), default="awg", help="how the wire is sold")
+    size.add_argument(
+        "--standard", choices=[str(each) for each in WireStandard], default="awg", help="how the wire is sold"
+    )
     size.add_argument("--size", default="18", help="wire size for fuse and drop (default 18)")
     size.add_argument("--suppressed", action="store_true", help="a suppressor stands before the diode")
     size.add_argument("--json", action="store_true", help="print one JSON document")

@@ -18,6 +18,8 @@ from hailstone.wording.words import signal_name
 
 __all__ = ["hookup_document", "hookup_text", "size_document", "size_text"]
 
+LIMITS = {"amps": (0.001, 200.0, "A"), "out": (0.01, 100.0, "m"), "back": (0.0, 100.0, "m")}
+"""What can be sized, by input: least, most and unit."""
 SHOWN = 4
 TRIED = 3
 """The best ways of each lead that are tried on the solved circuit; logic alone judges the others."""
@@ -57,6 +59,9 @@ def size_document(what: str, facts: Mapping[str, Any]) -> dict[str, Any]:
     FactError
         A value that cannot be, or nothing that bears the load.
     """
+    for name, (low, high, unit) in LIMITS.items():
+        if name in facts and not low <= facts[name] <= high:
+            raise FactError(name, f"{name}: {facts[name]:g} cannot be. Expected {low:g} to {high:g} {unit}.")
     return {"what": what, "inputs": dict(facts), **_SIZES[what](facts)}
 
 

@@ -155,7 +155,7 @@ def _as_json(belief: Belief, steps: Sequence[Any]) -> dict[str, Any]:
 
 def _natural(pin: str) -> tuple[tuple[int, int | str], ...]:
     parts = re.split(r"(\d+)", pin)
-    return tuple((0, int(part)) if part.isdigit() else (1, part) for part in parts if part)
+    return tuple((0, int(part)) if part.isdecimal() else (1, part) for part in parts if part)
 
 
 __all__ = ["as_text", "guess_place", "identify_rows", "points_from"]

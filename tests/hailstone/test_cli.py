@@ -304,23 +304,33 @@ def a_job(**changes):
     ("text", "complaint"),
     [
         ("{", "no JSON"),
-        ("{}", "no hook-up job"),
-        (a_job(sources=[]), "sources is missing"),
+        ("{}", "format is missing"),
+        (a_job(sources=[]), "sources: [] cannot be. Expected at least 1"),
         (a_job(sources=[{"name": "a", "function": "disco"}]), "“disco” is no function"),
-        (a_job(sources=[{"name": "a:b", "function": "tail"}]), "cannot be the name of a source"),
+        (a_job(sources=[{"name": "a:b", "function": "tail"}]), "Expected words without comma, : or @."),
         (a_job(sources=[{"name": "a", "function": "tail"}] * 2), "stands twice"),
-        (a_job(sources=[{"name": "a", "function": "data"}]), "Nothing here may be tapped"),
+        (a_job(sources=[{"name": "a", "function": "data"}]), "nothing here may be tapped"),
         (a_job(sources=[{"name": "a", "function": "stop", "variant": "soft"}]), "no variant “soft”"),
-        (a_job(leads=None, accessory="anchor"), "no accessory “anchor”"),
+        (a_job(leads=None, accessory="anchor"), "there is no accessory “anchor”"),
         (a_job(leads=[{"lead": "a", "wanted": "tail and", "each_a": 1}]), "expected a function"),
-        (a_job(leads=[{"lead": "a", "wanted": "tail", "each_a": 99}]), "Expected 0.001 to 30 A"),
+        (a_job(leads=[{"lead": "a", "wanted": "tail", "each_a": 99}]), "each_a: 99 cannot be. Expected 0.001 to 30"),
         (
             a_job(leads=[{"lead": "a", "wanted": "tail", "each_a": 1, "technology": "gas"}]),
-            "Expected led or filament",
+            "Expected one of: led, filament",
         ),
-        (a_job(leads=[{"lead": "", "wanted": "tail", "each_a": 1}]), "cannot be the name of a lead"),
-        (a_job(system_v=48), "48 V is no vehicle system"),
-        (a_job(arrangement="upside down"), "Expected separate or combined"),
+        (a_job(leads=[{"lead": "", "wanted": "tail", "each_a": 1}]), "lead: “” cannot be"),
+        (a_job(system_v=48), "system_v: 48 cannot be. Expected one of: 6, 12, 24"),
+        (a_job(computer="no"), "computer: “no” cannot be. Expected true or false"),
+        (a_job(sauce="brown"), "there is no “sauce” here"),
+        (a_job(accessory="turn_left"), "expected either accessory or leads"),
+        (a_job(leads=None, accessory=["x"]), "accessory: [“x”]".replace("“", '"').replace("”", '"')),
+        (a_job(leads=[{"lead": "a", "wanted": "tail", "each_a": 1, "count": "two"}]), "count: “two” cannot be"),
+        (
+            a_job(leads=[{"lead": "a", "wanted": "tail", "each_a": 1, "count": 0}]),
+            "count: 0 cannot be. Expected 1 to 20",
+        ),
+        (a_job(leads=[{"lead": "a", "wanted": "tail", "each_a": 1}] * 2), "leads 2 (“a”): stands twice"),
+        (a_job(arrangement="upside down"), "Expected one of: separate, combined"),
     ],
 )
 def test_a_hook_up_job_that_makes_no_sense_is_refused(text, complaint, capsys, tmp_path):
@@ -355,11 +365,13 @@ def test_sizes_come_with_rule_inputs_and_source(arguments, result, capsys):
 @pytest.mark.parametrize(
     ("arguments", "complaint"),
     [
-        (["wire", "--amps", "2", "--out", "900"], "is it in metres"),
+        (["wire", "--amps", "2", "--out", "900"], "Expected 0.01 to 100 m"),
         (["fuse", "--amps", "40", "--size", "22"], "Take a thicker wire"),
         (["diode", "--amps", "20"], "No generic diode"),
         (["relay", "--amps", "59"], "Split the load"),
         (["drop", "--amps", "2", "--size", "3"], "Sizes are"),
+        (["fuse", "--amps", "-5"], "amps: -5 cannot be. Expected 0.001 to 200 A"),
+        (["wire", "--amps", "nan"], "amps: nan cannot be"),
     ],
 )
 def test_a_size_that_cannot_be_says_what_would_work(arguments, complaint, capsys):

@@ -11,7 +11,8 @@ from typing import Any
 
 from electrics.circuit.elements import KINDS, Element
 from electrics.circuit.network import Network
-from electrics.errors import CircuitError
+from electrics.formats.json_file import read_document
+from electrics.vocabulary import Control
 
 __all__ = ["circuit_schema", "read_circuit", "write_circuit"]
 
@@ -34,26 +35,14 @@ def read_circuit(text: str) -> Network:
 
     Raises
     ------
+    FileError
+        No JSON, another format, an unknown kind or value, a value of the wrong type or out of range; every one.
     CircuitError
-        No JSON, another format, an unknown kind or value, a value of the wrong type; with the element's name.
+        Values that are possible each and not together; with the element's name.
     """
-    try:
-        document = json.loads(text)
-    except json.JSONDecodeError as error:
-        raise CircuitError("", "", f"This is no JSON: line {error.lineno}, {error.msg}.") from error
-    if not isinstance(document, dict) or document.get("format") != FORMAT:
-        raise CircuitError("", "", f"This is no circuit file. Expected an object with format “{FORMAT}”.")
-    if document.get("version") != VERSION:
-        raise CircuitError("", "", f"version is {document.get('version')}. Expected {VERSION}.")
-    unknown = set(document) - {"format", "version", "reference", "elements", "note"}
-    if unknown:
-        raise CircuitError("", "", f"has unknown entries: {', '.join(sorted(unknown))}.")
-    elements = document.get("elements")
-    if not isinstance(elements, list):
-        raise CircuitError("", "", "elements is missing. Expected a list.")
-    return Network(
-        tuple(_element(entry, n) for n, entry in enumerate(elements, start=1)), str(document.get("reference", "gnd"))
-    )
+    document = read_document(text, "circuit")
+    elements = tuple(_element(entry) for entry in document["elements"])
+    return Network(elements, document.get("reference", "gnd"))
 
 
 def write_circuit(network: Network) -> str:
@@ -81,43 +70,32 @@ def circuit_schema() -> dict[str, Any]:
         "properties": {
             "format": {"const": FORMAT},
             "version": {"const": VERSION},
-            "reference": {"type": "string", "default": "gnd"},
+            "reference": {"type": "string", "default": "gnd", "minLength": 1, "maxLength": LONGEST_WORD},
             "note": {"type": "string"},
             "elements": {
                 "type": "array",
                 "minItems": 1,
-                "items": {"oneOf": [_schema(cls) for cls in KINDS.values()]},
+                "maxItems": MOST_ELEMENTS,
+                "items": {
+                    "type": "object",
+                    "required": ["kind", *_PLAIN],
+                    "properties": {"kind": {"enum": list(KINDS)}},
+                    # by its kind, so that a fault is named where it is
+                    "allOf": [
+                        {"if": {"properties": {"kind": {"const": kind}}, "required": ["kind"]}, "then": _schema(cls)}
+                        for kind, cls in KINDS.items()
+                    ],
+                },
             },
         },
     }
 
 
-def _element(entry: object, number: int) -> Element:
-    if not isinstance(entry, dict):
-        raise CircuitError("", "", f"element {number} is no object.")
-    name = entry.get("name")
-    if not isinstance(name, str) or not name.strip():
-        raise CircuitError("", "", f"element {number} has no name.")
-    cls = KINDS.get(entry.get("kind", ""))
-    if cls is None:
-        raise CircuitError(name, "", f"kind “{entry.get('kind')}” is unknown. Kinds are: {', '.join(KINDS)}.")
-    nodes = entry.get("nodes")
-    if not isinstance(nodes, dict) or not all(isinstance(node, str) for node in nodes.values()):
-        raise CircuitError(name, "", f"nodes is missing. Expected an object with {', '.join(cls.terminals)}.")
+def _element(entry: Mapping[str, Any]) -> Element:
+    cls = KINDS[entry["kind"]]
     known = _annotations(cls)
-    values = {key: value for key, value in entry.items() if key not in ("kind", *_PLAIN)}
-    for key, value in values.items():
-        if key not in known:
-            raise CircuitError(name, "", f"has no value {key}. Values are: {', '.join(known) or 'none'}.")
-        values[key] = _typed(name, key, value, known[key])
-    missing = [
-        field.name
-        for field in fields(cls)
-        if field.name not in (*_PLAIN, *values) and field.default is MISSING and field.default_factory is MISSING
-    ]
-    if missing:
-        raise CircuitError(name, "", f"{missing[0]} is missing.")
-    return cls(name=name, nodes=nodes, **values)
+    values = {key: _typed(value, known[key]) for key, value in entry.items() if key not in ("kind", *_PLAIN)}
+    return cls(name=entry["name"], nodes=entry["nodes"], **values)
 
 
 def _annotations(cls: type[Element]) -> Mapping[str, Any]:
@@ -125,32 +103,49 @@ def _annotations(cls: type[Element]) -> Mapping[str, Any]:
     return {field.name: hints[field.name] for field in fields(cls) if field.name not in _PLAIN}
 
 
-def _typed(name: str, key: str, value: object, annotation: Any) -> object:
+def _typed(value: object, annotation: Any) -> object:
+    """A value that the schema let through as its class has it."""
     options = typing.get_args(annotation) if isinstance(annotation, types.UnionType) else (annotation,)
-    if value is None and type(None) in options:
-        return None
-    if typing.get_origin(annotation) is tuple:
-        if isinstance(value, list) and all(isinstance(item, str) for item in value):
-            return tuple(value)
-        raise CircuitError(name, "", f"{key} is {value!r}. Expected a list of words.")
-    if float in options and isinstance(value, (int, float)) and not isinstance(value, bool):
+    if isinstance(value, list):
+        return tuple(value)
+    if float in options and isinstance(value, (int, float)):
         return float(value)
-    if any(option in (str, bool) and type(value) is option for option in options):
-        return value
-    wanted = " or ".join(_TYPES[option] for option in options if option in _TYPES)
-    raise CircuitError(name, "", f"{key} is {value!r}. Expected a {wanted}.")
+    return value
+
+
+RANGES: dict[str, tuple[float, float]] = {
+    "volts": (-60, 60),
+    "recessive_v": (0, 12),
+    "temperature_c": (-60, 250),
+    "length_m": (0, 200),
+    "hot_k": (1500, 3500),
+    "duty": (0, 1),
+    "deviation": (-0.5, 0.5),
+    "watts": (0, 10_000),
+}
+"""What a value can be on a vehicle, by its name [unit in the name]; what is not here goes by its unit."""
+_BY_UNIT: dict[str, tuple[float, float]] = {"v": (0, 60), "a": (0, 1000), "ohm": (0, 1e12)}
+LONGEST_WORD = 120
+MOST_ELEMENTS = 2000
+
+
+def _range(key: str) -> dict[str, float]:
+    low, high = RANGES.get(key) or _BY_UNIT[key.rpartition("_")[2]]
+    return {"minimum": low, "maximum": high}
 
 
 def _schema(cls: type[Element]) -> dict[str, Any]:
-    terminal = {"type": "string", "minLength": 1}
+    terminal = {"type": "string", "minLength": 1, "maxLength": LONGEST_WORD}
     values: dict[str, Any] = {}
     for key, annotation in _annotations(cls).items():
         if typing.get_origin(annotation) is tuple:
-            values[key] = {"type": "array", "items": {"type": "string"}}
+            word = {"type": "string", "maxLength": LONGEST_WORD}
+            values[key] = {"type": "array", "items": word, "maxItems": len(Control)}
             continue
         options = typing.get_args(annotation) if isinstance(annotation, types.UnionType) else (annotation,)
         kinds = ["null" if option is type(None) else _TYPES[option] for option in options]
         values[key] = {"type": kinds[0] if len(kinds) == 1 else kinds}
+        values[key] |= _range(key) if "number" in kinds else {"maxLength": LONGEST_WORD} if "string" in kinds else {}
     required = [field.name for field in fields(cls) if field.name not in _PLAIN and field.default is MISSING]
     return {
         "type": "object",
@@ -158,7 +153,7 @@ def _schema(cls: type[Element]) -> dict[str, Any]:
         "additionalProperties": False,
         "properties": {
             "kind": {"const": cls.kind},
-            "name": {"type": "string", "minLength": 1},
+            "name": terminal,
             "nodes": {
                 "type": "object",
                 "required": list(cls.terminals),

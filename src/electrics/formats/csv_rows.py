@@ -73,13 +73,18 @@ def understand_rows(
     first_line = text.partition("\n")[0]
     delimiter = max(",;\t", key=first_line.count)
     reader = csv.DictReader(io.StringIO(text, newline=""), delimiter=delimiter, restkey="", strict=True)
+    start = 1
     try:
         header = [(name or "").strip().lower() for name in reader.fieldnames or ()]
         reader.fieldnames = header
         _check_header(header, columns, required)
-        rows = [(reader.line_num, row) for row in reader]
-    except csv.Error as error:
-        raise ReadingsFileError([RowProblem(reader.line_num, f"is no CSV: {error}.")]) from error
+        start = reader.line_num + 1
+        rows = []
+        for row in reader:
+            rows.append((start, row))
+            start = reader.line_num + 1
+    except csv.Error as error:  # an unclosed quote runs to the end of the file: its row begins here
+        raise ReadingsFileError([RowProblem(start, f"is no CSV: {error}.")]) from error
     if not rows:
         raise ReadingsFileError([RowProblem(1, f"has a header but no {what} below it.")])
     problems: list[RowProblem] = []
@@ -93,7 +98,7 @@ def understand_rows(
                 raise InputError("has more cells than the header (a decimal comma needs quotes around it)")
             understood.append(understand(cells))
         except InputError as error:
-            problems.append(RowProblem(line, str(error)))
+            problems.append(RowProblem(line, "; ".join(str(error).splitlines())))
     if problems:
         raise ReadingsFileError(problems)
     return tuple(understood)

@@ -156,6 +156,8 @@ _SAME = {
     Instrument.HERTZ: {Word.OPEN: Word.NONE},
 }
 
+_GROUPED = re.compile(r"(?<![\d.,])([1-9]\d{0,2}),(\d{3})(?!\d)")
+"""A comma that may set off thousands or be the point: `1,200`."""
 _NUMBER = r"[-+]?(?:\d+(?:\.\d*)?|\.\d+)"
 _ONE = re.compile(rf"({_NUMBER})\s*([^\d\s.].*)?")
 _SWING = re.compile(rf"({_NUMBER})\s*(?:\.\.\.?|-|to)\s*({_NUMBER})\s*([^\d\s.].*)?")
@@ -202,6 +204,12 @@ def parse_reading(text: str, instrument: Instrument = Instrument.DMM) -> Reading
         if word not in scale.words:
             raise ReadingError(text, scale.expected, f"is nothing the {_name(instrument)} can show")
         return Reading(word=word)
+    grouped = _GROUPED.search(tidy)
+    if grouped:
+        whole, rest = grouped[1], grouped[2]
+        raise ReadingError(
+            text, f"{whole}.{rest} or {whole}{rest}", "can mean two numbers, with the comma either way"
+        )
     return _number(text, re.sub(r"(?<=\d),(?=\d)", ".", tidy), instrument, scale)
 
 

@@ -13,6 +13,7 @@ from typing import TypeVar
 from electrics.errors import InputError, ReadingError
 from electrics.formats.colour import parse_colour
 from electrics.formats.csv_rows import understand_rows, write_rows
+from electrics.formats.json_file import check_values
 from electrics.formats.reading_text import Reading, parse_reading
 from electrics.vocabulary import DEFAULT_SUPPLY_V, Instrument, Load, State, parse_state
 
@@ -130,6 +131,7 @@ def _row(cells: dict[str, str], last_supply_v: float | None) -> tuple[ReadingRow
     ]
     if complaints:
         raise InputError("; ".join(complaints))
+    check_values(cells, "readings-row")
     if cells["against"] == cells["pin"]:
         raise InputError(f"pin {cells['pin']} is read against itself")
     instrument = _choice(Instrument, cells["instrument"] or Instrument.DMM, "instrument")

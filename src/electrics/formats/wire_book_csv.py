@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from electrics.errors import InputError
 from electrics.formats.colour import parse_colour
 from electrics.formats.csv_rows import understand_rows, write_rows
+from electrics.formats.json_file import check_values
 from electrics.vocabulary import Function, Polarity
 
 __all__ = ["COLUMNS", "FindingRow", "read_wire_book", "write_wire_book"]
@@ -99,6 +100,7 @@ def _row(cells: dict[str, str], kinds: tuple[str, ...]) -> FindingRow:
     complaints += [f"{name} is longer than {LONGEST} characters" for name in COLUMNS if len(cells[name]) > LONGEST]
     if complaints:
         raise InputError("; ".join(complaints))
+    check_values(cells, "wire-book-row")
     kind = cells["kind"] or "connector"
     if kind not in kinds:
         raise InputError(f"kind “{kind}” is unknown. Expected one of: {', '.join(kinds)}")

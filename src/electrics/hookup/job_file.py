@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import dataclass
 from typing import Any
 
 from electrics.errors import FactError
+from electrics.formats.json_file import FileError, read_document
 from electrics.hookup.accessories import Lead, accessories, check_wishes, own_lead
 from electrics.hookup.judge import Judged, judge
+from electrics.hookup.load import check_load_a
 from electrics.hookup.search import Candidate, scenarios_of, search, source_levels
 from electrics.hookup.sources import Source, own_sources
 from electrics.hookup.states import states_for
@@ -18,8 +19,6 @@ from electrics.signals import GROUND_SWITCHED, Scenario, polarity_of, variants
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, State
 
 __all__ = ["HookUpJob", "read_job"]
-
-FORMAT, VERSION = "hailstone-hookup", 1
 
 
 @dataclass(frozen=True)
@@ -81,37 +80,37 @@ def read_job(text: str) -> HookUpJob:
 
     Raises
     ------
-    FactError
-        No JSON, another format, an unknown function, accessory or value; the message says which.
+    FileError
+        No JSON, not in the form of the schema, an unknown function or accessory, a wish that cannot be read or is
+        never true, too much current; every fault with its place.
     """
-    try:
-        document = json.loads(text)
-    except json.JSONDecodeError as error:
-        raise FactError("", f"This is no JSON: line {error.lineno}, {error.msg}.") from error
-    if not isinstance(document, dict) or document.get("format") != FORMAT or document.get("version") != VERSION:
-        raise FactError(
-            "format", f"This is no hook-up job. Expected an object with format “{FORMAT}”, version {VERSION}."
-        )
-    arrangement = _one_of(document, "arrangement", Arrangement, Arrangement.SEPARATE)
-    who = _one_of(document, "brake_with_hazard", BrakeWithHazard, None)
-    has_computer = bool(document.get("computer", False))
-    leads, lamps = _wanted(document)
-    states = states_for(lead.wanted for lead in leads)
-    entries: dict[str, dict[str, Any]] = {}
+    document = read_document(text, "hookup-job")
+    arrangement = Arrangement(document.get("arrangement", Arrangement.SEPARATE))
+    who = BrakeWithHazard(document["brake_with_hazard"]) if document.get("brake_with_hazard") else None
+    has_computer = document.get("computer", False)
+    faults: list[str] = []
+    leads, lamps = _wanted(document, faults)
     functions: dict[str, tuple[Function, str]] = {}
-    for entry in _list(document, "sources"):
-        name, function, variant = _source(entry)
-        if name in functions:
-            raise FactError("sources", f"Source {name} stands twice.")
-        entries[name], functions[name] = entry, (function, variant)
+    for n, entry in enumerate(document["sources"], start=1):
+        try:
+            name, function, variant = _source(entry)
+            if name in functions:
+                raise FactError("sources", "stands twice. Give each source a name of its own.")
+            functions[name] = function, variant
+        except FactError as error:
+            faults.append(f"sources {n} (“{entry['name']}”): {error}")
+    if faults:
+        raise FileError(faults)
+    entries = {entry["name"].strip(): entry for entry in document["sources"]}
+    states = states_for(lead.wanted for lead in leads)
     scenarios = scenarios_of(arrangement, who, functions.values())
     sources = [
         Source(
             name,
             source_levels(function, variant, scenarios, states),
             polarity_of(variant),
-            is_at_fuse=bool(entries[name].get("at_fuse", False)),
-            is_computer_fed=bool(entries[name].get("computer_fed", False)),
+            is_at_fuse=entries[name].get("at_fuse", False),
+            is_computer_fed=entries[name].get("computer_fed", False),
             has_flasher=not has_computer,
             function=function,
             variant=variant,
@@ -120,66 +119,59 @@ def read_job(text: str) -> HookUpJob:
         if kind_of(function).tap is not Tap.NEVER
     ]
     if not sources:
-        raise FactError("sources", "Nothing here may be tapped: no source but grounds, spares and data lines.")
+        raise FileError(["sources: nothing here may be tapped, there are but grounds, spares and data lines."])
     sources += own_sources((lead.wanted for lead in leads), len(scenarios), states)
-    system_v = document.get("system_v", 12)
-    if system_v not in (6, 12, 24):
-        raise FactError("system_v", f"{system_v} V is no vehicle system. Expected 6, 12 or 24 V.")
+    system_v = int(document.get("system_v", 12))
     return HookUpJob(system_v, scenarios, has_computer, functions, tuple(sources), leads, lamps, states)
 
 
-def _wanted(document: dict[str, Any]) -> tuple[tuple[Lead, ...], dict[str, int]]:
+def _wanted(document: dict[str, Any], faults: list[str]) -> tuple[tuple[Lead, ...], dict[str, int]]:
+    """The leads and how many lamps each has; what is wrong with them is added to the faults, with its place."""
     if "accessory" in document:
         kind = document["accessory"]
         if kind not in accessories().rows:
-            raise FactError("accessory", f"There is no accessory “{kind}”. Known: {', '.join(accessories().rows)}.")
+            faults.append(f"accessory: there is no accessory “{kind}”. Known: {', '.join(accessories().rows)}.")
+            return (), {}
         leads = accessories()[kind].leads
         if len(leads) == 1:
             return leads, {leads[0].id: accessories()[kind].count}
         return leads, {lead.id: lead.lamps for lead in leads}
-    leads, lamps = (), {}
-    for entry in _list(document, "leads"):
-        lead = own_lead(
-            str(entry.get("lead", "")),
-            str(entry.get("wanted", "")),
-            str(entry.get("polarity", "positive")),
-            str(entry.get("technology", "led")),
-            entry.get("each_a", 0.0),
-        )
-        leads = (*leads, lead)
-        lamps[lead.id] = int(entry.get("count", 1))
-    check_wishes(leads)
-    return leads, lamps
+    lamps: dict[str, int] = {}
+    found: list[Lead] = []
+    for n, entry in enumerate(document["leads"], start=1):
+        try:
+            lead = _lead(entry)
+            if lead.id in lamps:
+                raise FactError("leads", "stands twice. Give each lead a name of its own.")
+            check_load_a(entry.get("count", 1), lead.each_a)
+            check_wishes([lead])
+        except FactError as error:
+            faults.append(f"leads {n} (“{entry['lead']}”): {error}")
+            continue
+        found.append(lead)
+        lamps[lead.id] = entry.get("count", 1)
+    return tuple(found), lamps
+
+
+def _lead(entry: dict[str, Any]) -> Lead:
+    return own_lead(
+        entry["lead"],
+        entry["wanted"],
+        entry.get("polarity", "positive"),
+        entry.get("technology", "led"),
+        entry["each_a"],
+    )
 
 
 def _source(entry: dict[str, Any]) -> tuple[str, Function, str]:
-    name = str(entry.get("name", "")).strip()
-    if not name or any(mark in name for mark in ",:@"):
-        raise FactError("sources", f"“{name}” cannot be the name of a source. Expected words without comma, : or @.")
     try:
-        function = Function(entry.get("function", ""))
+        function = Function(entry["function"])
     except ValueError:
-        raise FactError("sources", f"{name}: “{entry.get('function')}” is no function of a wire.") from None
-    variant = str(entry.get("variant", "")) or (
+        raise FactError("sources", f"“{entry['function']}” is no function of a wire.") from None
+    variant = entry.get("variant", "") or (
         GROUND_SWITCHED if entry.get("polarity") == Polarity.GROUND else variants(function)[0][0]
     )
     if variant not in {known for known, _ in variants(function)}:
         known = ", ".join(known for known, _ in variants(function))
-        raise FactError("sources", f"{name}: {function} has no variant “{variant}”. It has: {known}.")
-    return name, function, variant
-
-
-def _list(document: dict[str, Any], key: str) -> list[dict[str, Any]]:
-    found = document.get(key)
-    if not isinstance(found, list) or not found or not all(isinstance(entry, dict) for entry in found):
-        raise FactError(key, f"{key} is missing. Expected a list of objects.")
-    return found
-
-
-def _one_of(document: dict[str, Any], key: str, kinds: Any, default: Any) -> Any:
-    if document.get(key) is None:
-        return default
-    try:
-        return kinds(document[key])
-    except ValueError:
-        raise FactError(key, f"{key} is {document[key]}. Expected {' or '.join(kinds)}.") from None
+        raise FactError("sources", f"{function} has no variant “{variant}”. It has: {known}.")
+    return entry["name"].strip(), function, variant

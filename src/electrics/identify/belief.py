@@ -344,13 +344,13 @@ def _solve(
     for f, function in enumerate(FUNCTIONS):
         if not not_fitted.isdisjoint(kind_of(function).needs):
             log_like[:, :, f == _FUNCTION_OF] += np.log(NOT_FITTED)
-    top = log_like.max(axis=(0, 2), keepdims=True)
+    top = log_like.max(axis=2, keepdims=True)
     by_variant = np.exp(log_like - top) * _VARIANT_WEIGHT
     by_function = by_variant @ _MEMBERSHIP
     priors = np.stack([count_prior(point.kind, point.side, s.arrangement, len(point.wires)) for s, _ in WORLDS])
     joint = _weigh_once(by_function, priors)
     share = by_variant / np.maximum(by_function @ _MEMBERSHIP.T, 1e-300)
-    return joint.log_weight, (joint.marginals @ _MEMBERSHIP.T) * share
+    return joint.log_weight + top.sum(axis=(1, 2)), (joint.marginals @ _MEMBERSHIP.T) * share
 
 
 def _bus_pairs(point: AccessPoint) -> set[str]:

@@ -115,8 +115,8 @@ def test_a_trade_number_draws_its_design_current_whatever_it_is_asked_for(bulb, 
 def test_small_filaments_are_cooler(bulb):
     """Main filaments some 2800 K, those of 10 W and less some 2500 K (handbook, from memory)."""
     found = bulbs()[bulb]
-    watts = found.nominal_a * found.nominal_v
-    assert found.hot_k == (2800 if watts > 13 else 2500)
+    as_on_12_v = found.nominal_a * found.system_v / 12
+    assert found.hot_k == (2800 if as_on_12_v > 0.95 else 2500)
 
 
 def test_the_contacts_of_the_7_blade_socket_stand_where_they_are():
