@@ -38,7 +38,7 @@ lint: setup-dev
 test: setup-dev
 	@tools/need-debian chromium ngspice
 	@$(MAKE) --no-print-directory lint
-	$(BIN)/pytest
+	$(BIN)/pytest --numprocesses=2 --dist=worksteal
 
 bench: setup-dev
 	@tools/need-debian ngspice

@@ -41,6 +41,10 @@ class DemoServer:
         self.kill()
         raise RuntimeError("the demo did not start")
 
+    @property
+    def is_running(self) -> bool:
+        return self.process is not None and self.process.poll() is None
+
     def kill(self) -> None:
         """Stop it as hard as a pulled plug would stop the process."""
         if self.process is not None:

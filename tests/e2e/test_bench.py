@@ -11,13 +11,14 @@ pytestmark = pytest.mark.e2e
 
 
 @pytest.fixture
-def bench(own_server, open_page):
-    page = open_page(own_server)
+def bench(server, open_page):
+    page = open_page(server)
     page.get_by_role("link", name=re.compile("^Book van")).click()
     return page
 
 
-def test_a_file_of_readings_is_refused_whole_then_taken_in(bench, tmp_path):
+def test_a_file_of_readings_is_refused_whole_then_taken_in(bench, tmp_path, trouble):
+    trouble.expect("422")
     path = tmp_path / "readings.csv"
     for text, answer in (
         ("pin,state,reading\n4,brake,twelve\n5,clutch,0\n", "2 bad rows"),
@@ -75,8 +76,8 @@ def test_another_instrument_opens_another_column(bench):
     expect(bench.get_by_text("nothing the led probe can show")).to_have_count(0)
 
 
-def test_a_phone_shows_every_wire_with_its_cell_and_a_thumb_sized_strip(own_server, open_page):
-    page = open_page(own_server, width=390, height=844)
+def test_a_phone_shows_every_wire_with_its_cell_and_a_thumb_sized_strip(server, open_page):
+    page = open_page(server, width=390, height=844)
     page.get_by_role("link", name=re.compile("^Book van")).click()
     for cell in page.locator("input.reading").all():
         box = cell.bounding_box()

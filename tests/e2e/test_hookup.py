@@ -11,8 +11,8 @@ pytestmark = pytest.mark.e2e
 
 
 @pytest.fixture
-def mirrors(own_server, open_page):
-    page = open_page(own_server)
+def mirrors(server, open_page):
+    page = open_page(server)
     page.get_by_role("link", name=re.compile("^Mirror turn lamps for a book van")).click()
     page.get_by_role("link", name=re.compile("^Hook up")).first.click()
     return page
@@ -65,8 +65,8 @@ def test_the_dark_half_of_a_flash_is_drawn_apart(mirrors):
     expect(mirrors.get_by_role("link", name="Dark half")).to_have_count(0)
 
 
-def test_on_a_phone_the_circuit_opens_on_tap_part_and_lamp(own_server, open_page):
-    page = open_page(own_server, width=390, height=844)
+def test_on_a_phone_the_circuit_opens_on_tap_part_and_lamp(server, open_page):
+    page = open_page(server, width=390, height=844)
     page.goto("/jobs/6/hook-up/?at=park")
     seen = page.locator(".circuit-scroll").bounding_box()
     for what in (page.locator(".circuit-joint").first, page.locator(".circuit-lamp")):
@@ -75,8 +75,8 @@ def test_on_a_phone_the_circuit_opens_on_tap_part_and_lamp(own_server, open_page
         assert seen["x"] <= middle <= seen["x"] + seen["width"]
 
 
-def test_a_wish_of_three_is_written_in_the_brief_and_taken_by_hand(own_server, open_page):
-    page = open_page(own_server)
+def test_a_wish_of_three_is_written_in_the_brief_and_taken_by_hand(server, open_page):
+    page = open_page(server)
     page.goto("/jobs/2/")
     page.get_by_label("What is added").select_option("own")
     page.get_by_label(re.compile("^Its leads")).fill("mode = own_switch and ignition and not reverse; 0.5 A")
@@ -110,8 +110,8 @@ def test_wires_are_picked_by_keys_and_stay_picked_until_a_lead_is_named(mirrors)
     )
 
 
-def test_every_lead_takes_its_best_way_at_one_key_and_keeps_a_run_of_its_own(own_server, open_page):
-    page = open_page(own_server)
+def test_every_lead_takes_its_best_way_at_one_key_and_keeps_a_run_of_its_own(server, open_page):
+    page = open_page(server)
     page.goto("/jobs/9/hook-up/")
     page.keyboard.press("a")
     expect(page.get_by_role("radio", checked=True)).to_have_count(3)
@@ -133,7 +133,8 @@ def test_every_lead_takes_its_best_way_at_one_key_and_keeps_a_run_of_its_own(own
     expect(leads.get_by_text("4 m, 0.6 m")).to_have_count(2)
 
 
-def test_an_override_that_contradicts_another_is_refused_where_it_was_typed(mirrors):
+def test_an_override_that_contradicts_another_is_refused_where_it_was_typed(mirrors, trouble):
+    trouble.expect("422")
     mirrors.get_by_text("Override what sizes are worked out from").click()
     aim = mirrors.get_by_label("Drop to aim at")
     aim.fill("6")
@@ -143,8 +144,8 @@ def test_an_override_that_contradicts_another_is_refused_where_it_was_typed(mirr
     expect(aim).to_have_value("6")
 
 
-def test_hook_up_fits_a_phone(own_server, open_page):
-    page = open_page(own_server, width=390, height=844)
+def test_hook_up_fits_a_phone(server, open_page):
+    page = open_page(server, width=390, height=844)
     page.goto("/jobs/6/hook-up/")
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     for way in page.locator(".taps li:visible").all():
@@ -152,8 +153,8 @@ def test_hook_up_fits_a_phone(own_server, open_page):
     expect(page.get_by_text("through a break contact (87a)").first).to_be_visible()
 
 
-def test_the_new_lamp_is_worked_out_by_keys(own_server, open_page):
-    page = open_page(own_server)
+def test_the_new_lamp_is_worked_out_by_keys(server, open_page):
+    page = open_page(server)
     page.goto("/jobs/3/lamp/leads/")
     page.get_by_label("Leads, one a line").fill("red\nblack")
     page.get_by_role("button", name="To the trials").click()
@@ -174,8 +175,8 @@ def test_the_new_lamp_is_worked_out_by_keys(own_server, open_page):
     expect(page.get_by_text("Common, minus")).to_be_visible()
 
 
-def test_the_wire_book_narrows_as_one_types(own_server, open_page):
-    page = open_page(own_server)
+def test_the_wire_book_narrows_as_one_types(server, open_page):
+    page = open_page(server)
     page.get_by_role("link", name="Wire book").click()
     expect(page.locator(".book tbody tr")).not_to_have_count(2)
     page.get_by_label("Search the wire book").press_sequentially("pipit")
@@ -184,17 +185,17 @@ def test_the_wire_book_narrows_as_one_types(own_server, open_page):
     expect(page.locator(".book tbody tr")).to_have_count(2)
 
 
-def test_a_job_starts_from_the_wire_book(own_server, open_page):
-    page = open_page(own_server)
+def test_a_job_starts_from_the_wire_book(server, open_page):
+    page = open_page(server)
     page.goto("/jobs/8/identify/new/")
     page.get_by_role("link", name=re.compile("left rear turn lamp")).first.click()
     expect(page.get_by_label("Wires, one a line")).to_have_value(re.compile("OG = turn left"))
 
 
-def test_a_photo_dropped_on_the_bench_is_kept(own_server, open_page, tmp_path):
+def test_a_photo_dropped_on_the_bench_is_kept(server, open_page, tmp_path):
     from PIL import Image
 
-    page = open_page(own_server)
+    page = open_page(server)
     page.goto("/jobs/4/identify/3/")
     picture = tmp_path / "plug.png"
     Image.new("RGB", (320, 240), "seagreen").save(picture)

@@ -11,8 +11,8 @@ pytestmark = pytest.mark.e2e
 
 
 @pytest.fixture
-def bench(own_server, open_page):
-    page = open_page(own_server)
+def bench(server, open_page):
+    page = open_page(server)
     page.get_by_role("link", name=re.compile("^Book van")).click()
     page.goto(page.url.split("?")[0] + "?state=hazard")
     return page
@@ -22,23 +22,34 @@ def cell(page, pin):
     return page.get_by_label(f"Pin {pin}, Hazard")
 
 
-def test_a_reading_shown_as_saved_survives_a_server_killed_at_once(own_server, bench):
+DEAD = (
+    "ERR_CONNECTION_REFUSED",
+    "ERR_CONNECTION_RESET",
+    "ERR_EMPTY_RESPONSE",
+    "sendError",
+    "afterRequest",
+    "ERR_SOCKET_NOT_CONNECTED",
+)
+
+
+def test_a_reading_shown_as_saved_survives_a_server_killed_at_once(server, bench):
     cell(bench, 5).fill("0-12")
     bench.keyboard.press("Enter")
     expect(bench.locator("tr[data-pin]").nth(4).locator(".cellnote")).to_have_text("saved")
-    own_server.kill()
-    own_server.start()
+    server.kill()
+    server.start()
     bench.reload()
     expect(cell(bench, 5)).to_have_value("0-12")
 
 
-def test_what_was_typed_while_the_server_was_dead_is_saved_when_it_is_back(own_server, bench):
-    own_server.kill()
+def test_what_was_typed_while_the_server_was_dead_is_saved_when_it_is_back(server, bench, trouble):
+    trouble.expect("|".join(DEAD))
+    server.kill()
     cell(bench, 5).fill("0-12")
     bench.keyboard.press("Enter")
     expect(bench.get_by_text("The server does not answer.")).to_be_visible()
     expect(cell(bench, 5)).to_have_value("0-12")
-    own_server.start()
+    server.start()
     with bench.expect_response(re.compile("/readings/")):
         bench.reload()
     expect(bench.locator("tr[data-pin]").nth(4).locator(".cellnote")).to_have_text("saved")
@@ -66,8 +77,8 @@ def test_a_reading_that_cannot_be_read_stays_marked_while_the_next_is_kept(bench
     expect(cell(bench, 5)).to_have_value("flash")
 
 
-def test_a_brief_half_typed_survives_a_reload(own_server, open_page):
-    page = open_page(own_server)
+def test_a_brief_half_typed_survives_a_reload(server, open_page):
+    page = open_page(server)
     page.goto("/jobs/new/")
     page.get_by_label("Make").fill("Merrow")
     page.get_by_label("What is added").select_option("high_stop")
@@ -76,9 +87,9 @@ def test_a_brief_half_typed_survives_a_reload(own_server, open_page):
     expect(page.get_by_label("What is added")).to_have_value("high_stop")
 
 
-def test_typing_on_while_a_choice_is_saved_loses_nothing(own_server, open_page):
-    page = open_page(own_server)
-    page.goto("/jobs/3/hook-up/")
+def test_typing_on_while_a_choice_is_saved_loses_nothing(server, open_page):
+    page = open_page(server)
+    page.goto("/jobs/5/hook-up/")
     page.get_by_label("How many").fill("2")
     page.get_by_label("Way out").click()
     page.keyboard.type("3.45", delay=60)
@@ -94,9 +105,10 @@ def test_typing_on_while_a_choice_is_saved_loses_nothing(own_server, open_page):
         expect(page.get_by_label(label)).to_have_value(value)
 
 
-def test_what_is_chosen_while_an_earlier_choice_is_saved_survives_a_reload(own_server, open_page):
-    page = open_page(own_server)
-    page.goto("/jobs/3/hook-up/")
+def test_what_is_chosen_while_an_earlier_choice_is_saved_survives_a_reload(server, open_page, trouble):
+    trouble.expect("ERR_FAILED|sendError|afterRequest")
+    page = open_page(server)
+    page.goto("/jobs/5/hook-up/")
     held = []
 
     def hold_the_first_and_lose_the_rest(route):

@@ -50,6 +50,17 @@ class HookUpForm(forms.Form):
     joint = forms.ChoiceField(label="Joint")
     is_exposed = forms.BooleanField(label="In spray, under the vehicle or on a vibrating part", required=False)
 
+    @property
+    def shown_fields(self) -> list[forms.BoundField]:
+        """The fields that have a place on the page for what is wrong with them: in hidden, ticked ones nothing is."""
+        return [
+            each
+            for each in self
+            if not each.is_hidden
+            and not isinstance(each.field, forms.BooleanField)
+            and not each.name.startswith((WAY, "override"))
+        ]
+
     def __init__(
         self, *args: Any, plan: HookUpPlan, lead: LeadPlan, circuits: Sequence[str], choice: HookUp, **options: Any
     ) -> None:

@@ -52,13 +52,13 @@ def decide(
     """Store the decisions that are valid; fields that are missing from `facts` stay as they were.
 
     Facts of a run are those of `lead`; empty, or the first lead's name, for the ones that all leads follow.
-    `circuits` has what was noted of factory circuits, by function.
+    `circuits` has what was noted of factory circuits, by function. `StaleError` when somebody else decided
+    meanwhile, unless what is sent says just what is stored: the same form may come twice, after a reload.
     """
     stored = HookUp.objects.select_related("changed_by").filter(job=job).first()
     if stored is None:
         stored = HookUp(job=job, version=0)
-    elif stored.version:  # nothing was decided yet: nothing to be stale against
-        check_version(stored, facts.get("version"))
+    before = _decisions(stored)
     if "wire_standard" in facts and facts["wire_standard"] != stored.run_of(lead)["wire_standard"]:
         facts = {**facts, "wire_size": ""}
     for name in ("override", "keeps"):
@@ -71,10 +71,20 @@ def decide(
     for name, key in facts.items():
         if name.startswith(WAY):
             stored.ways = {**stored.ways, name.removeprefix(WAY): key}
+    if stored.version and _decisions(stored) == before:
+        return
+    if stored.version:  # nothing was decided yet: nothing to be stale against
+        check_version(HookUp.objects.select_related("changed_by").get(pk=stored.pk), facts.get("version"))
     stored.changed_by = who
     stored.version += 1
     stored.save()
     touch(job.id, who)
+
+
+def _decisions(stored: HookUp) -> dict[str, Any]:
+    """All that is stored as decided, whoever did it and however often."""
+    fields = {field.attname: getattr(stored, field.attname) for field in stored._meta.concrete_fields}
+    return {name: value for name, value in fields.items() if name not in ("changed_by_id", "changed_at", "version")}
 
 
 def _keep_run(stored: HookUp, facts: dict[str, Any], lead: str) -> None:

@@ -87,6 +87,8 @@ def test_a_stale_choice_is_not_stored(page, job, choice):
     assert response.status_code == 409
     assert "ina changed this at" in response.content.decode()
     assert HookUp.objects.get().circuits["reverse"]["host_count"] == 2
+    same = post(page, job, choice, version="0")  # sent again after a reload that was drawn before the first was kept
+    assert (same.status_code, HookUp.objects.get().version) == (200, 1)
 
 
 def test_changing_a_reading_makes_everything_after_it_right_again(page, job, choice, settled):

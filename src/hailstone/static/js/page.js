@@ -45,8 +45,14 @@
   document.addEventListener("submit", (event) => {
     if (event.target.matches("[data-draft]")) sessionStorage.removeItem(drafts(event.target));
   });
+  // a page that is being left forgets nothing: what comes next may have been drawn before this was saved
+  let leaving = 0;
+  window.addEventListener("beforeunload", () => {
+    leaving = Date.now();
+  });
   document.addEventListener("htmx:afterRequest", (event) => {
     const form = event.detail.elt.closest?.("[data-draft]");
+    if (Date.now() - leaving < 5000) return;
     if (!form || !event.detail.xhr.status || event.detail.xhr.status >= 400) return;
     // what was changed after the request had left is still a draft
     const sent = event.detail.requestConfig.formData;
