@@ -24,7 +24,7 @@ def tracked(*patterns):
 def test_every_requirement_is_pinned_and_names_no_registry(name):
     lines = (ROOT / f"requirements/{name}.txt").read_text().splitlines()
     for line in lines:
-        assert re.fullmatch(r"(#.*|-r base\.txt|[A-Za-z0-9.-]+==[0-9.]+|)", line), line
+        assert re.fullmatch(r"(#.*|-r base\.txt|[A-Za-z0-9._-]+==[0-9.]+|)", line), line
 
 
 def test_every_vendored_file_is_listed_with_version_and_licence():

@@ -87,6 +87,8 @@ def server(prepared, worker_server):
 
 @pytest.fixture(scope="session")
 def chromium():
+    # the browser keeps an event loop in this thread; a worker may have tests of the database left to do
+    os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
     with browser() as opened:
         yield opened
 

@@ -6,10 +6,11 @@ import pytest
 
 from briefs import BRIEF, CHOICE
 from electrics.identify.belief import Setup
-from electrics.vocabulary import parse_state
-from hailstone.identify.services import Place, Wire, add_point, save_reading
+from electrics.vocabulary import Instrument, Load, parse_state
+from hailstone.identify.services import Place, Wire, add_point
 from hailstone.jobs.services import begin_job
 from lamps import GRID
+from measured import keep
 
 
 @pytest.fixture(autouse=True)
@@ -44,9 +45,12 @@ def point(job, who):
 def settled(point, who):
     """The same lamp, measured out."""
     pins = {pin.label: pin for pin in point.pins.all()}
-    for state, readings, *how in GRID:
-        for label, text in readings.items():
-            save_reading(pins[label], Setup(parse_state(state), *how), text, 12.6, who)
+    rows = [
+        (pins[label], Setup(parse_state(state), *(how or (Instrument.DMM, Load.IN))), text)
+        for state, readings, *how in GRID
+        for label, text in readings.items()
+    ]
+    keep(rows, 12.6, who)
     return point
 
 

@@ -11,18 +11,26 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 from itertools import combinations
 
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.formats.reading_text import Reading
 from electrics.identify.conditions import Condition, LampKind, conditions
 from electrics.identify.facts import CLAIM_FACTORS, AccessPoint, Claim, Evidence, Origin, Setup, Wire
-from electrics.identify.instruments import meter_for, shown_in
 from electrics.identify.joint import Joint, most_probable, weigh_jointly
 from electrics.identify.kinds import FUSE_BOX, UNCLAIMED_KIND, count_prior, pin_out
+from electrics.identify.likelihood import (
+    FUNCTION_OF,
+    HYPOTHESES,
+    LAMP_KINDS,
+    MEMBERSHIP,
+    SCENARIOS,
+    VARIANT_WEIGHT,
+    WORLDS,
+    potential,
+    row_of,
+)
 from electrics.identify.settle import (
     MOST_DATA,
     SETTLED,
@@ -34,14 +42,12 @@ from electrics.identify.settle import (
     proves_ground,
 )
 from electrics.reference.functions import kind_of
-from electrics.signals import Scenario, polarity_of, variants
+from electrics.signals import Scenario, polarity_of
 from electrics.vocabulary import (
     FUNCTIONS,
     Arrangement,
-    BrakeWithHazard,
     Control,
     Function,
-    Instrument,
     Polarity,
 )
 
@@ -80,27 +86,6 @@ BUS_PAIR_FACTOR = 8.0
 
 ODD = 0.5
 """A reading that is more likely a mistake than not is a contradiction."""
-
-SCENARIOS: tuple[tuple[Scenario, float], ...] = (
-    (Scenario(Arrangement.SEPARATE), 0.5),
-    (Scenario(Arrangement.COMBINED, BrakeWithHazard.FLASH_WINS), 0.35),
-    (Scenario(Arrangement.COMBINED, BrakeWithHazard.BRAKE_WINS), 0.15),
-)
-"""What a vehicle may be, with prior weights (estimate: even between the arrangements)."""
-
-LAMP_KINDS: tuple[tuple[LampKind, float], ...] = ((LampKind.FILAMENT, 0.82), (LampKind.LED, 0.18))
-"""What the lamps of an access point may be, with prior weights (estimate)."""
-
-WORLDS: tuple[tuple[Scenario, LampKind], ...] = tuple(
-    (scenario, lamps) for scenario, _ in SCENARIOS for lamps, _ in LAMP_KINDS
-)
-
-HYPOTHESES: tuple[tuple[Function, str, float], ...] = tuple(
-    (function, variant, weight) for function in FUNCTIONS for variant, weight in variants(function)
-)
-_FUNCTION_OF = np.array([FUNCTIONS.index(function) for function, _, _ in HYPOTHESES])
-_VARIANT_WEIGHT = np.array([weight for _, _, weight in HYPOTHESES])
-_MEMBERSHIP = (_FUNCTION_OF[:, None] == np.arange(len(FUNCTIONS))).astype(float)
 
 
 @dataclass(frozen=True)
@@ -319,12 +304,12 @@ def _weigh(
     crossed = [evidence for evidence in point.evidence if evidence.against]
     rows: dict[str, Rows] = defaultdict(list)
     for evidence in plain:
-        rows[evidence.pin].append(_row(evidence, ((0.0, 1.0),)))
+        rows[evidence.pin].append(row_of(evidence, ((0.0, 1.0),)))
     log_weight, by_hypothesis = _solve(point, rows, mistake_rate, not_fitted)
     if crossed:  # the second pin's potential is taken from what the plain readings say of it
         first = by_hypothesis.mean(axis=0)
         for evidence in crossed:
-            rows[evidence.pin].append(_row(evidence, _potential(point, first, evidence)))
+            rows[evidence.pin].append(row_of(evidence, potential(point, first, evidence)))
         log_weight, by_hypothesis = _solve(point, rows, mistake_rate, not_fitted)
     return log_weight, by_hypothesis, rows
 
@@ -337,20 +322,20 @@ def _solve(
         if rows.get(wire.pin):
             log_like[:, w] = np.log(_mixed(rows[wire.pin], mistake_rate)[0]).sum(axis=0)
         for claim in _claims(point, wire):
-            log_like[:, w, FUNCTIONS.index(claim.function) == _FUNCTION_OF] += np.log(claim.factor)
+            log_like[:, w, FUNCTIONS.index(claim.function) == FUNCTION_OF] += np.log(claim.factor)
     for pin in _bus_pairs(point):
         w = [wire.pin for wire in point.wires].index(pin)
-        log_like[:, w, FUNCTIONS.index(Function.DATA) == _FUNCTION_OF] += np.log(BUS_PAIR_FACTOR)
+        log_like[:, w, FUNCTIONS.index(Function.DATA) == FUNCTION_OF] += np.log(BUS_PAIR_FACTOR)
     for f, function in enumerate(FUNCTIONS):
         if not not_fitted.isdisjoint(kind_of(function).needs):
-            log_like[:, :, f == _FUNCTION_OF] += np.log(NOT_FITTED)
+            log_like[:, :, f == FUNCTION_OF] += np.log(NOT_FITTED)
     top = log_like.max(axis=2, keepdims=True)
-    by_variant = np.exp(log_like - top) * _VARIANT_WEIGHT
-    by_function = by_variant @ _MEMBERSHIP
+    by_variant = np.exp(log_like - top) * VARIANT_WEIGHT
+    by_function = by_variant @ MEMBERSHIP
     priors = np.stack([count_prior(point.kind, point.side, s.arrangement, len(point.wires)) for s, _ in WORLDS])
     joint = _weigh_once(by_function, priors)
-    share = by_variant / np.maximum(by_function @ _MEMBERSHIP.T, 1e-300)
-    return joint.log_weight + top.sum(axis=(1, 2)), (joint.marginals @ _MEMBERSHIP.T) * share
+    share = by_variant / np.maximum(by_function @ MEMBERSHIP.T, 1e-300)
+    return joint.log_weight + top.sum(axis=(1, 2)), (joint.marginals @ MEMBERSHIP.T) * share
 
 
 def _bus_pairs(point: AccessPoint) -> set[str]:
@@ -387,58 +372,6 @@ def _weigh_once(by_function: Array, priors: Array) -> Joint:
     return Joint(joint.log_weight[place], joint.marginals[place])
 
 
-def _row(evidence: Evidence, potentials: tuple[tuple[float, float], ...]) -> tuple[Evidence, Array, float]:
-    """A reading's likelihoods; `potentials` are the second pin's, relative to the battery, with weights."""
-    likelihood = sum(
-        weight * _likelihoods(evidence.setup, evidence.reading, evidence.supply_v, level)
-        for level, weight in potentials
-    )
-    mistaken = _mistaken(evidence.setup.instrument, evidence.reading, evidence.supply_v)
-    return evidence, np.asarray(likelihood), mistaken
-
-
-@lru_cache(maxsize=16384)
-def _mistaken(instrument: Instrument, reading: Reading, supply_v: float) -> float:
-    """Likelihood of a reading that is a mistake [-]."""
-    meter = meter_for(instrument)
-    if not meter.is_evidence:
-        return 1.0
-    return meter.likelihood(reading, meter.mistaken(supply_v), supply_v)
-
-
-@lru_cache(maxsize=16384)
-def _likelihoods(setup: Setup, reading: Reading, supply_v: float, shift: float) -> Array:
-    """Likelihood of a reading under every world and hypothesis, (n_worlds, n_hypotheses) [-]."""
-    meter = meter_for(setup.instrument)
-    if not meter.is_evidence:
-        return np.ones((len(WORLDS), len(HYPOTHESES)))
-    known: dict[tuple[tuple[Condition, float], ...], float] = {}
-    table = np.empty((len(WORLDS), len(HYPOTHESES)))
-    for g, (scenario, lamps) in enumerate(WORLDS):
-        for h, (function, variant, _) in enumerate(HYPOTHESES):
-            where = conditions(function, variant, setup.state, scenario, lamps, setup.load)
-            if where not in known:
-                shown = shown_in(setup.instrument, where, supply_v)
-                known[where] = meter.likelihood(reading, shown, supply_v, shift)
-            table[g, h] = known[where]
-    return table
-
-
-def _potential(point: AccessPoint, belief: Array, evidence: Evidence) -> tuple[tuple[float, float], ...]:
-    """Where the second pin of a reading lies: at ground or at the battery, relative, with weights."""
-    pins = [wire.pin for wire in point.wires]
-    if evidence.against not in pins:
-        return ((0.0, 1.0),)
-    scenario, lamps = WORLDS[0]
-    live = sum(
-        probability
-        for (function, variant, _), probability in zip(HYPOTHESES, belief[pins.index(evidence.against)], strict=True)
-        if conditions(function, variant, evidence.setup.state, scenario, lamps, evidence.setup.load)[0][0]
-        in (Condition.BATTERY, Condition.CHARGING)
-    )
-    return ((0.0, 1.0 - live), (1.0, live))
-
-
 def _conclude(
     point: AccessPoint,
     claimed: _Weighed,
@@ -455,7 +388,7 @@ def _conclude(
         return Belief(point, (), (), by_arrangement, by_hypothesis[0], by_hypothesis[0], worlds, not_fitted)
     marginals = claimed.marginals
     plain = unclaimed.marginals if unclaimed is not claimed else marginals
-    by_function = marginals @ _MEMBERSHIP
+    by_function = marginals @ MEMBERSHIP
     likely = WORLDS[int(worlds.argmax())]
     prior = count_prior(point.kind, point.side, likely[0].arrangement, len(point.wires))
     chosen = most_probable(by_function, prior)
@@ -520,7 +453,7 @@ def _polarity(marginals: Array, chosen: int) -> tuple[Polarity, float]:
 
 
 def _likeliest_variant(marginals: Array, chosen: int) -> str:
-    return HYPOTHESES[int(np.where(chosen == _FUNCTION_OF, marginals, -1.0).argmax())][1]
+    return HYPOTHESES[int(np.where(chosen == FUNCTION_OF, marginals, -1.0).argmax())][1]
 
 
 def _mixed(rows: Rows, mistake_rate: float) -> tuple[Array, Array]:
@@ -542,7 +475,7 @@ def _contradictions(rows: Rows, belief: Array, worlds: Array, mistake_rate: floa
     chances = [float(chance) for chance in wrong.sum(axis=1)]
     confirmed = {row[0].cell for row, chance in zip(rows, chances, strict=True) if chance <= ODD}
     return [
-        Contradiction(row[0], FUNCTIONS[int((by_hypothesis @ _MEMBERSHIP).argmax())], chance)
+        Contradiction(row[0], FUNCTIONS[int((by_hypothesis @ MEMBERSHIP).argmax())], chance)
         for row, by_hypothesis, chance in zip(rows, wrong, chances, strict=True)
         if chance > ODD and row[0].cell not in confirmed
     ]
@@ -553,7 +486,7 @@ def _weights(rows: Rows, worlds: Array, chosen: int, mistake_rate: float) -> tup
     if not rows:
         return ()
     mixed, _ = _mixed(rows, mistake_rate)
-    by_function = (mixed[:, int(worlds.argmax())] * _VARIANT_WEIGHT) @ _MEMBERSHIP
+    by_function = (mixed[:, int(worlds.argmax())] * VARIANT_WEIGHT) @ MEMBERSHIP
     others = (by_function.sum(axis=1) - by_function[:, chosen]) / (len(FUNCTIONS) - 1)
     bits = np.log2(by_function[:, chosen] / others)
     return tuple(Weight(row[0], float(bit)) for row, bit in zip(rows, bits, strict=True))

@@ -25,12 +25,12 @@ from electrics.circuit.elements import (
 )
 from electrics.circuit.network import Network
 from electrics.errors import FactError
+from electrics.lighting.feeds import EXTRA_FEEDS, SIDES, Feed
 from electrics.signals import DROPS, GROUND_SWITCHED, RELEASED, Scenario
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function
 
 __all__ = ["FactoryCircuit", "FlasherKind", "Lamps", "Spot", "Vehicle", "factory_circuit"]
 
-SIDES = ("left", "right")
 DAYTIME_KINDS = tuple(
     f"{trigger}{habit}" for trigger in ("key", "engine") for habit in ("", "_dims", "_released", "_drops")
 )
@@ -164,39 +164,6 @@ def factory_circuit(vehicle: Vehicle) -> FactoryCircuit:
     return _Loom(vehicle).finish()
 
 
-@dataclass(frozen=True)
-class _Feed:
-    """Controls with which a circuit is on, in pulses, flashing."""
-
-    full: tuple[str, ...] = ()
-    dims: tuple[str, ...] = ()
-    flashes: tuple[str, ...] = ()
-
-
-_EXTRA_FEEDS: dict[Function, _Feed] = {
-    Function.TAIL: _Feed(full=("park",)),
-    Function.STOP: _Feed(full=("brake",)),
-    Function.REVERSE: _Feed(full=("reverse",)),
-    Function.TAIL_STOP_DIMMED: _Feed(full=("brake",), dims=("park",)),
-    Function.LOW_BEAM: _Feed(full=("low",)),
-    Function.HIGH_BEAM: _Feed(full=("high",)),
-    Function.FOG_FRONT: _Feed(full=("fog_front",)),
-    Function.FOG_REAR: _Feed(full=("fog_rear",)),
-    **{
-        Function(name.format(side)): feed
-        for side in SIDES
-        for name, feed in {
-            "tail_{}": _Feed(full=("park", f"park_{side}")),
-            "turn_{}": _Feed(flashes=(side, "hazard")),
-            "stop_turn_{}": _Feed(full=("brake",), flashes=(side, "hazard")),
-            "tail_stop_turn_dimmed_{}": _Feed(full=("brake",), dims=("park",), flashes=(side, "hazard")),
-            "turn_park_dimmed_{}": _Feed(dims=("park",), flashes=(side, "hazard")),
-        }.items()
-    },
-}
-"""What can be added to any vehicle as a circuit of its own."""
-
-
 class _Loom:
     def __init__(self, vehicle: Vehicle) -> None:
         self.vehicle = vehicle
@@ -278,13 +245,13 @@ class _Loom:
         if function is Function.DRL:
             self.extra_daytime(variant)
             return
-        if function not in _EXTRA_FEEDS:
+        if function not in EXTRA_FEEDS:
             raise FactError("extras", f"A {function} circuit cannot be added to a vehicle's description.")
-        feed = _EXTRA_FEEDS[function]
+        feed = EXTRA_FEEDS[function]
         if variant == "pulsed":
-            feed = _Feed(dims=feed.full)
+            feed = Feed(dims=feed.full)
         elif variant == "stays":
-            feed = _Feed(full=("low", "high"))
+            feed = Feed(full=("low", "high"))
         place = f"extra: {function}"
         again = f"_{variant}" if place in self.spots else ""
         name = f"extra {function}{again}".replace("_", " ")

@@ -7,7 +7,7 @@ from itertools import permutations
 
 import pytest
 
-from electrics.errors import FactError
+from electrics.formats.json_file import FileError
 from electrics.hookup.accessories import accessories
 from electrics.hookup.states import is_hidden, is_never
 from electrics.hookup.wanted import parse_wanted
@@ -82,7 +82,7 @@ def test_five_hundred_random_wishes_on_random_sources_are_right_in_every_state_o
         wish = tree(rng, names if rng.random() < 0.9 else POOL, rng.choice([1, 1, 2]))
         text = wish_text(wish)
         if is_never(parse_wanted(text)):
-            with pytest.raises(FactError, match="never lit"):
+            with pytest.raises(FileError, match="never lit"):
                 job(names, leads=[{"lead": "own", "wanted": text, "each_a": 0.3}])
             continue
         variants = {"low_beam": rng.choice(["stays", "leaves"]), "drl": rng.choice(["key", "engine"])}
@@ -188,5 +188,5 @@ def test_a_filament_that_burns_steadily_for_the_brake_and_for_the_tail_is_never_
 
 @pytest.mark.parametrize("wanted", ["stop and not stop", "spare", "turn_left and not turn_left"])
 def test_a_wish_that_is_never_true_is_refused(wanted):
-    with pytest.raises(FactError, match="never lit"):
+    with pytest.raises(FileError, match="never lit"):
         job(REAR, leads=[{"lead": "own", "wanted": wanted, "each_a": 0.3}])

@@ -1,0 +1,94 @@
+"""How likely a reading is under every hypothesis in every world.
+
+A hypothesis is a function with its variant. A *world* is what the vehicle's lamps have in common: its scenario
+(separate or combined, flash wins or brake wins) and their kind, filament or LED.
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from electrics.formats.reading_text import Reading
+from electrics.identify.conditions import Condition, LampKind, conditions
+from electrics.identify.facts import AccessPoint, Evidence, Setup
+from electrics.identify.instruments import meter_for, shown_in
+from electrics.signals import Scenario, variants
+from electrics.vocabulary import FUNCTIONS, Arrangement, BrakeWithHazard, Function, Instrument
+
+Array = NDArray[np.float64]
+
+SCENARIOS: tuple[tuple[Scenario, float], ...] = (
+    (Scenario(Arrangement.SEPARATE), 0.5),
+    (Scenario(Arrangement.COMBINED, BrakeWithHazard.FLASH_WINS), 0.35),
+    (Scenario(Arrangement.COMBINED, BrakeWithHazard.BRAKE_WINS), 0.15),
+)
+"""What a vehicle may be, with prior weights (estimate: even between the arrangements)."""
+
+LAMP_KINDS: tuple[tuple[LampKind, float], ...] = ((LampKind.FILAMENT, 0.82), (LampKind.LED, 0.18))
+"""What the lamps of an access point may be, with prior weights (estimate)."""
+
+WORLDS: tuple[tuple[Scenario, LampKind], ...] = tuple(
+    (scenario, lamps) for scenario, _ in SCENARIOS for lamps, _ in LAMP_KINDS
+)
+
+HYPOTHESES: tuple[tuple[Function, str, float], ...] = tuple(
+    (function, variant, weight) for function in FUNCTIONS for variant, weight in variants(function)
+)
+FUNCTION_OF = np.array([FUNCTIONS.index(function) for function, _, _ in HYPOTHESES])
+VARIANT_WEIGHT = np.array([weight for _, _, weight in HYPOTHESES])
+MEMBERSHIP = (FUNCTION_OF[:, None] == np.arange(len(FUNCTIONS))).astype(float)
+
+
+def row_of(evidence: Evidence, potentials: tuple[tuple[float, float], ...]) -> tuple[Evidence, Array, float]:
+    """A reading's likelihoods; `potentials` are the second pin's, relative to the battery, with weights."""
+    likelihood = sum(
+        weight * _likelihoods(evidence.setup, evidence.reading, evidence.supply_v, level)
+        for level, weight in potentials
+    )
+    mistaken = _mistaken(evidence.setup.instrument, evidence.reading, evidence.supply_v)
+    return evidence, np.asarray(likelihood), mistaken
+
+
+@lru_cache(maxsize=16384)
+def _mistaken(instrument: Instrument, reading: Reading, supply_v: float) -> float:
+    """Likelihood of a reading that is a mistake [-]."""
+    meter = meter_for(instrument)
+    if not meter.is_evidence:
+        return 1.0
+    return meter.likelihood(reading, meter.mistaken(supply_v), supply_v)
+
+
+@lru_cache(maxsize=16384)
+def _likelihoods(setup: Setup, reading: Reading, supply_v: float, shift: float) -> Array:
+    """Likelihood of a reading under every world and hypothesis, (n_worlds, n_hypotheses) [-]."""
+    meter = meter_for(setup.instrument)
+    if not meter.is_evidence:
+        return np.ones((len(WORLDS), len(HYPOTHESES)))
+    known: dict[tuple[tuple[Condition, float], ...], float] = {}
+    table = np.empty((len(WORLDS), len(HYPOTHESES)))
+    for g, (scenario, lamps) in enumerate(WORLDS):
+        for h, (function, variant, _) in enumerate(HYPOTHESES):
+            where = conditions(function, variant, setup.state, scenario, lamps, setup.load)
+            if where not in known:
+                shown = shown_in(setup.instrument, where, supply_v)
+                known[where] = meter.likelihood(reading, shown, supply_v, shift)
+            table[g, h] = known[where]
+    return table
+
+
+def potential(point: AccessPoint, belief: Array, evidence: Evidence) -> tuple[tuple[float, float], ...]:
+    """Where the second pin of a reading lies: at ground or at the battery, relative, with weights."""
+    pins = [wire.pin for wire in point.wires]
+    if evidence.against not in pins:
+        return ((0.0, 1.0),)
+    scenario, lamps = WORLDS[0]
+    live = sum(
+        probability
+        for (function, variant, _), probability in zip(HYPOTHESES, belief[pins.index(evidence.against)], strict=True)
+        if conditions(function, variant, evidence.setup.state, scenario, lamps, evidence.setup.load)[0][0]
+        in (Condition.BATTERY, Condition.CHARGING)
+    )
+    return ((0.0, 1.0 - live), (1.0, live))
