@@ -14,6 +14,7 @@ from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
 from hailstone.prove import services
 from measured import COMBINED, SEPARATE, F, measured
+from page_words import odd_words
 
 pytestmark = pytest.mark.django_db
 KINDS = [
@@ -27,6 +28,25 @@ KINDS = [
 ARRANGEMENT = {
     **dict.fromkeys(("light_bar", "combined_tail_lamps", "led_bulbs_combined", "towed_car"), Arrangement.COMBINED)
 }
+
+
+PAGES = ("", "identify/", "lamp/", "lamp/leads/", "hook-up/", "correct/", "build/", "prove/", "prove/sheet/")
+
+
+def odd_on_pages(page, job):
+    """What any page of a job says that is no word."""
+    leads = [f"hook-up/?lead={lead.lead.id}" for lead in job_overview(job.id).plan.leads]
+    points = [
+        f"identify/{point.id}/{tail}"
+        for point in job.points.all()
+        for tail in ("", "?open=1", "history/", "call-sheet/", "edit/")
+    ]
+    found = []
+    for name in (*PAGES, *leads, *points):
+        response = page.get(f"/jobs/{job.id}/{name}", follow=True)
+        assert response.status_code == 200, name
+        found += [f"{name} {odd}" for odd in odd_words(response.content.decode())]
+    return sorted(set(found))
 
 
 @pytest.mark.parametrize(("accessory", "system_v"), KINDS)
@@ -46,6 +66,7 @@ def test_an_accessory_goes_from_brief_to_signed_sheet(page, who, accessory, syst
     job = Job.objects.get()
     functions = COMBINED if arrangement is Arrangement.COMBINED else SEPARATE
     functions += (F.DRL,) if accessory == "front_daytime" else ()
+    assert odd_on_pages(page, job) == []
     measured(job, who, functions, Scenario(arrangement), scale)
     hook_up = f"/jobs/{job.id}/hook-up/"
     bulb = {6: "", 12: "P21W", 24: "P21W 24 V"}[system_v]
@@ -62,6 +83,7 @@ def test_an_accessory_goes_from_brief_to_signed_sheet(page, who, accessory, syst
     assert all(lead.chosen.is_right for lead in plan.leads)
     assert plan.is_single or not any(plan.together.wrong)
     assert "Lay out" in page.get(f"/jobs/{job.id}/build/").content.decode()
+    assert odd_on_pages(page, job) == []
     proof = job_overview(job.id).proof
     sent = {"group": str(proof.sheet.states[-1]), "outcome": str(Outcome.PASS)}
     assert page.post(f"/jobs/{job.id}/prove/record/", sent).status_code == 200

@@ -108,20 +108,25 @@ def together(first: Accessory, others: Sequence[Accessory]) -> Accessory:
             lead,
             id=f"{each.id}-{lead.id}",
             lamps=each.count if len(each.leads) == 1 and n else lead.lamps,
-            name=f"{each.name[0].lower()}{each.name[1:]}, {lead.title}",
+            name=f"{_inside(each.name)}, {lead.title}",
         )
         for n, each in enumerate(every)
         for lead in each.leads
     ]
     return replace(
         first,
-        name=", ".join([first.name, *(each.name[0].lower() + each.name[1:] for each in others)]),
+        name=", ".join([first.name, *(_inside(each.name) for each in others)]),
         lamp="added lamp",
         is_removable=any(each.is_removable for each in every),
         is_swinging=any(each.is_swinging for each in every),
         is_wet=any(each.is_wet for each in every),
         own=tuple(leads),
     )
+
+
+def _inside(name: str) -> str:
+    """A name inside a sentence; `LED bulbs` stay as they are."""
+    return name if name[1:2].isupper() else name[0].lower() + name[1:]
 
 
 OWN = "own"
@@ -154,8 +159,8 @@ def own_kind(text: str, count: int) -> Accessory:
         wanted, *more = [part.strip() for part in rest.split(";")]
         each_a, technology, polarity = 0.3, "led", str(Polarity.POSITIVE)
         for word in filter(None, more):
-            if word in ("led", "filament"):
-                technology = word
+            if word.lower() in ("led", "filament"):
+                technology = word.lower()
             elif word in set(Polarity):
                 polarity = word
             else:
@@ -179,7 +184,7 @@ def own_lead(name: str, wanted: str, polarity: str, technology: str, each_a: obj
     if technology not in ("led", "filament"):
         raise FactError("technology", f"{name}: technology is {technology}. Expected led or filament.")
     if not isinstance(each_a, (int, float)) or isinstance(each_a, bool) or not 0.001 <= each_a <= 30:
-        raise FactError("each_a", f"{name}: each_a is {each_a}. Expected 0.001 to 30 A.")
+        raise FactError("each_a", f"{name}: {each_a} A each. Expected 0.001 to 30 A.")
     return Lead(name.replace(" ", "_"), parse_wanted(wanted), Polarity(polarity), technology, float(each_a))
 
 

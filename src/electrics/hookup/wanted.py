@@ -19,6 +19,14 @@ from electrics.vocabulary import Control, Function, State
 __all__ = ["Wanted", "parse_wanted"]
 
 _TOKEN = re.compile(r"\s*(\(|\)|,|[a-z_]+)")
+_SPACED = re.compile(
+    "|".join(
+        rf"\b{each.replace('_', ' ')}\b".replace(" ", r"\s+")
+        for each in sorted([*Function, Control.OWN_SWITCH], key=len, reverse=True)
+        if "_" in each
+    )
+)
+"""What is written with a space between its words: `turn left`."""
 DEEPEST = 20
 """Brackets within brackets that are read [-]."""
 Meaning = Callable[[State, Scenario], Signal]
@@ -64,7 +72,8 @@ def parse_wanted(text: str) -> Wanted:
     Parameters
     ----------
     text : str
-        Function ids or `own_switch`, joined by `and`, `or`, `not`, `over(a, b)` and parentheses.
+        Function ids or `own_switch`, with `_` or a space between their words; joined
+        by `and`, `or`, `not`, `over(a, b)` and parentheses.
 
     Returns
     -------
@@ -75,6 +84,7 @@ def parse_wanted(text: str) -> Wanted:
     FactError
         It cannot be read; the message says where.
     """
+    text = _SPACED.sub(lambda found: re.sub(r"\s+", "_", found[0]), text.lower())
     reader = _Reader(text)
     meaning = reader.any_of()
     if reader.rest:

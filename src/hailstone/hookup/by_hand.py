@@ -8,6 +8,7 @@ from itertools import zip_longest
 
 from django.http import HttpRequest
 
+from electrics.hookup.accessories import Lead
 from electrics.hookup.sources import own_for
 from hailstone.hookup.services import WAY
 from hailstone.layers.beliefs import beliefs
@@ -56,9 +57,11 @@ def hand_sources(view: Overview) -> list[HandSource]:
     return [HandSource(*each, key) for each, key in zip(found, keys, strict=False)]
 
 
-def hand_leads(plan: HookUpPlan) -> list[tuple[str, str]]:
-    """Leads with the keys that connect to them."""
-    return list(zip_longest((lead.lead.id for lead in plan.leads), LEAD_KEYS[: len(plan.leads)], fillvalue=""))
+def hand_leads(plan: HookUpPlan) -> list[tuple[str, str, str]]:
+    """Leads, by id and title, with the keys that connect to them."""
+    leads = [each.lead for each in plan.leads]
+    keys = zip_longest(leads, LEAD_KEYS[: len(leads)], fillvalue="")
+    return [(lead.id, lead.title, key) for lead, key in keys if isinstance(lead, Lead)]
 
 
 def connected(view: Overview, request: HttpRequest) -> tuple[dict[str, str], str]:

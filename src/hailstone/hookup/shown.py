@@ -22,7 +22,7 @@ from hailstone.layers.ways import Way, judge_ways, try_way
 from hailstone.shop.switches import MORE, OWN, STRIP, switches
 from hailstone.wording import hookup as wording
 from hailstone.wording.circuit import finding_sentence
-from hailstone.wording.words import function_name, listed, signal_name, state_name
+from hailstone.wording.words import counted, function_name, listed, signal_name, state_name
 
 SHOWN_WAYS = 4
 """Right ways that are shown; further ones only cost more parts."""
@@ -170,7 +170,7 @@ def open_sentence(item: Open, plan: HookUpPlan) -> str:
     if item.function and len(plan.circuits) > 1:
         return f"{function_name(item.function)}: {text[0].lower() + text[1:]}"
     if item.lead and not plan.is_single:
-        return f"Lead {item.lead}: {text[0].lower() + text[1:]}"
+        return f"Lead {plan.lead(item.lead).lead.title}: {text[0].lower() + text[1:]}"
     return text
 
 
@@ -290,5 +290,5 @@ def _nearest(pair: tuple[Way, Judged]) -> str:
     way, judged = pair
     name = wording.way_name(way.candidate, [place.wire for place in way.wires])
     states = ", ".join(state_name(state).lower() for state in judged.wrong[:3])
-    more = f" and {len(judged.wrong) - 3} more states" if len(judged.wrong) > 3 else ""
+    more = f" and {counted(len(judged.wrong) - 3, 'more state')}" if len(judged.wrong) > 3 else ""
     return f"Nearest: {name[0].lower() + name[1:]}; wrong in {states}{more}."

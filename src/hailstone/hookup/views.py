@@ -169,6 +169,7 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
     pictured = next(each for each in leads if each.plan.lead.id == lead.lead.id)
     host_wire = hookup_of(view.job).circuit_of(lead.shown.host.wire.function if lead.shown else "")["host_wire"]
     sized = lead.sized
+    first_open = _lead_of(plan.missing[0], view) if plan.missing else ""
     return {
         "pictured": lead,
         "lamp_leads": [
@@ -197,7 +198,8 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "can_take_best": sum(each.plan.chosen is None and bool(each.fitting) for each in leads) > 1,
         "missing": [shown.open_sentence(item, plan) for item in plan.missing],
         "together": [finding_sentence(finding) for finding in plan.together.upsets] if plan.together else None,
-        "first_open": _lead_of(plan.missing[0], view) if plan.missing else "",
+        "first_open": first_open,
+        "first_open_title": plan.lead(first_open).lead.title if first_open else "",
         "faults": [shown.open_sentence(item, plan) for item in plan.faults],
         **shown.picture(
             plan,

@@ -188,7 +188,7 @@ class Bench:
 
     @property
     def loads(self) -> list[tuple[str, str]]:
-        return [(str(load), name.capitalize()) for load, name in words.LOADS.items()]
+        return [(str(load), words.capital(name)) for load, name in words.LOADS.items()]
 
 
 def find_point(job_id: int, point_id: int) -> tuple[Overview, AccessPoint]:

@@ -14,7 +14,7 @@ from electrics.identify.kinds import Side, access_kinds, pin_out
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint, Pin
 from hailstone.identify.services import Place, Wire
-from hailstone.wording.words import function_called, function_name, pins_text
+from hailstone.wording.words import capital, function_called, function_name, pins_text
 
 MOST_WIRES = 60
 EXAMPLE = "1 BK\n2 BN/WH = tail (seller's sheet)\n3 white/green\n4-7"
@@ -78,7 +78,7 @@ class PointForm(forms.Form):
         super().__init__(*args, **options)
         self.others, self.measured = others, measured
         self.fields["let_go"].widget.attrs["class"] = "form-check-input"
-        self.fields["kind"].choices = [(kind.id, kind.name.capitalize()) for kind in access_kinds()]
+        self.fields["kind"].choices = [(kind.id, capital(kind.name)) for kind in access_kinds()]
 
     def clean_name(self) -> str:
         name = self.cleaned_data["name"].strip()

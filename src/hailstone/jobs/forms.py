@@ -12,7 +12,7 @@ from electrics.hookup.load import check_load_a
 from electrics.vocabulary import supply_range_v
 from hailstone.jobs.models import Job, Vehicle
 
-OWN_EXAMPLE = "red = tail; 0.2 A\nyellow = over(turn_left, tail); 2.1 A; filament"
+OWN_EXAMPLE = "red = tail; 0.2 A\nyellow = over(turn left, tail); 2.1 A; filament"
 
 
 class DecimalComma(forms.FloatField):

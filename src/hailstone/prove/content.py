@@ -18,6 +18,7 @@ from hailstone.prove import shown
 from hailstone.prove.models import Record
 from hailstone.wording import proof as wording
 from hailstone.wording.hookup import way_name
+from hailstone.wording.words import counted
 
 __all__ = ["FORMAT", "lead_lines", "sheet_content"]
 
@@ -38,7 +39,7 @@ def sheet_content(view: Overview, proof: Proof) -> dict[str, Any]:
         "leads": lead_lines(view),
         "override": view.plan.overridden,
         "verdict_id": str(proof.verdict),
-        "verdict": f"{verdict}: {untested} lines not tested" if proof.verdict == "unfinished" else verdict,
+        "verdict": f"{verdict}: {counted(untested, 'line')} not tested" if proof.verdict == "unfinished" else verdict,
         "lamps": [line.name for line in found[0].lines],
         "states": [
             {

@@ -20,6 +20,7 @@ from hailstone.layers.proof import expectation
 from hailstone.layers.signed import printed_facts
 from hailstone.prove.content import sheet_content
 from hailstone.prove.models import BuildTick, Result, Signature
+from hailstone.wording.words import counted
 
 
 class Tick(StrEnum):
@@ -91,13 +92,13 @@ def sign(job: Job, who: AbstractBaseUser, *, temporary: str, look_again_on: dt.d
     if open_steps:
         raise FactError(
             "sign",
-            f"Not signed: {len(open_steps)} of {len(STEPS)} steps of the build sheet are open. Tick each, or mark it "
-            "as not needed.",
+            f"Not signed: {counted(len(open_steps), 'step')} of the build sheet still open. Tick each, or mark it as "
+            "not needed.",
         )
     if proof.verdict is not SheetVerdict.PASSED:
         left = proof.counts[Outcome.UNTESTED]
         failed = proof.counts[Outcome.FAIL]
-        raise FactError("sign", f"Not signed: {left} lines are not tested and {failed} failed. Test them first.")
+        raise FactError("sign", f"Not signed: {counted(left, 'line')} not tested, {failed} failed. Test them first.")
     if view.is_signed:
         raise FactError("sign", "This is signed already, and nothing that is printed has changed since.")
     return Signature.objects.create(

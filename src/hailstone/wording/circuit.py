@@ -5,6 +5,8 @@ from __future__ import annotations
 from electrics.circuit.cases import is_flashing
 from electrics.circuit.findings import Finding
 from electrics.circuit.simulate import Simulation
+from electrics.vocabulary import parse_state
+from hailstone.wording.words import state_name
 
 FINDINGS = {
     "not_solved": "No operating point was found{where}. Look for sources against each other, or values far apart.",
@@ -20,6 +22,7 @@ FINDINGS = {
     "test_pulse_glow": "{subject} lights up in the test pulses of the computer{where}. No resistor helps; a decoder "
     "or coding does.",
     "flash_rate": "{subject} flashes {value:.0f} times a minute{where}; {limit:.0f} is normal (60 to 120 allowed).",
+    "no_flash": "{subject} does not flash{where}: its lamps stay lit or dark; {limit:.0f} a minute is normal.",
     "back_feed": "{subject}: {milli:.0f} mA run the wrong way{where}. A diode, stripe to the lamp, ends it.",
     "grounds_at_odds": "{subject} lies {value:.2f} V above the others{where}: a bad ground. Clean or renew it.",
     "pulsed_coil": "{subject} gets {value:.1f} V of pulses on its coil{where}: between dropping out and pulling in "
@@ -36,8 +39,9 @@ FINDINGS = {
 
 def finding_sentence(finding: Finding) -> str:
     """`Turn fuse carries 13.1 A with hazard (lit); for long it should carry no more than 12.0 A.`"""
-    where = f" with {finding.state.replace('_', ' ')}" if finding.state else ""
-    text = FINDINGS[finding.rule].format(
+    where = f" with {state_name(parse_state(finding.state)).lower()}" if finding.state else ""
+    rule = "no_flash" if finding.rule == "flash_rate" and finding.value < 1 else finding.rule
+    text = FINDINGS[rule].format(
         subject=finding.subject,
         where=where,
         value=finding.value,

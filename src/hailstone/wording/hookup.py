@@ -14,7 +14,7 @@ from electrics.hookup.search import Candidate
 from electrics.identify.belief import WireBelief
 from electrics.signals import Scenario
 from electrics.vocabulary import BrakeWithHazard, Function, Polarity, State
-from hailstone.wording.words import function_name, listed, percent, signal_name, state_name
+from hailstone.wording.words import counted, function_name, listed, percent, signal_name, state_name
 
 MISSING = {
     "tap": "Choose the wire to tap.",
@@ -232,7 +232,8 @@ def way_reason(
         return f"{text} {note}".strip()
     reasons = []
     if judged.wrong:
-        more = f", and wrong in {len(judged.wrong) - 1} more states" if len(judged.wrong) > 1 else ""
+        rest = counted(len(judged.wrong) - 1, "more state")
+        more = f", and wrong in {rest}" if len(judged.wrong) > 1 else ""
         reasons.append(f"{first_wrong(judged, lead, accessory.lamp, scenarios)}{more}")
     reasons += [_REFUSALS[rule] for rule in candidate.refusals]
     if any(wire.polarity is Polarity.GROUND for wire in wires) and candidate.form.id == "direct_ground":

@@ -121,7 +121,7 @@ LEVELS = {
     Level.OFF: "dark",
     Level.ON: "lit",
     Level.PART: "dim",
-    Level.VARYING: "varies",
+    Level.VARYING: "varying",
     Level.BUS: "data",
 }
 
@@ -178,6 +178,21 @@ def listed(items: Iterable[str]) -> str:
     """`a`, `a and b`, `a, b and c`."""
     items = list(items)
     return " and ".join([", ".join(items[:-1]), items[-1]]) if len(items) > 1 else "".join(items)
+
+
+def counted(number: int, thing: str) -> str:
+    """`1 line`, `3 lines`."""
+    return f"{number} {thing}" + ("" if number == 1 else "s")
+
+
+def capital(text: str) -> str:
+    """A phrase at the beginning of a sentence or in a list; `LED` and `12N` stay as they are."""
+    return text[:1].upper() + text[1:]
+
+
+def mid_sentence(text: str) -> str:
+    """A name inside a sentence; `LED bulbs` and `12N socket` stay as they are."""
+    return text if text[1:2].isupper() or text[:1].isdigit() else text[:1].lower() + text[1:]
 
 
 def percent(probability: float) -> str:

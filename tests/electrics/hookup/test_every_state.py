@@ -190,3 +190,9 @@ def test_a_filament_that_burns_steadily_for_the_brake_and_for_the_tail_is_never_
 def test_a_wish_that_is_never_true_is_refused(wanted):
     with pytest.raises(FileError, match="never lit"):
         job(REAR, leads=[{"lead": "own", "wanted": wanted, "each_a": 0.3}])
+
+
+def test_a_wish_is_read_with_spaces_and_capitals_as_with_identifiers():
+    assert parse_wanted("over(Turn left, tail) or stop turn  right") == parse_wanted(
+        "over(turn_left, tail) or stop_turn_right"
+    )

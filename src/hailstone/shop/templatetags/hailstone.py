@@ -26,6 +26,11 @@ def percent(probability: float) -> str:
 
 
 @register.filter
+def mid_sentence(text: str) -> str:
+    return words.mid_sentence(text)
+
+
+@register.filter
 def amps(value: float) -> str:
     """Two decimals below ten, one above, with the unit."""
     return f"{value:.2f} A" if value < 10 else f"{value:.1f} A"

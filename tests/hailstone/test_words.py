@@ -1,0 +1,36 @@
+"""Words that people use, and sentences that must not count wrong."""
+
+from __future__ import annotations
+
+import pytest
+
+from electrics.circuit.findings import Finding
+from electrics.vocabulary import Function
+from hailstone.wording.circuit import finding_sentence
+from hailstone.wording.words import counted, function_called, mid_sentence
+
+
+@pytest.mark.parametrize(
+    ("word", "function"),
+    [
+        ("side marker", Function.TAIL),
+        ("position lamp", Function.TAIL),
+        ("left blinker", Function.TURN_LEFT),
+        ("backup", Function.REVERSE),
+        ("Earth", Function.GROUND),
+    ],
+)
+def test_common_words_are_understood(word, function):
+    """Common practice: what these lamps are called in workshops."""
+    assert function_called(word) is function
+
+
+def test_a_flasher_that_does_not_flash_is_not_given_a_rate_of_nought():
+    steady = Finding("flash_rate", "warning", "flasher", "brake+left", "lit", 0.0, 90.0, "/min")
+    said = finding_sentence(steady)
+    assert said == "Flasher does not flash with brake + left: its lamps stay lit or dark; 90 a minute is normal."
+
+
+def test_one_is_one_and_names_keep_their_capitals():
+    assert (counted(1, "step"), counted(2, "step")) == ("1 step", "2 steps")
+    assert (mid_sentence("LED bulbs"), mid_sentence("Light bar")) == ("LED bulbs", "light bar")
