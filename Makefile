@@ -42,7 +42,7 @@ test: setup-dev
 
 bench: setup-dev
 	@tools/need-debian ngspice
-	@$(BIN)/python -m bench
+	@$(BIN)/python -u -m bench $(PART)
 
 plots: setup-dev
 	@$(BIN)/python -m bench --plots

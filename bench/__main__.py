@@ -1,6 +1,6 @@
 """Prints the figures that the README quotes: `make bench`. Nothing here fails on a slow machine.
 
-`python -m bench --plots` draws docs/plots instead; `python -m bench circuit` prints one part.
+`python -m bench --plots` draws docs/plots instead; `make bench PART=circuit` prints one part.
 """
 
 from __future__ import annotations
@@ -8,6 +8,7 @@ from __future__ import annotations
 import random
 import statistics
 import sys
+import time
 
 from bench.best_plan import against_the_best
 from bench.circuit import growth, largest, ngspice_ms, peak_mb, state_table_ms, timeline_ms
@@ -26,8 +27,14 @@ def main() -> None:
         draw_all()
         return
     parts = {"identify": _identify, "circuit": _circuit, "hookup": _hookup, "pages": _pages}
-    for name in sys.argv[1:] or parts:
+    wanted = sys.argv[1:] or list(parts)
+    if unknown := set(wanted) - set(parts):
+        sys.exit(f"No part of the bench is called {', '.join(sorted(unknown))}. Expected {', '.join(parts)}.")
+    for n, name in enumerate(wanted, start=1):
+        started = time.monotonic()
+        print(f"[{n} of {len(wanted)}] {name} ...", flush=True)
         parts[name]()
+        print(f"[{n} of {len(wanted)}] {name} took {time.monotonic() - started:.0f} s", flush=True)
 
 
 def _identify() -> None:
