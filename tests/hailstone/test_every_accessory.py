@@ -95,3 +95,22 @@ def test_an_accessory_goes_from_brief_to_signed_sheet(page, who, accessory, syst
         services.tick(job, step, services.Tick.DONE, who)
     assert page.post(f"/jobs/{job.id}/prove/sign/", {"temporary": "", "look_again_on": ""}).status_code == 302
     assert job_overview(job.id).is_signed
+
+
+def test_two_kinds_on_one_job_and_what_is_refused_are_said_in_words(page, who):
+    added = {"addition": "mirror_turn_pair", "also": ["licence_cutout", "led_bulbs"], "added_count": 2}
+    assert page.post("/jobs/new/", {**BRIEF, **added, "added_each_a": 0.3}).status_code == 302
+    job = Job.objects.get()
+    measured(job, who, SEPARATE, Scenario(Arrangement.SEPARATE), 1)
+    assert odd_on_pages(page, job) == []
+    hook_up = f"/jobs/{job.id}/hook-up/"
+    sources = [str(pin.id) for pin in job.points.get().pins.all()]
+    refused = [
+        page.post("/jobs/new/", {**BRIEF, "addition": "own", "own_leads": "x = turn left and not turn left"}),
+        page.post("/jobs/new/", {**BRIEF, "addition": "own", "own_leads": "x = tail; 99 A"}),
+        page.post("/jobs/new/", {**BRIEF, "system_v": "13", "added_each_a": "much", "make": ""}),
+        page.post(hook_up, {"hand": "mirror_turn_pair-left", "hand_source": sources[:2], "version": "0"}),
+        page.post(hook_up, {**CIRCUIT, "out_m": "far", "joint": "glue", "version": "0"}),
+        page.post(f"/jobs/{job.id}/prove/sign/", {"look_again_on": "soon"}),
+    ]
+    assert [odd for response in refused for odd in odd_words(response.content.decode())] == []

@@ -194,7 +194,7 @@ def check_wishes(leads: Sequence[Lead]) -> None:
         if is_never(lead.wanted):
             raise FactError(
                 "wanted",
-                f"{lead.id.replace('_', ' ')}: “{lead.wanted.text}” is never lit, whatever is switched on. "
+                f"{lead.id.replace('_', ' ')}: “{lead.wanted.text.replace('_', ' ')}” is never lit, whatever is switched on. "
                 "Expected a wish that is true in some state.",
             )
 
