@@ -194,8 +194,8 @@ def check_wishes(leads: Sequence[Lead]) -> None:
         if is_never(lead.wanted):
             raise FactError(
                 "wanted",
-                f"{lead.id.replace('_', ' ')}: “{lead.wanted.text.replace('_', ' ')}” is never lit, whatever is switched on. "
-                "Expected a wish that is true in some state.",
+                f"{lead.id.replace('_', ' ')}: “{lead.wanted.text.replace('_', ' ')}” is never lit, whatever is "
+                "switched on. Expected a wish that is true in some state.",
             )
 
 
