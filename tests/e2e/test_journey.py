@@ -32,7 +32,7 @@ def answered(page, pattern):
     """What is done inside is answered, and the answer is on the page."""
     with page.expect_response(re.compile(pattern)):
         yield
-    page.wait_for_function("!document.querySelector('.htmx-request, .htmx-swapping, .htmx-settling')")
+    expect(page.locator(".htmx-request, .htmx-swapping, .htmx-settling")).to_have_count(0)
 
 
 def reads(state: str, pin: str, instrument: str) -> str:
