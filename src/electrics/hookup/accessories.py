@@ -108,14 +108,14 @@ def together(first: Accessory, others: Sequence[Accessory]) -> Accessory:
             lead,
             id=f"{each.id}-{lead.id}",
             lamps=each.count if len(each.leads) == 1 and n else lead.lamps,
-            name=f"{_inside(each.name)}, {lead.title}",
+            name=f"{mid_sentence(each.name)}, {lead.title}",
         )
         for n, each in enumerate(every)
         for lead in each.leads
     ]
     return replace(
         first,
-        name=", ".join([first.name, *(_inside(each.name) for each in others)]),
+        name=", ".join([first.name, *(mid_sentence(each.name) for each in others)]),
         lamp="added lamp",
         is_removable=any(each.is_removable for each in every),
         is_swinging=any(each.is_swinging for each in every),
@@ -124,7 +124,7 @@ def together(first: Accessory, others: Sequence[Accessory]) -> Accessory:
     )
 
 
-def _inside(name: str) -> str:
+def mid_sentence(name: str) -> str:
     """A name inside a sentence; `LED bulbs` stay as they are."""
     return name if name[1:2].isupper() else name[0].lower() + name[1:]
 

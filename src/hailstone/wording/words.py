@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
+from electrics.hookup.accessories import mid_sentence as inside
 from electrics.identify.belief import Setup
 from electrics.reference.functions import called_also
 from electrics.signals import Level, Signal
@@ -129,7 +130,7 @@ LEVELS = {
 def function_name(function: Function, *, mid_sentence: bool = False) -> str:
     """`Stop and turn left`, or lower-cased inside a sentence."""
     name = FUNCTIONS[function]
-    return name[0].lower() + name[1:] if mid_sentence and not name.startswith("LED") else name
+    return inside(name) if mid_sentence else name
 
 
 def function_called(text: str) -> Function | None:
@@ -188,11 +189,6 @@ def counted(number: int, thing: str) -> str:
 def capital(text: str) -> str:
     """A phrase at the beginning of a sentence or in a list; `LED` and `12N` stay as they are."""
     return text[:1].upper() + text[1:]
-
-
-def mid_sentence(text: str) -> str:
-    """A name inside a sentence; `LED bulbs` and `12N socket` stay as they are."""
-    return text if text[1:2].isupper() or text[:1].isdigit() else text[:1].lower() + text[1:]
 
 
 def percent(probability: float) -> str:

@@ -9,6 +9,7 @@ from django.template import Library
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
+from electrics.hookup import accessories
 from electrics.hookup.inputs import Assumed
 from electrics.identify.plan import Step
 from electrics.vocabulary import Function
@@ -27,7 +28,7 @@ def percent(probability: float) -> str:
 
 @register.filter
 def mid_sentence(text: str) -> str:
-    return words.mid_sentence(text)
+    return accessories.mid_sentence(text)
 
 
 @register.filter
