@@ -3,6 +3,8 @@ PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
 PORT ?= 8000
+# the matrices are small: two processes beside each other are faster than the threads of one
+export OPENBLAS_NUM_THREADS ?= 1
 export PORT
 
 .PHONY: setup setup-dev demo demo-reset serve test lint bench plots shots vendor

@@ -9,13 +9,26 @@ import random
 import statistics
 import sys
 import time
+from concurrent.futures import ProcessPoolExecutor
+from functools import partial
 
 from bench.best_plan import against_the_best
 from bench.circuit import growth, largest, ngspice_ms, peak_mb, state_table_ms, timeline_ms
 from bench.hookup import large_vehicle, largest_job
-from bench.identify import ALL_KINDS, GRIDS, MISSING, SEED, Score, full_grids, milliseconds_for, share_used
+from bench.identify import (
+    ALL_KINDS,
+    GRIDS,
+    MISSING,
+    SEED,
+    WALKS,
+    Advised,
+    Score,
+    by_advice,
+    full_grids,
+    milliseconds_for,
+)
 from bench.pages import measure_pages
-from bench.vehicles import LAMPS
+from bench.vehicles import LAMPS, PLUGS, SWAPPED
 
 QUERY_LIMIT = 12
 
@@ -38,21 +51,36 @@ def main() -> None:
 
 
 def _identify() -> None:
-    print(f"Identify, {GRIDS} generated access points a row, readings from lamp physics and habit")
-    print("  full grids" + " " * 34 + "wires right   settled, of these wrong   90 to 95 % sure, right")
-    for kinds, name in ((LAMPS, "rear and front lamps"), (ALL_KINDS, f"all {len(ALL_KINDS)} kinds")):
-        for mistakes in (0.0, 0.02, 0.05, 0.10):
-            _row(f"{name}, {mistakes:.0%} of readings wrong", full_grids(mistakes, kinds))
-    _row(f"all kinds, 2 % wrong, {MISSING:.0%} of columns missing", full_grids(0.02, ALL_KINDS, missing=MISSING))
-    _row("all kinds, 2 % wrong, a chart wrong in 4 of 10", full_grids(0.02, ALL_KINDS, wrong_chart=True))
-    for kinds, name in ((LAMPS, "rear and front lamps"), (ALL_KINDS, "all kinds")):
-        for mistakes in (0.0, 0.05):
-            used, score = share_used(mistakes, kinds)
-            print(
-                f"  following advice, {name}, {mistakes:.0%} wrong: {used:.1%} of the full grid (at most 45 %), "
-                f"{score.right:.2%} right, {score.settled / len(score.sure):.2%} settled, "
-                f"{score.wrong_share:.2%} of these wrong"
-            )
+    print("Identify, generated access points, readings from lamp physics and habit")
+    lamps, every = (LAMPS, "rear and front lamps"), (ALL_KINDS, f"all {len(ALL_KINDS)} kinds")
+    wrong_in = (0.0, 0.02, 0.05, 0.10)
+    grids = {
+        f"{name}, {mistakes:.0%} of readings wrong": partial(full_grids, mistakes, kinds)
+        for kinds, name in (lamps, every)
+        for mistakes in wrong_in
+    } | {
+        f"all kinds, 2 % wrong, {MISSING:.0%} of columns missing": partial(
+            full_grids, 0.02, ALL_KINDS, missing=MISSING
+        ),
+        "all kinds, 2 % wrong, a chart wrong in 4 of 10": partial(full_grids, 0.02, ALL_KINDS, wrong_chart=True),
+        "plugs, two contacts swapped, 5 % wrong": partial(full_grids, 0.05, PLUGS, swapped=1.0),
+    }
+    walks = {
+        f"{name}, {mistakes:.0%} wrong": partial(by_advice, mistakes, kinds, swapped=swapped)
+        for (kinds, name), swapped in ((lamps, SWAPPED), (every, SWAPPED), ((PLUGS, "plugs, contacts swapped"), 1.0))
+        for mistakes in (0.0, 0.05)
+    }
+    with ProcessPoolExecutor() as pool:  # what is right hangs on no clock: all cores at once
+        scores = {name: pool.submit(work) for name, work in grids.items()}
+        ends = {name: pool.submit(work) for name, work in reversed(walks.items())}
+        print(f"  {f'full grids, {GRIDS} a row':<44} wires right   settled, of these wrong   90 to 95 % sure, right")
+        for name, score in scores.items():
+            _row(name, score.result())
+        print(
+            f"  {f'following the advice, {WALKS} a row':<41}of the grid    right   settled at its end   each at first"
+        )
+        for name in walks:
+            _advice_row(name, ends[name].result())
     for wires in (2, 3, 4):
         taken, best = against_the_best(wires, random.Random(SEED))
         print(
@@ -71,6 +99,15 @@ def _row(name: str, score: Score) -> None:
     print(
         f"  {name:<44}{score.right:>8.2%} of {len(score.sure):<5}{score.settled:>6}, {score.wrong_share:.2%}"
         f"{calibrated:>21.0%} of {count}"
+    )
+
+
+def _advice_row(name: str, found: Advised) -> None:
+    score = found.score
+    print(
+        f"  {name:<41}{found.share:>11.1%}{score.right:>9.2%}   {score.settled / len(score.sure):.0%}, "
+        f"{score.wrong_settled} of {score.settled} wrong ({score.wrong_share:.2%})   "
+        f"{found.first_wrong} of {found.first} wrong ({found.first_wrong / max(found.first, 1):.2%})"
     )
 
 

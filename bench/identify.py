@@ -5,17 +5,20 @@ from __future__ import annotations
 import random
 import statistics
 import time
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from bench.vehicles import LAMPS, TrueAccessPoint, generate, measure
+from bench.vehicles import LAMPS, SWAPPED, TrueAccessPoint, generate, measure
 from electrics.formats.reading_text import Word
 from electrics.identify.belief import AccessPoint, Belief, Claim, Evidence, Setup, Wire, identify
 from electrics.identify.kinds import access_kinds
 from electrics.identify.plan import next_steps
-from electrics.vocabulary import FUNCTIONS, parse_state
+from electrics.vocabulary import FUNCTIONS, Function, parse_state
 
 SEED = 20261124
 GRIDS = 200
+WALKS = 40
+"""Access points a row where the advice is followed: each is weighed anew after every step."""
 CLAIMED_WRONG = 0.4
 MISSING = 0.35
 _SINGLE = ("key", "engine", "low", "high", "fog_front")
@@ -55,13 +58,18 @@ class Score:
 
 
 def full_grids(
-    mistakes: float, kinds: tuple[str, ...] = LAMPS, *, missing: float = 0.0, wrong_chart: bool = False
+    mistakes: float,
+    kinds: tuple[str, ...] = LAMPS,
+    *,
+    missing: float = 0.0,
+    wrong_chart: bool = False,
+    swapped: float = SWAPPED,
 ) -> Score:
-    """Verdicts on whole grids: some columns may be missing, some claims of a chart wrong."""
+    """Verdicts on whole grids: some columns may be missing, some claims of a chart wrong, some plugs rewired."""
     rng = random.Random(SEED)
     score = Score()
     for _ in range(GRIDS):
-        truth = generate(rng, kinds)
+        truth = generate(rng, kinds, swapped=swapped)
         grid = [setup for setup in truth.full_grid() if rng.random() >= missing]
         evidence = [measure(truth, wire, setup, rng, mistakes) for setup in grid for wire in truth.wires]
         claims = {
@@ -72,22 +80,48 @@ def full_grids(
     return score
 
 
-def share_used(mistakes: float, kinds: tuple[str, ...] = LAMPS) -> tuple[float, Score]:
-    """Following the advice: readings as a share of the full grid [-], and the verdicts it ends with."""
+@dataclass(frozen=True)
+class Walk:
+    """Where following the advice led: the last verdicts, readings taken, the first settled verdict of each pin."""
+
+    belief: Belief
+    taken: int
+    first_settled: Mapping[str, Function]
+
+    def first_wrong(self, truth: TrueAccessPoint) -> int:
+        """Wires whose first settled verdict was wrong: what it costs to stop there [-]."""
+        return sum(self.first_settled.get(wire.pin, wire.function) is not wire.function for wire in truth.wires)
+
+
+@dataclass(frozen=True)
+class Advised:
+    """Many walks: share of the full grid read [-], the last verdicts, how many first settled and wrong of these."""
+
+    share: float
+    score: Score
+    first: int
+    first_wrong: int
+
+
+def by_advice(mistakes: float, kinds: tuple[str, ...] = LAMPS, *, swapped: float = SWAPPED) -> Advised:
+    """Following the advice on generated access points, stopping at its end or at each first settled verdict."""
     rng = random.Random(SEED + 1)
-    shares, score = [], Score()
-    for _ in range(GRIDS):
-        truth = generate(rng, kinds)
-        belief, taken = follow_advice(truth, rng, mistakes)
-        shares.append(taken / (len(truth.wires) * len(truth.full_grid())))
-        score.add(truth, belief)
-    return statistics.mean(shares), score
+    shares, score, first, wrong = [], Score(), 0, 0
+    for _ in range(WALKS):
+        truth = generate(rng, kinds, swapped=swapped)
+        walk = follow_advice(truth, rng, mistakes)
+        shares.append(walk.taken / (len(truth.wires) * len(truth.full_grid())))
+        score.add(truth, walk.belief)
+        first += len(walk.first_settled)
+        wrong += walk.first_wrong(truth)
+    return Advised(statistics.mean(shares), score, first, wrong)
 
 
-def follow_advice(truth: TrueAccessPoint, rng: random.Random, mistakes: float) -> tuple[Belief, int]:
-    """The verdicts when the advice has ended, and the readings it took; a cell counts at most twice."""
+def follow_advice(truth: TrueAccessPoint, rng: random.Random, mistakes: float) -> Walk:
+    """Measure what is advised until the advice ends; a cell counts at most twice."""
     evidence: dict[tuple[str, object], list[Evidence]] = {}
     taken, current = 0, None
+    first: dict[str, Function] = {}
     belief = _believe(truth, [])
     while taken < 2 * len(truth.wires) * len(truth.full_grid()):
         steps = next_steps(belief, current=current, computer_fed=False, limit=1)
@@ -101,7 +135,8 @@ def follow_advice(truth: TrueAccessPoint, rng: random.Random, mistakes: float) -
                 evidence[wire.pin, current] = [before[-1], read] if before and _agree(before[-1], read) else [read]
                 taken += 1
         belief = _believe(truth, [item for cell in evidence.values() for item in cell])
-    return belief, taken
+        first = {wire.pin: wire.function for wire in belief.wires if wire.is_settled} | first
+    return Walk(belief, taken, first)
 
 
 def _agree(first: Evidence, second: Evidence) -> bool:

@@ -82,7 +82,7 @@ def _many_jobs(who: Any) -> None:
     from hailstone.jobs.models import Job, Vehicle
 
     facts = brief("")
-    names = ("make", "model", "year", "market", "system_v", "computer")
+    names = ("make", "model", "year", "market", "system_v", "computer", "not_fitted")
     vehicles = Vehicle.objects.bulk_create(
         [Vehicle(**{name: facts[name] for name in names}) for _ in range(MANY_JOBS)]
     )

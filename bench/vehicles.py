@@ -123,13 +123,18 @@ FRONT_STATES = ("park", "key", "engine", "left", "right", "low", "high", "fog_fr
 LAMPS = ("rear_lamp", "front_lamp")
 
 
-def generate(rng: random.Random, kinds: Sequence[str] = LAMPS) -> TrueAccessPoint:
-    """One random access point of a random vehicle; rear lamps are opened most often."""
+PLUGS = tuple(kind.id for kind in access_kinds() if pin_out(kind.id))
+SWAPPED = 0.12
+"""How many standard plugs have two contacts swapped (our own picture)."""
+
+
+def generate(rng: random.Random, kinds: Sequence[str] = LAMPS, *, swapped: float = SWAPPED) -> TrueAccessPoint:
+    """One random access point of a random vehicle; rear lamps are opened most often, some plugs rewired."""
     scenario = Scenario(rng.choice(list(Arrangement)), rng.choice(list(BrakeWithHazard)))
     kind = rng.choices(kinds, [7 if kind == "rear_lamp" else 3 for kind in kinds])[0]
     is_sided = access_kinds()[kind].is_sided
     side = rng.choice([Side.LEFT, Side.RIGHT])
-    pins, functions = _contents(rng, kind, scenario.arrangement, side)
+    pins, functions = _contents(rng, kind, scenario.arrangement, side, swapped)
     led = rng.random() < 0.15
     wires = tuple(
         TrueWire(
@@ -156,23 +161,24 @@ def _bulbs(rng: random.Random, function: Function) -> int:
 
 
 def _contents(
-    rng: random.Random, kind: str, arrangement: Arrangement, side: Side
+    rng: random.Random, kind: str, arrangement: Arrangement, side: Side, swapped: float
 ) -> tuple[list[str], list[Function]]:
     """Pins and what they really do: a standard plug keeps its order, mostly; elsewhere any order is as likely."""
     standard = pin_out(kind)
     if standard:
-        return [pin.pin for pin in standard], _wired(rng, [pin.function for pin in standard])
+        return [pin.pin for pin in standard], _wired(rng, [pin.function for pin in standard], swapped)
     make = {"rear_lamp": _rear, "front_lamp": _front}.get(kind)
     functions = make(rng, arrangement, side) if make else _elsewhere(rng, kind, arrangement, side)
     rng.shuffle(functions)
     return [str(n + 1) for n in range(len(functions))], functions
 
 
-def _wired(rng: random.Random, functions: list[Function]) -> list[Function]:
+def _wired(rng: random.Random, functions: list[Function], swapped: float) -> list[Function]:
     """A plug as somebody wired it: now and then two contacts are swapped, and some lead nowhere."""
     found = list(functions)
-    if rng.random() < 0.12:
-        a, b = rng.sample(range(len(found)), 2)
+    if rng.random() < swapped:
+        a = rng.randrange(len(found))
+        b = rng.choice([n for n, function in enumerate(found) if function is not found[a]])
         found[a], found[b] = found[b], found[a]
     return [
         rng.choice([Function.SPARE, Function.DEAD_FEED]) if f is not Function.GROUND and rng.random() < 0.05 else f

@@ -28,10 +28,13 @@ from electrics.identify.likelihood import (
     SCENARIOS,
     VARIANT_WEIGHT,
     WORLDS,
+    Readings,
+    Row,
     potential,
     row_of,
 )
 from electrics.identify.settle import (
+    LEAST_WITHOUT,
     MOST_DATA,
     SETTLED,
     Lack,
@@ -180,7 +183,8 @@ class Belief:
     marginals : ndarray (n_wires, n_hypotheses)
         Probability of each hypothesis for each wire, in the order of `HYPOTHESES` [-].
     unclaimed : ndarray (n_wires, n_hypotheses)
-        The same with every claim removed: what is to be measured follows from it.
+        The same with every claim removed, and for a verdict that hangs on one cell without that cell: what is
+        to be measured follows from it.
     worlds : ndarray (n_worlds,)
         Probability of each scenario with each kind of lamps, in the order of `WORLDS` [-].
     not_fitted : frozenset of Control
@@ -239,7 +243,7 @@ def identify(
     plain = [_without_claims(point) for point in points]
     unclaimed = claimed if plain == list(points) else _weigh_all(plain, arrangement, mistake_rate, not_fitted)
     return tuple(
-        _conclude(point, each, other, mistake_rate, not_fitted)
+        _conclude(point, each, other, not_fitted)
         for point, each, other in zip(points, claimed, unclaimed, strict=True)
     )
 
@@ -250,15 +254,11 @@ def _without_claims(point: AccessPoint) -> AccessPoint:
     return replace(point, kind=kind, wires=tuple(replace(wire, claims=()) for wire in point.wires))
 
 
-Rows = list[tuple[Evidence, Array, float]]
-"""Each reading with its likelihood under every world and hypothesis, and under a mistake."""
-
-
 @dataclass(frozen=True)
 class _Weighed:
-    """One access point weighed: its readings' likelihoods, hypothesis probabilities per world and wire, worlds."""
+    """One access point weighed: its readings by pin, hypothesis probabilities per world and wire, worlds."""
 
-    rows: Mapping[str, Rows]
+    readings: Mapping[str, Readings]
     by_hypothesis: Array
     worlds: Array
 
@@ -288,39 +288,41 @@ def _weigh_all(
     scenarios = np.exp(log_scenarios - log_scenarios.max())
     scenarios /= scenarios.sum()
     return [
-        _Weighed(rows, by_hypothesis, (scenarios[:, None] * lamps).ravel())
-        for (_, by_hypothesis, rows), lamps in zip(weighed, lamp_shares, strict=True)
+        _Weighed(readings, by_hypothesis, (scenarios[:, None] * lamps).ravel())
+        for (_, by_hypothesis, readings), lamps in zip(weighed, lamp_shares, strict=True)
     ]
 
 
 def _weigh(
     point: AccessPoint, mistake_rate: float, not_fitted: frozenset[Control]
-) -> tuple[Array, Array, dict[str, Rows]]:
-    """World log weights, hypothesis probabilities per world and wire, and the readings' likelihoods."""
+) -> tuple[Array, Array, Mapping[str, Readings]]:
+    """World log weights, hypothesis probabilities per world and wire, and the readings by pin."""
     n_wires = len(point.wires)
     if not n_wires:
         return np.zeros(len(WORLDS)), np.zeros((len(WORLDS), 0, len(HYPOTHESES))), {}
     plain = [evidence for evidence in point.evidence if not evidence.against]
     crossed = [evidence for evidence in point.evidence if evidence.against]
-    rows: dict[str, Rows] = defaultdict(list)
+    rows: dict[str, list[Row]] = defaultdict(list)
     for evidence in plain:
         rows[evidence.pin].append(row_of(evidence, ((0.0, 1.0),)))
-    log_weight, by_hypothesis = _solve(point, rows, mistake_rate, not_fitted)
+    readings = {pin: Readings.of(own, mistake_rate) for pin, own in rows.items()}
+    log_weight, by_hypothesis = _solve(point, readings, not_fitted)
     if crossed:  # the second pin's potential is taken from what the plain readings say of it
         first = by_hypothesis.mean(axis=0)
         for evidence in crossed:
             rows[evidence.pin].append(row_of(evidence, potential(point, first, evidence)))
-        log_weight, by_hypothesis = _solve(point, rows, mistake_rate, not_fitted)
-    return log_weight, by_hypothesis, rows
+        readings = {pin: Readings.of(own, mistake_rate) for pin, own in rows.items()}
+        log_weight, by_hypothesis = _solve(point, readings, not_fitted)
+    return log_weight, by_hypothesis, readings
 
 
 def _solve(
-    point: AccessPoint, rows: Mapping[str, Rows], mistake_rate: float, not_fitted: frozenset[Control]
+    point: AccessPoint, readings: Mapping[str, Readings], not_fitted: frozenset[Control]
 ) -> tuple[Array, Array]:
     log_like = np.zeros((len(WORLDS), len(point.wires), len(HYPOTHESES)))
     for w, wire in enumerate(point.wires):
-        if rows.get(wire.pin):
-            log_like[:, w] = np.log(_mixed(rows[wire.pin], mistake_rate)[0]).sum(axis=0)
+        if wire.pin in readings:
+            log_like[:, w] = np.log(readings[wire.pin].likelihood).sum(axis=0)
         for claim in _claims(point, wire):
             log_like[:, w, FUNCTIONS.index(claim.function) == FUNCTION_OF] += np.log(claim.factor)
     for pin in _bus_pairs(point):
@@ -376,10 +378,9 @@ def _conclude(
     point: AccessPoint,
     claimed: _Weighed,
     unclaimed: _Weighed,
-    mistake_rate: float,
     not_fitted: frozenset[Control],
 ) -> Belief:
-    worlds, by_hypothesis, rows = claimed.worlds, claimed.by_hypothesis, claimed.rows
+    worlds, by_hypothesis = claimed.worlds, claimed.by_hypothesis
     by_arrangement = {
         arrangement: float(sum(p for (s, _), p in zip(WORLDS, worlds, strict=True) if s.arrangement is arrangement))
         for arrangement in Arrangement
@@ -387,15 +388,15 @@ def _conclude(
     if not point.wires:
         return Belief(point, (), (), by_arrangement, by_hypothesis[0], by_hypothesis[0], worlds, not_fitted)
     marginals = claimed.marginals
-    plain = unclaimed.marginals if unclaimed is not claimed else marginals
+    plain = unclaimed.marginals
     by_function = marginals @ MEMBERSHIP
     likely = WORLDS[int(worlds.argmax())]
     prior = count_prior(point.kind, point.side, likely[0].arrangement, len(point.wires))
     chosen = most_probable(by_function, prior)
     wires, contradictions = [], []
     for w, wire in enumerate(point.wires):
-        own = rows.get(wire.pin, [])
-        odd = _contradictions(own, by_hypothesis[:, w], worlds, mistake_rate)
+        own = claimed.readings.get(wire.pin)
+        odd = _contradictions(own, by_hypothesis[:, w], worlds) if own else []
         contradictions += odd
         order = np.argsort(-by_function[w], kind="stable")
         polarity, _ = _polarity(marginals[w], int(chosen[w]))
@@ -407,11 +408,16 @@ def _conclude(
             float(by_function[w, chosen[w]]),
             tuple((FUNCTIONS[f], float(by_function[w, f])) for f in order),
             Lack.NOTHING,
-            _weights(own, worlds, int(chosen[w]), mistake_rate),
+            _weights(own, worlds, int(chosen[w])) if own else (),
             polarity,
             _claims(point, wire),
         )
         lack = Lack.ODD if odd else _lack(verdict, marginals[w], plain[w], likely)
+        if own and lack is Lack.NOTHING:
+            by_world = unclaimed.by_hypothesis[:, w]
+            left = unclaimed.readings[wire.pin].without_a_cell(by_world, unclaimed.worlds, int(chosen[w]))
+            if (left @ MEMBERSHIP)[chosen[w]] < LEAST_WITHOUT:
+                plain[w], lack = left, Lack.CONFIRMATION
         wires.append(replace(verdict, lack=lack))
     return Belief(point, tuple(wires), tuple(contradictions), by_arrangement, marginals, plain, worlds, not_fitted)
 
@@ -456,37 +462,24 @@ def _likeliest_variant(marginals: Array, chosen: int) -> str:
     return HYPOTHESES[int(np.where(chosen == FUNCTION_OF, marginals, -1.0).argmax())][1]
 
 
-def _mixed(rows: Rows, mistake_rate: float) -> tuple[Array, Array]:
-    """A wire's readings with mistakes mixed in, (n_readings, n_worlds, n_hypotheses), and the mistaken part of it."""
-    likelihood = np.stack([row[1] for row in rows])
-    mistaken = mistake_rate * np.array([row[2] for row in rows])[:, None, None]
-    return (1 - mistake_rate) * likelihood + mistaken, mistaken
-
-
-def _contradictions(rows: Rows, belief: Array, worlds: Array, mistake_rate: float) -> list[Contradiction]:
+def _contradictions(own: Readings, belief: Array, worlds: Array) -> list[Contradiction]:
     """Readings more likely mistaken than right, unless a repeat of the same cell agrees with the rest.
 
     What all else says is the likeliest function given that the reading is a mistake.
     """
-    if not rows:
-        return []
-    mixed, mistaken = _mixed(rows, mistake_rate)
-    wrong = np.einsum("g,rgh->rh", worlds, (mistaken / mixed) * belief)
+    wrong = np.einsum("g,rgh->rh", worlds, (own.mistaken / own.likelihood) * belief)
     chances = [float(chance) for chance in wrong.sum(axis=1)]
-    confirmed = {row[0].cell for row, chance in zip(rows, chances, strict=True) if chance <= ODD}
+    confirmed = {item.cell for item, chance in zip(own.evidence, chances, strict=True) if chance <= ODD}
     return [
-        Contradiction(row[0], FUNCTIONS[int((by_hypothesis @ MEMBERSHIP).argmax())], chance)
-        for row, by_hypothesis, chance in zip(rows, wrong, chances, strict=True)
-        if chance > ODD and row[0].cell not in confirmed
+        Contradiction(item, FUNCTIONS[int((by_hypothesis @ MEMBERSHIP).argmax())], chance)
+        for item, by_hypothesis, chance in zip(own.evidence, wrong, chances, strict=True)
+        if chance > ODD and item.cell not in confirmed
     ]
 
 
-def _weights(rows: Rows, worlds: Array, chosen: int, mistake_rate: float) -> tuple[Weight, ...]:
+def _weights(own: Readings, worlds: Array, chosen: int) -> tuple[Weight, ...]:
     """Bits each reading gives the chosen function over the average of all others, in the likeliest world."""
-    if not rows:
-        return ()
-    mixed, _ = _mixed(rows, mistake_rate)
-    by_function = (mixed[:, int(worlds.argmax())] * VARIANT_WEIGHT) @ MEMBERSHIP
+    by_function = (own.likelihood[:, int(worlds.argmax())] * VARIANT_WEIGHT) @ MEMBERSHIP
     others = (by_function.sum(axis=1) - by_function[:, chosen]) / (len(FUNCTIONS) - 1)
     bits = np.log2(by_function[:, chosen] / others)
-    return tuple(Weight(row[0], float(bit)) for row, bit in zip(rows, bits, strict=True))
+    return tuple(Weight(item, float(bit)) for item, bit in zip(own.evidence, bits, strict=True))

@@ -6,6 +6,9 @@ A hypothesis is a function with its variant. A *world* is what the vehicle's lam
 
 from __future__ import annotations
 
+from collections import defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -42,7 +45,7 @@ VARIANT_WEIGHT = np.array([weight for _, _, weight in HYPOTHESES])
 MEMBERSHIP = (FUNCTION_OF[:, None] == np.arange(len(FUNCTIONS))).astype(float)
 
 
-def row_of(evidence: Evidence, potentials: tuple[tuple[float, float], ...]) -> tuple[Evidence, Array, float]:
+def row_of(evidence: Evidence, potentials: tuple[tuple[float, float], ...]) -> Row:
     """A reading's likelihoods; `potentials` are the second pin's, relative to the battery, with weights."""
     likelihood = sum(
         weight * _likelihoods(evidence.setup, evidence.reading, evidence.supply_v, level)
@@ -50,6 +53,62 @@ def row_of(evidence: Evidence, potentials: tuple[tuple[float, float], ...]) -> t
     )
     mistaken = _mistaken(evidence.setup.instrument, evidence.reading, evidence.supply_v)
     return evidence, np.asarray(likelihood), mistaken
+
+
+Row = tuple[Evidence, Array, float]
+"""A reading, its likelihood under every world and hypothesis, and under a mistake."""
+
+
+@dataclass(frozen=True)
+class Readings:
+    """A wire's readings, with a rate of mistakes mixed in.
+
+    Attributes
+    ----------
+    evidence : tuple of Evidence
+    likelihood : ndarray (n_readings, n_worlds, n_hypotheses)
+        Of each reading, mistaken or not [-].
+    mistaken : ndarray (n_readings, 1, 1)
+        The mistaken part of it [-].
+    """
+
+    evidence: tuple[Evidence, ...]
+    likelihood: Array
+    mistaken: Array
+
+    @classmethod
+    def of(cls, rows: Sequence[Row], mistake_rate: float) -> Readings:
+        """From at least one row."""
+        evidence, likelihood, mistaken = zip(*rows, strict=True)
+        mixed_in = mistake_rate * np.array(mistaken)[:, None, None]
+        return cls(evidence, (1 - mistake_rate) * np.stack(likelihood) + mixed_in, mixed_in)
+
+    def without_a_cell(self, belief: Array, worlds: Array, chosen: int) -> Array:
+        """What would be believed of the wire had the cell that does most for its verdict never been read.
+
+        Parameters
+        ----------
+        belief : ndarray (n_worlds, n_hypotheses)
+            Probability of each hypothesis in each world, given all readings [-].
+        worlds : ndarray (n_worlds,)
+            Probability of each world [-].
+        chosen : int
+            The verdict, by its place in `FUNCTIONS`.
+
+        Returns
+        -------
+        ndarray (n_hypotheses,)
+            Probabilities [-]; what the reading said of the other wires and of the vehicle is kept.
+        """
+        cells: dict[object, list[int]] = defaultdict(list)
+        for n, item in enumerate(self.evidence):
+            cells[item.cell].append(n)
+        of_cell = self.likelihood
+        if len(cells) < len(self.evidence):
+            of_cell = np.stack([of_cell[places].prod(axis=0) for places in cells.values()])
+        left = np.einsum("g,gh,rgh->rh", worlds, belief, 1 / of_cell)
+        left /= left.sum(axis=1, keepdims=True)
+        return np.asarray(left[left[:, chosen == FUNCTION_OF].sum(axis=1).argmin()])
 
 
 @lru_cache(maxsize=16384)

@@ -17,6 +17,7 @@ from electrics.vocabulary import Function, Instrument, Load
 __all__ = [
     "GROUND_DROP_V",
     "GROUND_OHM",
+    "LEAST_WITHOUT",
     "MOST_DATA",
     "SETTLED",
     "Lack",
@@ -31,6 +32,8 @@ SETTLED = 0.98
 """Probability from which a verdict counts as settled [-]: chosen by measured error, see docs/method.md."""
 SETTLED_SIGNAL = 0.985
 """The same for what brakes or turns, where a mistaken tap does more harm [-]."""
+LEAST_WITHOUT = 0.5
+"""What must be left of a verdict had any one of its cells never been read [-]: one mistake alone settles nothing."""
 MOST_DATA = 0.01
 """Share of belief in a data line from which a wire is neither settled nor tapped [-]."""
 GROUND_DROP_V = 0.010
@@ -66,6 +69,8 @@ class Lack(StrEnum):
     """It rests on a claim, or on the plug's standard."""
     GROUND_PROOF = "ground_proof"
     """Nothing that it read a resting or dead feed could not read as well."""
+    CONFIRMATION = "confirmation"
+    """It hangs on a single reading: were that one a mistake, something else would be likelier."""
     BUS = "bus"
     """It may be a data line."""
 

@@ -160,6 +160,7 @@ def outcome_text(change: Change, supply_v: float) -> str:
 _LACKS = {
     Lack.OWN_READINGS: "expected, not yet measured",
     Lack.GROUND_PROOF: "open: needs a loaded drop, or ohms with its lamp pulled",
+    Lack.CONFIRMATION: "open: rests on one reading, needs another that agrees",
     Lack.BUS: "open: may be a data line",
 }
 

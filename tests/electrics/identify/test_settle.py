@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import numpy as np
 import pytest
 
 from electrics.formats.reading_text import parse_reading
 from electrics.identify.belief import AccessPoint, Claim, Evidence, Origin, Setup, Wire, identify
 from electrics.identify.kinds import Side, pin_out
 from electrics.identify.plan import next_steps
-from electrics.identify.settle import Lack, is_tappable, proves_ground
+from electrics.identify.settle import LEAST_WITHOUT, Lack, is_tappable, proves_ground
 from electrics.identify.setups import dead_pins, possible_setups
 from electrics.vocabulary import Control, Function, Instrument, Load, parse_state
 from lamps import GRID, all_pins, point
@@ -96,6 +97,33 @@ def test_no_ground_is_settled_on_what_a_resting_feed_could_show_or_on_one_readin
     (belief,) = identify([point(*columns, pins="4", kind="front_lamp", side=Side.RIGHT)])
     assert not belief.wire("4").is_settled
     assert not belief.is_tappable(belief.wire("4"))
+
+
+def test_one_reading_settles_nothing_and_another_that_agrees_is_asked_for():
+    """A wire lit in one column only: that reading may have been taken on the wrong pin."""
+    live = {"park": "3", "left": "", "right": "2", "low": "3", "high": "3", "fog_front": "34"}
+    texts = {"2": "0-12", "3": "12.2", "4": "12.2"}
+    columns = [
+        *((state, dict.fromkeys("1234", "0.01")) for state in ("rest", "key", "engine")),
+        *((state, {pin: texts[pin] if pin in on else "0.01" for pin in "1234"}) for state, on in live.items()),
+        ("rest", {"1": "0.005", "2": "0.08", "3": "0.12", "4": "0.02"}, Instrument.LOADED_DROP),
+    ]
+    lamp = {"pins": tuple("1234"), "kind": "front_lamp", "side": Side.RIGHT}
+    (before,) = identify([point(*columns, **lamp)])
+    assert before.wire("4").function is Function.FOG_FRONT
+    assert before.wire("4").lack is Lack.CONFIRMATION
+    unread = [
+        (state, {p: t for p, t in texts.items() if (state, p) != ("fog_front", "4")}, *r)
+        for state, texts, *r in columns
+    ]
+    (without,) = identify([point(*unread, **lamp)])
+    assert without.wire("4").probability_of(Function.FOG_FRONT) < LEAST_WITHOUT
+    assert np.allclose(before.unclaimed[3], without.unclaimed[3], atol=0.02)
+    step = next_steps(before, computer_fed=False)[0]
+    assert "4" in step.pins
+    assert Control.FOG_FRONT in step.setup.state.controls
+    (after,) = identify([point(*columns, (str(step.setup.state), {"3": "12.2", "4": "12.2"}), **lamp)])
+    assert after.wire("4").is_settled
 
 
 @pytest.mark.parametrize(
