@@ -13,6 +13,11 @@ def pytest_unconfigure(config):
         print(f"\n{MISSING}.")
 
 
+def pytest_collection_modifyitems(items):
+    """Those in the browser first: they take longest, and at the end one worker would wait for the other."""
+    items.sort(key=lambda item: item.get_closest_marker("e2e") is None)
+
+
 @pytest.fixture(scope="session")
 def django_db_modify_db_settings():
     """Nothing to rename for a worker: its database is in its own memory."""

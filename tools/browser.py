@@ -8,7 +8,15 @@ from contextlib import contextmanager
 
 from playwright.sync_api import Browser, sync_playwright
 
-QUIET = ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-sync"]
+QUIET = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-gpu-rasterization",  # Debian switches it on, and there is no such hardware
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-sync",
+    "--disable-extensions",
+]
 
 
 @contextmanager

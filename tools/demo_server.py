@@ -29,7 +29,8 @@ class DemoServer:
 
     def start(self) -> None:
         """Start it and wait until it answers."""
-        environment = {**os.environ, "HAILSTONE_DATA": str(self.data), "PORT": str(self.port), "HAILSTONE_TZ": "UTC"}
+        own = {"HAILSTONE_DATA": str(self.data), "PORT": str(self.port), "HAILSTONE_TZ": "UTC"}
+        environment = {**os.environ, **own, "WEB_CONCURRENCY": "1"}  # one process keeps all that was computed
         command = [sys.executable, "-m", "hailstone.cli", "demo"]
         self.process = subprocess.Popen(command, env=environment, stderr=subprocess.DEVNULL, start_new_session=True)
         for _ in range(150):

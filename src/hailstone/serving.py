@@ -86,7 +86,7 @@ def serve(host: str, port: int, *, with_demo_login: bool = False) -> NoReturn:
         "--bind",
         f"{host}:{port}",
         "--workers",
-        "2",
+        os.environ.get("WEB_CONCURRENCY", "2"),  # gunicorn's own name for it
         "--threads",
         "4",
         "--preload",

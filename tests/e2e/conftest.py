@@ -131,7 +131,11 @@ def open_page(chromium, prepared, trouble):
 
     def _open(server: DemoServer, *, width: int = 1280, height: int = 800):
         context = chromium.new_context(
-            viewport={"width": width, "height": height}, locale="en-GB", timezone_id="UTC", base_url=server.address
+            viewport={"width": width, "height": height},
+            locale="en-GB",
+            timezone_id="UTC",
+            base_url=server.address,
+            reduced_motion="reduce",  # what blinks is drawn all the time
         )
         contexts.append(context)
         context.add_cookies([{"name": "sessionid", "value": prepared.session, "url": server.address}])

@@ -43,13 +43,20 @@
     if (event.key === "m") return document.querySelector("[data-more]").click();
     if ((event.key === "Enter" && !event.target.matches("a, button, summary")) || event.key === "ArrowDown") {
       event.preventDefault();
-      firstOpen()?.focus();
+      toFirstOpen();
     }
   });
 
   // the first wire that is asked for, else the first empty one
   function firstOpen() {
     return cells().find((cell) => cell.closest("tr").classList.contains("asked")) ?? cells().find((cell) => !cell.value) ?? cells()[0];
+  }
+
+  // what stands there already is replaced by what is typed
+  function toFirstOpen() {
+    const cell = firstOpen();
+    cell?.focus();
+    cell?.select();
   }
 
   // a block of readings pasted into a cell fills the wires below it, one a line
@@ -105,7 +112,7 @@
     for (const row of document.querySelectorAll("tr[data-pin]")) row.classList.toggle("asked", asked.includes(row.dataset.pin));
   }
   document.addEventListener("click", (event) => {
-    if (event.target.closest?.("[data-to-asked]")) firstOpen()?.focus();
+    if (event.target.closest?.("[data-to-asked]")) toFirstOpen();
   });
 
   document.addEventListener("click", (event) => {
