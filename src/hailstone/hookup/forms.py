@@ -16,8 +16,8 @@ from electrics.reference.conductor import WireStandard, conductors
 from electrics.reference.fuses import fuses
 from hailstone.hookup.models import CIRCUIT_FIELDS, RUN_FIELDS, HookUp
 from hailstone.hookup.services import WAY
-from hailstone.jobs.forms import DecimalComma, tidy_number
 from hailstone.layers.hookup import HookUpPlan, LeadPlan
+from hailstone.shop.fields import DecimalComma, WholeNumber, tidy_number
 from hailstone.wording.hookup import INPUT_NAMES
 
 STANDARDS = [
@@ -142,7 +142,7 @@ class HookUpForm(forms.Form):
         fields = {
             "fed_by": forms.ChoiceField(label="Fed by", choices=HookUp.FedBy),
             "host_bulb": forms.ChoiceField(label="Bulbs that stay", required=False, choices=[not_yet, *kinds]),
-            "host_count": forms.IntegerField(label="How many", required=False, min_value=0, max_value=20),
+            "host_count": WholeNumber(label="How many", required=False, min_value=0, max_value=20),
             "host_fuse_a": forms.TypedChoiceField(
                 label="Its fuse", required=False, coerce=float, empty_value=None, choices=[not_yet, *ratings]
             ),

@@ -14,6 +14,7 @@ from electrics.identify.kinds import Side, access_kinds, pin_out
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint, Pin
 from hailstone.identify.services import Place, Wire
+from hailstone.shop.fields import WholeNumber
 from hailstone.wording.words import capital, function_called, function_name, pins_text
 
 MOST_WIRES = 60
@@ -51,7 +52,7 @@ class PointForm(forms.Form):
     claims_origin = forms.ChoiceField(
         choices=[(str(origin), "") for origin in Origin], required=False, widget=forms.HiddenInput
     )
-    face_rows = forms.IntegerField(
+    face_rows = WholeNumber(
         label="Rows of its face",
         required=False,
         min_value=0,

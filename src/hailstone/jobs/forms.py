@@ -11,28 +11,9 @@ from electrics.hookup.accessories import OWN, accessories, check_wishes, own_kin
 from electrics.hookup.load import check_load_a
 from electrics.vocabulary import supply_range_v
 from hailstone.jobs.models import Job, Vehicle
+from hailstone.shop.fields import DecimalComma, WholeNumber, tidy_number
 
 OWN_EXAMPLE = "red = tail; 0.2 A\nyellow = over(turn left, tail); 2.1 A; filament"
-
-
-class DecimalComma(forms.FloatField):
-    """A number; a comma counts as the point, a trailing unit is forgiven."""
-
-    widget = forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off"})
-
-    def __init__(self, *, unit: str, **options: Any) -> None:
-        self.unit = unit
-        super().__init__(**options)
-
-    def to_python(self, value: object) -> float | None:
-        if isinstance(value, str):
-            value = value.strip().removesuffix(self.unit).strip().replace(",", ".")
-        return super().to_python(value)
-
-
-def tidy_number(value: float | None) -> str:
-    """A stored number as it is shown in a form."""
-    return "" if value is None else f"{value:g}"
 
 
 NOT_FITTED = (
@@ -53,7 +34,7 @@ class BriefForm(forms.Form):
     title = forms.CharField(label="Job", max_length=80)
     make = forms.CharField(label="Make", max_length=40)
     model = forms.CharField(label="Model", max_length=40)
-    year = forms.IntegerField(label="Year", min_value=1900, max_value=2100, required=False)
+    year = WholeNumber(label="Year", min_value=1900, max_value=2100, required=False)
     market = forms.CharField(label="Market", max_length=40, required=False)
     system_v = forms.TypedChoiceField(
         label="System", choices=[("6", "6 V"), ("12", "12 V"), ("24", "24 V")], coerce=int, initial="12"
@@ -84,7 +65,7 @@ class BriefForm(forms.Form):
         max_length=600,
         widget=forms.Textarea(attrs={"rows": 3, "spellcheck": "false", "placeholder": OWN_EXAMPLE}),
     )
-    added_count = forms.IntegerField(label="How many")
+    added_count = WholeNumber(label="How many")
     added_each_a = DecimalComma(label="Current of each", unit="A")
     has_helper = forms.BooleanField(label="Somebody is there to hold the pedal", required=False, initial=True)
 

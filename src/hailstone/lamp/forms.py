@@ -11,7 +11,7 @@ from django import forms
 from electrics.errors import FactError
 from electrics.formats.colour import parse_colour
 from electrics.identify.leads import FIRST_FUSE_A, MOST_LEADS, Light, Seen, Trial, identify_leads
-from hailstone.jobs.forms import DecimalComma
+from hailstone.shop.fields import DecimalComma
 
 LONGEST = 30
 

@@ -74,7 +74,7 @@ def test_a_wrong_wire_is_not_allowed_even_when_chosen(page, job, choice, settled
 def test_one_bad_field_is_marked_and_the_rest_is_kept(page, job, choice):
     response = post(page, job, choice, out_m="far", host_count="2")
     assert response.status_code == 422
-    assert "Enter a number" in response.content.decode()
+    assert "This is no number. Expected 0.05 to 60 m." in response.content.decode()
     assert 'name="out_m"' not in response.content.decode()  # what is being typed is never replaced
     stored = HookUp.objects.get()
     assert stored.out_m is None

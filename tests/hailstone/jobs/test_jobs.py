@@ -35,8 +35,8 @@ def test_a_new_job_goes_straight_to_its_wires(page):
     [
         ("supply_v", "24.9", "cannot be a 12 V battery"),
         ("supply_v", "1.26", "Expected 10.0 to 15.5 V"),
-        ("supply_v", "full", "Enter a number"),
-        ("year", "1850", "greater than or equal to 1900"),
+        ("supply_v", "full", "This is no number"),
+        ("year", "1850", "1850 cannot be. Expected 1900 to 2100."),
         ("system_v", "42", "not one of the available choices"),
         ("added_each_a", "400", "is the point missing"),
         ("added_each_a", "0", "Expected 0.001"),
