@@ -134,6 +134,7 @@ def change_sentence(key: str, before: str, after: str) -> str:
     """What was changed since a sheet was signed: `The joint: crimp butt, now solder.`"""
     family, _, name = key.partition(":")
     lead, _, field = name.rpartition(":")
+    fact, _, unit = _FACTS.get(field, _plain(field)).partition(", ")
     what = {
         "way": f"the way of {_plain(name)}",
         "colour": f"the colour of {name}",
@@ -141,8 +142,9 @@ def change_sentence(key: str, before: str, after: str) -> str:
         "step": f"the step “{STEPS[name][0] if name in STEPS else _plain(name)}”",
         "result": f"the result of {_line_name(name)}",
         "trial": f"the bench test {name}",
-    }.get(family, _FACTS.get(field, _plain(field)) + (f" ({_plain(lead)})" if lead else ""))
-    return f"{what[0].upper()}{what[1:]}: {_plain(before) or 'nothing'}, now {_plain(after) or 'nothing'}."
+    }.get(family, fact + (f" ({_plain(lead)})" if lead else ""))
+    was, now = (f"{_plain(text)} {unit}".rstrip() if text else "nothing" for text in (before, after))
+    return f"{what[0].upper()}{what[1:]}: {was}, now {now}."
 
 
 def _line_name(key: str) -> str:

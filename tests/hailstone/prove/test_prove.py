@@ -162,7 +162,7 @@ CHANGES = {
     "result": (change_result, "The result of “feed side”: pass 0.31, now pass 0.45."),
     "make": (change_vehicle, "The make: Merrow, now Tarn."),
     "joint": (change_hookup(joint="solder"), "The joint: crimp butt, now solder."),
-    "run length": (change_hookup(out_m=4.1), "The way out, m: 3.4, now 4.1."),
+    "run length": (change_hookup(out_m=4.1), "The way out: 3.4 m, now 4.1 m."),
     "colour": (change_colour, "The colour of left tail lamp pin 3: WH/GN, now WH/RD."),
     "step": (change_step, "The step “Fuse”: not needed, now done."),
 }
