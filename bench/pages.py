@@ -138,7 +138,7 @@ def _redraws(client: Any) -> list[float]:
     from hailstone.hookup.forms import HookUpForm
     from hailstone.jobs.models import Job
     from hailstone.jobs.queries import job_overview
-    from hailstone.layers.hookup import hookup_of
+    from hailstone.layers.job_facts import hookup_of
 
     job = Job.objects.get(title=REDRAWN_JOB)
     address = f"/jobs/{job.id}/hook-up/"

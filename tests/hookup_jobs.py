@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 
-from electrics.hookup.job_file import read_job
+from electrics.job.hookup_file import read_job
 from electrics.vocabulary import parse_state
 
 REAR = ("tail", "stop", "turn_left", "turn_right", "reverse")

@@ -31,14 +31,14 @@ def broken(request, page, who, monkeypatch):
     else:
         from hailstone.layers import progress
 
-        real = progress.plan_hookup
+        real = progress.job_facts
 
         def fails(planned):
             if planned.pk == job.pk:
                 raise ZeroDivisionError("float division by zero")
             return real(planned)
 
-        monkeypatch.setattr(progress, "plan_hookup", fails)
+        monkeypatch.setattr(progress, "job_facts", fails)
     return job, sound
 
 

@@ -10,11 +10,11 @@ from django.http import HttpRequest
 
 from electrics.hookup.accessories import Lead
 from electrics.hookup.sources import own_for
+from electrics.job.hookup_plan import HookUpPlan
+from electrics.job.ways import Way
 from hailstone.hookup.services import WAY
 from hailstone.layers.beliefs import beliefs
-from hailstone.layers.hookup import HookUpPlan
 from hailstone.layers.progress import Overview
-from hailstone.layers.ways import Way
 from hailstone.wording import hookup as wording
 
 SOURCE_KEYS = "qsxcyuijmn"

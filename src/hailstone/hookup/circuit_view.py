@@ -13,10 +13,10 @@ from electrics.circuit.simulate import Point
 from electrics.formats.colour import parse_colour
 from electrics.hookup.sources import OWN
 from electrics.hookup.trial import ADDED, CARRIES_A, Trial
+from electrics.job.hookup_plan import LeadPlan
+from electrics.job.ways import Way
 from electrics.signals import Level, signal
 from electrics.vocabulary import Polarity, State
-from hailstone.layers.hookup import LeadPlan
-from hailstone.layers.ways import Way
 from hailstone.wording.words import function_name
 
 COLUMNS = ("Supply", "Fuse", "Control", "Tap", "Added", "Lamp", "Ground")

@@ -11,12 +11,12 @@ from electrics.errors import FactError
 from electrics.hookup.corrections import correction_methods
 from electrics.hookup.inputs import INPUTS, assume, check_fuse
 from electrics.hookup.joints import ground_methods, joint_methods
+from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductors
 from electrics.reference.fuses import fuses
 from hailstone.hookup.models import CIRCUIT_FIELDS, RUN_FIELDS, HookUp
 from hailstone.hookup.services import WAY
-from hailstone.layers.hookup import HookUpPlan, LeadPlan
 from hailstone.shop.fields import DecimalComma, WholeNumber, tidy_number
 from hailstone.wording.hookup import INPUT_NAMES
 
@@ -76,7 +76,7 @@ class HookUpForm(forms.Form):
             self._add_circuit(suffix)
         for each in INPUTS:
             self.fields[IN + each.id] = DecimalComma(label=INPUT_NAMES[each.id], unit=each.unit, required=False)
-        standard = self.data.get("wire_standard") if self.is_bound else lead.run["wire_standard"]
+        standard = self.data.get("wire_standard") if self.is_bound else lead.run.wire_standard
         if standard not in dict(STANDARDS):
             standard = str(WireStandard.AWG)
         self.conductors = conductors(WireStandard(standard))
@@ -125,9 +125,9 @@ class HookUpForm(forms.Form):
     def _facts(self) -> dict[str, Any]:
         """Stored decisions as the form's values."""
         run = self.lead.run
-        facts = {name: run[name] for name in RUN_FIELDS}
-        facts |= {name: tidy_number(run[name]) for name in ("out_m", "back_m")}
-        facts |= {IN + id: tidy_number(value) for id, value in run["overrides"].items()}
+        facts = {name: getattr(run, name) for name in RUN_FIELDS}
+        facts |= {name: tidy_number(getattr(run, name)) for name in ("out_m", "back_m")}
+        facts |= {IN + id: tidy_number(value) for id, value in run.overrides.items()}
         facts |= {"version": self.choice.version, "override": self.choice.override, "keeps": self.choice.keeps}
         for suffix, function in self.circuits:
             for name, value in self.choice.circuit_of(function).items():

@@ -11,14 +11,14 @@ from electrics.circuit.findings import Finding
 from electrics.hookup.corrections import correction_methods
 from electrics.hookup.judge import Judged
 from electrics.hookup.trial import Trial
+from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan, Open
+from electrics.job.ways import Way, judge_ways, try_way
 from electrics.signals import DARK
 from electrics.vocabulary import State
 from hailstone.hookup.circuit_view import circuit_view
 from hailstone.hookup.models import School
 from hailstone.hookup.services import WAY
 from hailstone.hookup.svg import LoadBar, load_bar
-from hailstone.layers.hookup import CircuitPlan, HookUpPlan, LeadPlan, Open
-from hailstone.layers.ways import Way, judge_ways, try_way
 from hailstone.shop.switches import MORE, OWN, STRIP, switches
 from hailstone.wording import hookup as wording
 from hailstone.wording.circuit import finding_sentence
@@ -191,7 +191,7 @@ def caution(plan: HookUpPlan) -> str:
         text += f" Usually the part that carries it {listed(mounted)}."
     if accessory.caution == "variable_voltage":
         wires = {
-            place.wire.pin: f"pin {place.wire.pin} ({place.point_name})"
+            place.wire.pin: f"pin {place.wire.pin} ({place.place})"
             for lead in plan.leads
             for way in lead.ways
             for place, source in zip(way.wires, way.candidate.sources, strict=True)
@@ -212,7 +212,7 @@ def joint_notes(lead: LeadPlan, school: School) -> list[str]:
         if lead.shown is not None and (states := lead.shown.wakes()):
             notes.append(wording.wakes_sentence(states))
     notes += [wording.GROUND_ADVICE[rule] for rule in sized.ground.advice]
-    if lead.run["ground"] != school.ground:
+    if lead.run.ground != school.ground:
         notes.append("The shop grounds otherwise.")
     return notes
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from electrics.hookup.inputs import INPUTS, Assumed
-from hailstone.layers.hookup import LeadPlan
+from electrics.job.hookup_plan import LeadPlan
 from hailstone.wording.hookup import INPUT_NAMES
 
 UNITS = {each.id: each.unit for each in INPUTS}
@@ -37,9 +37,9 @@ def size_rows(lead: LeadPlan, host_wire: str) -> list[SizeRow]:
                 option.conductor.name,
                 f"drops {option.drop_v:.2f} V, {option.drop_share:.1%}: aim {assumed['aim_percent']:g} %, never over "
                 f"{assumed['most_drop_v']:g} V",
-                f"{run['out_m']:g} m out, {run['back_m']:g} m back, {_inputs(assumed, *fed)}",
+                f"{run.out_m:g} m out, {run.back_m:g} m back, {_inputs(assumed, *fed)}",
                 "ASTM B258, IEC 60028; limits common practice",
-                assumed.is_overridden(*fed) or bool(run["wire_size"]),
+                assumed.is_overridden(*fed) or bool(run.wire_size),
             )
         )
         if option.fuse is not None:

@@ -15,6 +15,7 @@ from electrics.hookup.forms import FORMS
 from electrics.hookup.inputs import INPUTS
 from electrics.hookup.joints import ground_methods, joint_methods
 from electrics.identify.belief import WireBelief
+from electrics.job.hookup_plan import LeadPlan, Open
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Level
 from electrics.vocabulary import Function, State, parse_state
@@ -26,7 +27,7 @@ from hailstone.hookup.sizes import size_rows
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import StaleError
 from hailstone.layers.beliefs import beliefs
-from hailstone.layers.hookup import LeadPlan, Open, hookup_of
+from hailstone.layers.job_facts import hookup_of
 from hailstone.layers.progress import Overview
 from hailstone.wording import hookup as wording
 from hailstone.wording.circuit import finding_sentence
@@ -181,7 +182,7 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
             for each in (plan.lamp.leads if plan.lamp else ())
         ],
         "lamp_summary": summary(plan.lamp) if plan.lamp else "",
-        "size": lead.run["wire_size"],
+        "size": lead.run.wire_size,
         "leads": leads,
         "forms": [(form.id, wording.FORMS[form.id].format("the first", "the second")) for form in FORMS],
         "hand_sources": by_hand.hand_sources(view),

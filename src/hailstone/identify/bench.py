@@ -24,7 +24,8 @@ from hailstone.identify.services import Place
 from hailstone.jobs import queries
 from hailstone.jobs.forms import NOT_FITTED
 from hailstone.jobs.models import Vehicle
-from hailstone.layers.beliefs import beliefs, setup_of, steps
+from hailstone.layers.beliefs import beliefs, steps
+from hailstone.layers.job_facts import setup_of
 from hailstone.layers.progress import Overview
 from hailstone.shop.switches import MORE, STRIP, Switch, switches
 from hailstone.wording import advice, words
@@ -138,7 +139,11 @@ class Bench:
             return ""
         best = [next(iter(lead.right), None) for lead in self.view.plan.leads]
         wires = [
-            place.wire for way in best if way is not None for place in way.wires if place.point_id == self.point.id
+            place.wire
+            for way in best
+            if way is not None
+            for place in way.wires
+            if place.place_key == str(self.point.id)
         ]
         is_all_here = None not in best and len(wires) == sum(len(way.wires) for way in best if way is not None)
         return advice.enough_sentence(self.belief, wires) if is_all_here else ""

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from django.db.models import QuerySet
 
 from hailstone.identify.models import AccessPoint, ReadingChange
-from hailstone.layers.beliefs import setup_of
+from hailstone.layers.job_facts import setup_of
 from hailstone.wording.words import setup_name
 
 

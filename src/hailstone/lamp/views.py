@@ -9,10 +9,11 @@ from django.views.decorators.http import require_POST
 
 from electrics.errors import FactError
 from electrics.identify.leads import Seen, next_trials
+from electrics.job.beliefs import lead_for
 from hailstone.jobs.queries import job_overview
 from hailstone.lamp import services
 from hailstone.lamp.forms import LeadsForm, TrialForm
-from hailstone.layers.lamp import fitted_lamp, lamp_belief, lead_for
+from hailstone.layers.job_facts import fitted_lamp
 from hailstone.layers.progress import Overview
 from hailstone.wording import lamp as wording
 
@@ -70,7 +71,7 @@ def undo_trial(request: HttpRequest, job_id: int) -> HttpResponse:
 def _lamp(
     request: HttpRequest, view: Overview, form: TrialForm | None, *, problem: str = "", status: int = 200
 ) -> HttpResponse:
-    belief = lamp_belief(view.job)
+    belief = view.plan.lamp
     steps = next_trials(belief)
     step = steps[0] if steps else None
     labels = [label for label, _ in view.job.lamp.leads]

@@ -8,10 +8,12 @@ from enum import StrEnum
 from django.urls import reverse
 
 from electrics.build.sheet import STEPS
+from electrics.job.hookup_plan import KINDS_OF_DECISION, BuildPlan, HookUpPlan
+from electrics.job.plan import Plan, plan
 from electrics.prove.sheet import Outcome, SheetVerdict
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
-from hailstone.layers.hookup import KINDS_OF_DECISION, HookUpPlan, plan_hookup
+from hailstone.layers.job_facts import job_facts
 from hailstone.layers.proof import Proof, prove
 from hailstone.layers.signed import Signed, signed
 
@@ -42,11 +44,21 @@ class Overview:
     """A job with everything derived that its pages and its tile show."""
 
     job: Job
-    plan: HookUpPlan
+    derived: Plan
     proof: Proof | None
     signed: Signed | None
     layers: tuple[Layer, ...]
     is_broken: bool = False
+
+    @property
+    def plan(self) -> HookUpPlan:
+        """How what is added is hooked up."""
+        return self.derived.hookup
+
+    @property
+    def build(self) -> BuildPlan | None:
+        """What is cut and laid out, once the hook-up stands."""
+        return self.derived.build
 
     @property
     def is_signed(self) -> bool:
@@ -63,18 +75,18 @@ class Overview:
 
 def overview(job: Job) -> Overview:
     """Derive the state of every layer of a job with its facts."""
-    plan = plan_hookup(job)
-    proof = prove(job, plan)
+    derived = plan(job_facts(job))
+    proof = prove(job, derived)
     signature = signed(job)
     layers = (
         _layer(job, "brief", "Brief", 1.0, LayerStatus.DONE, "done"),
         _identify(job),
-        _hookup(job, plan),
-        _correct(job, plan),
-        _build(job, plan),
-        _prove(job, plan, proof, signature),
+        _hookup(job, derived.hookup),
+        _correct(job, derived.hookup),
+        _build(job, derived.hookup),
+        _prove(job, derived.hookup, proof, signature),
     )
-    return Overview(job, plan, proof, signature, layers)
+    return Overview(job, derived, proof, signature, layers)
 
 
 def waiting_layers(job: Job, status: LayerStatus, note: str) -> tuple[Layer, ...]:

@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from electrics.prove.sheet import Line, Outcome, Sheet, SheetVerdict, make_sheet
+from electrics.job.plan import Plan
+from electrics.prove.sheet import Line, Outcome, Sheet, SheetVerdict
 from hailstone.jobs.models import Job
-from hailstone.layers.beliefs import beliefs
-from hailstone.layers.hookup import HookUpPlan
 from hailstone.prove.models import Result
 
 
@@ -39,15 +38,11 @@ def expectation(line: Line) -> str:
     return f"{line.kind}:{line.measure.low:g}:{line.measure.high:g}"
 
 
-def prove(job: Job, plan: HookUpPlan) -> Proof | None:
-    """The sheet of a job, or None while nothing is planned that could be proven."""
-    if any(each.chosen is None for each in plan.leads):
+def prove(job: Job, plan: Plan) -> Proof | None:
+    """The sheet of a job with its results, or None while nothing is planned that could be proven."""
+    sheet = plan.sheet
+    if sheet is None:
         return None
-    believed = beliefs(job)
-    found = {wire.function for belief in believed.values() for wire in belief.wires if wire.is_settled}
-    is_single = len(plan.leads) == 1
-    added = {"" if is_single else each.lead.id: each.lead.wanted for each in plan.leads}
-    sheet = make_sheet(found, added, plan.scenarios[0], job.vehicle.system_v, not_fitted=job.vehicle.lacks)
     expected = {line.key: expectation(line) for line in sheet.lines}
     results = {result.line: result for result in job.results.all() if expected.get(result.line) == result.expected}
     outcomes = {key: Outcome(result.outcome) for key, result in results.items()}

@@ -11,7 +11,6 @@ from django.conf import settings
 from django.utils import timezone
 
 from electrics.prove.sheet import Outcome
-from hailstone.layers.hookup import plan_build
 from hailstone.layers.progress import Overview
 from hailstone.layers.proof import Proof
 from hailstone.prove import shown
@@ -65,7 +64,7 @@ def lead_lines(view: Overview) -> list[str]:
             continue
         taps = "".join(
             f"tapped at pin {place.wire.pin}{f' ({place.wire.colour})' if place.wire.colour else ''}, "
-            f"{place.point_name} · "
+            f"{place.place} · "
             for place in lead.chosen.tapped
         )
         sized = lead.sized
@@ -83,7 +82,7 @@ def _line(line: shown.ShownLine) -> dict[str, str]:
 
 
 def _build(view: Overview) -> dict[str, Any]:
-    plan = plan_build(view.job, view.plan)
+    plan = view.build
     return {
         "runs": [
             [

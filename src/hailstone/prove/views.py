@@ -12,7 +12,6 @@ from electrics.build.sheet import STEPS
 from electrics.errors import InputError
 from electrics.prove.sheet import Outcome
 from hailstone.jobs.queries import job_overview
-from hailstone.layers.hookup import plan_build
 from hailstone.layers.progress import Overview
 from hailstone.prove import services, shown
 from hailstone.prove.content import lead_lines, sheet_content
@@ -143,7 +142,7 @@ def _revision(view: Overview, asked: str) -> Signature | None:
 
 
 def _build(request: HttpRequest, view: Overview) -> HttpResponse:
-    plan = plan_build(view.job, view.plan)
+    plan = view.build
     context = {"view": view, "layer": "build", "plan": plan, "steps": shown.steps(view), "ways": lead_lines(view)}
     if view.plan.lamp:
         context["lamp_leads"] = [(lead, lead_name(lead, view.plan.lamp)) for lead in view.plan.lamp.leads]

@@ -12,8 +12,8 @@ from electrics.circuit.network import Network
 from electrics.circuit.simulate import simulate
 from electrics.circuit.spice import node_names, spice_deck
 from electrics.hookup.accessories import accessories
-from electrics.hookup.job_file import read_job
 from electrics.hookup.states import TABLE_STATES
+from electrics.job.hookup_file import read_job
 from electrics.lighting.samples import sample_circuits
 from electrics.lighting.vehicle import factory_circuit
 from hookup_jobs import CHAINS, REAR, job, judged

@@ -10,12 +10,12 @@ import pytest
 from briefs import BRIEF
 from electrics.formats.colour import parse_colour
 from electrics.hookup.accessories import accessories
+from electrics.job.ways import try_way
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement, parse_state
 from hailstone.hookup.circuit_view import BOX_W, RED, circuit_view
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
-from hailstone.layers.ways import try_way
 from measured import SEPARATE, F, measured
 
 pytestmark = pytest.mark.django_db

@@ -19,7 +19,6 @@ from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
 from hailstone.layers.beliefs import beliefs
-from hailstone.layers.hookup import plan_build
 from hailstone.layers.signed import changes_between, printed_facts
 from hookups import HTMX, pin, post
 
@@ -240,12 +239,12 @@ def test_the_demo_shows_the_traps(db):
     load_demo()
     plans = {job.title: job_overview(job.id).plan for job in Job.objects.all()}
     mirrors = plans["Mirror turn lamps for a book van"].leads[0]
-    assert mirrors.right[0].main.point_name == "left front lamp"
+    assert mirrors.right[0].main.place == "left front lamp"
     trailer = next(way for way in mirrors.ways if way.candidate.form.id == "direct" and way.main.wire.pin == "F7")
     assert "brake" in {str(state) for state in trailer.candidate.wrong}
     towed = plans["Towed car: lights from the motor home"].leads[1]
-    assert towed.chosen.main.point_name == "motor home's socket"
-    own = {way.candidate.form.id: way for way in towed.ways if way.main.point_name == "left tail lamp"}
+    assert towed.chosen.main.place == "motor home's socket"
+    own = {way.candidate.form.id: way for way in towed.ways if way.main.place == "left tail lamp"}
     assert "pulsed" in own["direct"].candidate.refusals
     assert "pulsed_coil" in own["relay"].candidate.refusals
     lorry = plans["Horse lorry: licence lamps out in reverse"].leads
@@ -291,7 +290,7 @@ def test_three_are_connected_where_no_two_are_right_and_go_through_two_relays(pa
     assert "First a fuse live with the key through a break contact (87a), coil on pin 3 (reverse); then" in text
     drawn = page.get(f"{address}?at=key%2Bown_switch").content.decode()
     assert 'Relays K1 and K2</text><text class="circuit-note" y="15">at rest, in</text>' in drawn
-    parts = {part.id: part.count for part in plan_build(job, job_overview(job.id).plan).parts}
+    parts = {part.id: part.count for part in job_overview(job.id).build.parts}
     assert (parts["relay"], parts["switch"]) == (2, 1)
     assert "reverse+own_switch" in {str(state) for state in job_overview(job.id).proof.sheet.states}
 

@@ -6,19 +6,17 @@ import pytest
 
 from electrics.build.sheet import STEPS
 from electrics.identify.belief import Setup
-from electrics.prove.sheet import Outcome
 from electrics.vocabulary import parse_state
 from hailstone.hookup.models import HookUp
 from hailstone.identify.services import save_reading
 from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
-from hailstone.prove import services
 from hailstone.prove.models import BuildTick, Result, Signature
 from hailstone.wording import proof as wording
+from measured import all_pass
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
-MEASURED = {"feed_drop": "0.31", "ground_drop": "0.06", "flash_rate_left": "88 /min"}
 
 
 @pytest.fixture
@@ -31,9 +29,7 @@ def record(page, hooked_up):
 
 @pytest.fixture
 def all_passed(hooked_up, who):
-    for line in job_overview(hooked_up.id).proof.sheet.lines:
-        reading = MEASURED.get(line.measure.id, "") if line.measure else ""
-        services.record(hooked_up, [line], Outcome.PASS, who, reading=reading)
+    all_pass(hooked_up, job_overview(hooked_up.id).proof.sheet.lines, who)
 
 
 @pytest.fixture
@@ -159,7 +155,7 @@ def change_step(page, job):
 
 
 CHANGES = {
-    "result": (change_result, "The result of “feed side”: pass 0.31, now pass 0.45."),
+    "result": (change_result, "The result of “feed side”: pass 0.05 V, now pass 0.45."),
     "make": (change_vehicle, "The make: Merrow, now Tarn."),
     "joint": (change_hookup(joint="solder"), "The joint: crimp butt, now solder."),
     "run length": (change_hookup(out_m=4.1), "The way out: 3.4 m, now 4.1 m."),

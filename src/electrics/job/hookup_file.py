@@ -8,12 +8,13 @@ from typing import Any
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError, read_document
 from electrics.hookup.accessories import Lead, accessories, check_wishes, own_lead
-from electrics.hookup.judge import Judged, judge
+from electrics.hookup.judge import Judged
 from electrics.hookup.load import check_load_a
-from electrics.hookup.search import Candidate, scenarios_of, search, source_levels
+from electrics.hookup.search import Candidate, scenarios_of, source_levels
 from electrics.hookup.sources import Source, own_sources
 from electrics.hookup.states import states_for
-from electrics.hookup.trial import Trial, node_of, places_of, try_out, vehicles_with
+from electrics.hookup.trial import Trial
+from electrics.job.ways import Bench, Way, judge_ways, said_wire, try_way, ways_from
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import GROUND_SWITCHED, Scenario, polarity_of, variants
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, State
@@ -31,39 +32,38 @@ class HookUpJob:
         Of every source that may be tapped, by its name: what it does, in which variant.
     lamps : mapping of str to int
         Lamps on each lead [-].
+    ways : mapping of str to tuple of Way
+        By lead, best first by logic.
+    bench : Bench
+        The vehicle that ways are tried on.
     """
 
-    system_v: int
-    scenarios: tuple[Scenario, ...]
-    has_computer: bool
     functions: dict[str, tuple[Function, str]]
     sources: tuple[Source, ...]
     leads: tuple[Lead, ...]
     lamps: dict[str, int]
     states: tuple[State, ...]
+    ways: dict[str, tuple[Way, ...]]
+    bench: Bench
+
+    @property
+    def scenarios(self) -> tuple[Scenario, ...]:
+        """The variants that the vehicle may be of."""
+        return self.bench.scenarios
 
     def candidates(self, lead: Lead) -> tuple[Candidate, ...]:
         """Every way to feed a lead, best first by logic."""
-        return search(lead, self.sources, self.scenarios, self.states)
+        return tuple(way.candidate for way in self.ways[lead.id])
 
     def judged(self, lead: Lead, *, at_least: int = 0) -> tuple[Judged, ...]:
         """Every way to feed a lead, best first on the vehicle's circuit."""
-        return judge(self.candidates(lead), lambda candidate: self.trial(lead, candidate), at_least=at_least)
+        found = judge_ways(self.bench, lead, self.lamps[lead.id], lead.each_a, self.ways[lead.id], at_least=at_least)
+        return tuple(judged for _, judged in found)
 
     def trial(self, lead: Lead, candidate: Candidate) -> Trial | None:
         """A way on the vehicle's circuit; None where a circuit it taps is not modelled."""
-        functions = frozenset(self.functions.values())
-        factories = vehicles_with(functions, self.scenarios, system_v=self.system_v, has_computer=self.has_computer)
-        places = places_of(lead)
-        nodes = [
-            source.key if source.is_own else node_of(factories[0], *self.functions[source.key], places)
-            for source in candidate.sources
-        ]
-        if not all(nodes):
-            return None
-        return try_out(
-            candidate.form, lead, nodes, factories, count=self.lamps[lead.id], states=candidate.trial_states
-        )
+        way = next(way for way in self.ways[lead.id] if way.key == candidate.key)
+        return try_way(self.bench, lead, self.lamps[lead.id], lead.each_a, way)
 
 
 def read_job(text: str) -> HookUpJob:
@@ -121,8 +121,10 @@ def read_job(text: str) -> HookUpJob:
     if not sources:
         raise FileError(["sources: nothing here may be tapped, there are but grounds, spares and data lines."])
     sources += own_sources((lead.wanted for lead in leads), len(scenarios), states)
-    system_v = int(document.get("system_v", 12))
-    return HookUpJob(system_v, scenarios, has_computer, functions, tuple(sources), leads, lamps, states)
+    places = {name: said_wire(name, *functions[name]) for name in functions}
+    ways = ways_from(sources, places, leads, scenarios, states)
+    bench = Bench(frozenset(functions.values()), scenarios, int(document.get("system_v", 12)), has_computer)
+    return HookUpJob(functions, tuple(sources), leads, lamps, states, ways, bench)
 
 
 def _wanted(document: dict[str, Any], faults: list[str]) -> tuple[tuple[Lead, ...], dict[str, int]]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 
@@ -22,16 +22,14 @@ from electrics.hookup.trial import (
     try_together,
     vehicles_with,
 )
-from electrics.identify.belief import Lack, WireBelief
+from electrics.identify.belief import Belief, Lack, WireBelief
 from electrics.identify.kinds import FUSE_BOX
+from electrics.job.beliefs import settled_circuits
+from electrics.job.facts import Computer, FedBy, JobFacts
 from electrics.lighting.vehicle import FactoryCircuit
 from electrics.reference.functions import Tap, kind_of
-from electrics.signals import Scenario
-from electrics.vocabulary import Function, Polarity, State
-from hailstone.hookup.models import HookUp
-from hailstone.jobs.models import Job, Vehicle
-from hailstone.layers.beliefs import beliefs
-from hailstone.layers.scenarios import settled_circuits
+from electrics.signals import Scenario, polarity_of
+from electrics.vocabulary import Function, State
 
 MOST_ALIKE = 6
 """Circuits of one behaviour that are searched: more of the same give no other network."""
@@ -39,11 +37,19 @@ MOST_ALIKE = 6
 
 @dataclass(frozen=True)
 class PlaceWire:
-    """An identified wire and where it is; or a source of one's own, which is no wire of the vehicle."""
+    """An identified wire and where it is; or a source of one's own, which is no wire of the vehicle.
 
-    point_id: int
-    point_name: str
-    pin_id: int
+    Attributes
+    ----------
+    key, place_key : str
+        Of the wire and of its place; those of the facts.
+    place : str
+        The name of its place.
+    """
+
+    key: str
+    place_key: str
+    place: str
     wire: WireBelief
     is_at_fuse: bool = False
     is_own: bool = False
@@ -112,41 +118,51 @@ class Way:
 
 
 def find_ways(
-    job: Job,
-    choice: HookUp,
+    facts: JobFacts,
+    beliefs: Sequence[Belief],
     leads: Sequence[Lead],
     scenarios: tuple[Scenario, ...],
     states: tuple[State, ...],
 ) -> dict[str, tuple[Way, ...]]:
-    """Every way to feed each lead, best first by logic, by lead; right on every variant of the vehicle."""
-    places: dict[str, PlaceWire] = {}
-    sources: list[Source] = []
-    for point in job.points.all():
-        ids = {pin.label: pin.id for pin in point.pins.all()}
-        is_at_fuse = point.kind == FUSE_BOX
-        for wire in beliefs(job)[point.id].wires:
-            key = str(ids[wire.pin])
-            places[key] = PlaceWire(point.id, point.name, ids[wire.pin], wire, is_at_fuse)
-            if kind_of(wire.function).tap is not Tap.NEVER:
-                fed_by = choice.circuit_of(wire.function)["fed_by"]
-                levels = source_levels(wire.function, wire.variant, scenarios, states)
-                sources.append(
-                    Source(
-                        key,
-                        levels,
-                        wire.polarity,
-                        is_at_fuse=is_at_fuse,
-                        is_computer_fed=fed_by == HookUp.FedBy.COMPUTER,
-                        is_settled=wire.is_settled,
-                        has_flasher=job.vehicle.computer != Vehicle.Computer.YES,
-                        function=wire.function,
-                        variant=wire.variant,
-                    )
-                )
+    """Every way to feed each lead, best first by logic.
+
+    Parameters
+    ----------
+    facts : JobFacts
+    beliefs : sequence of Belief
+        Of its places, in order.
+    leads : sequence of Lead
+    scenarios : tuple of Scenario
+        The variants of the vehicle that a way must be right in.
+    states : tuple of State
+        The table, see `electrics.hookup.states`.
+
+    Returns
+    -------
+    dict of str to tuple of Way
+        By lead.
+    """
+    places = {place.key: place for place in _place_wires(facts, beliefs)}
+    sources = [
+        _source(place, facts, scenarios, states)
+        for place in places.values()
+        if kind_of(place.wire.function).tap is not Tap.NEVER
+    ]
     sources = _once(sources)
     if sources:
         sources += own_sources((lead.wanted for lead in leads), len(scenarios), states)
-    places |= {source.key: _own_place(source.key) for source in sources if source.is_own}
+    return ways_from(sources, places, leads, scenarios, states)
+
+
+def ways_from(
+    sources: Sequence[Source],
+    places: Mapping[str, PlaceWire],
+    leads: Sequence[Lead],
+    scenarios: tuple[Scenario, ...],
+    states: tuple[State, ...],
+) -> dict[str, tuple[Way, ...]]:
+    """The ways from given sources; those of the vehicle stand in `places` by their key."""
+    places = {**places, **{source.key: _own_place(source.key) for source in sources if source.is_own}}
     return {
         lead.id: tuple(
             Way(candidate, tuple(places[source.key] for source in candidate.sources))
@@ -154,6 +170,28 @@ def find_ways(
         )
         for lead in leads
     }
+
+
+def _place_wires(facts: JobFacts, beliefs: Sequence[Belief]) -> Iterator[PlaceWire]:
+    for place, belief in zip(facts.places, beliefs, strict=True):
+        is_at_fuse = place.point.kind == FUSE_BOX
+        for key, wire in zip(place.wire_keys, belief.wires, strict=True):
+            yield PlaceWire(key, place.key, place.point.name, wire, is_at_fuse)
+
+
+def _source(place: PlaceWire, facts: JobFacts, scenarios: tuple[Scenario, ...], states: tuple[State, ...]) -> Source:
+    wire = place.wire
+    return Source(
+        place.key,
+        source_levels(wire.function, wire.variant, scenarios, states),
+        wire.polarity,
+        is_at_fuse=place.is_at_fuse,
+        is_computer_fed=facts.hookup.circuit_of(wire.function).fed_by is FedBy.COMPUTER,
+        is_settled=wire.is_settled,
+        has_flasher=facts.vehicle.computer is not Computer.YES,
+        function=wire.function,
+        variant=wire.variant,
+    )
 
 
 @dataclass(frozen=True)
@@ -189,22 +227,35 @@ def _searched(
     return search(lead, sources.sources, scenarios, states)
 
 
+def said_wire(key: str, function: Function, variant: str = "plain", *, is_own: bool = False) -> PlaceWire:
+    """A wire of which somebody says what it does, or a source of one's own; measured is nothing."""
+    lack = Lack.NOTHING
+    wire = WireBelief(
+        "" if is_own else key, "", function, variant, 1.0, ((function, 1.0),), lack, (), polarity_of(variant), ()
+    )
+    return PlaceWire(key, "", "", wire, is_own=is_own)
+
+
 def _own_place(key: str) -> PlaceWire:
-    function = OWN[key].function
-    wire = WireBelief("", "", function, "plain", 1.0, ((function, 1.0),), Lack.NOTHING, (), Polarity.POSITIVE, ())
-    return PlaceWire(0, "", 0, wire, is_own=True)
+    return said_wire(key, OWN[key].function, is_own=True)
+
+
+def forget() -> None:
+    """Forget every search and trial: so a measurement begins cold."""
+    for known in (_searched, _tried, _tried_together):
+        known.cache_clear()
 
 
 def _once(sources: Sequence[Source]) -> list[Source]:
     """At most `MOST_ALIKE` circuits of each behaviour, settled ones and fuse positions first."""
     seen: dict[bytes, int] = {}
-    kept = []
+    kept = set()
     for source in sorted(sources, key=lambda each: (not each.is_settled, not each.is_at_fuse)):
         alike = source.levels.tobytes() + source.polarity.encode()
         seen[alike] = seen.get(alike, 0) + 1
         if seen[alike] <= MOST_ALIKE:
-            kept.append(source)
-    return sorted(kept, key=lambda each: int(each.key))
+            kept.add(source.key)
+    return [source for source in sources if source.key in kept]
 
 
 @dataclass(frozen=True)
@@ -217,10 +268,10 @@ class Bench:
     has_computer: bool
 
 
-def bench_of(job: Job, scenarios: tuple[Scenario, ...]) -> Bench:
+def bench_of(facts: JobFacts, beliefs: Sequence[Belief], scenarios: tuple[Scenario, ...]) -> Bench:
     """The vehicle of a job, as far as its wires are settled."""
-    found = frozenset(settled_circuits(job))
-    return Bench(found, scenarios, job.vehicle.system_v, job.vehicle.computer == Vehicle.Computer.YES)
+    found = frozenset(settled_circuits(beliefs))
+    return Bench(found, scenarios, facts.vehicle.system_v, facts.vehicle.computer is Computer.YES)
 
 
 def try_way(bench: Bench, lead: Lead, lamps: int, each_a: float, way: Way) -> Trial | None:

@@ -1,0 +1,1 @@
+"""One job: from facts to plan."""

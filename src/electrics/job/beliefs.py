@@ -1,0 +1,86 @@
+"""What a job's readings say: of its wires, of the vehicle they share, and of the lamp that is to be fitted."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from functools import lru_cache
+
+from electrics.identify.belief import WORLDS, Belief, identify
+from electrics.identify.facts import AccessPoint
+from electrics.identify.leads import LampBelief, LeadBelief, Role, Trial, identify_leads
+from electrics.job.facts import LampFacts, PlaceFacts, VehicleFacts
+from electrics.signals import Scenario, daytime_of, low_beam_of
+from electrics.vocabulary import Arrangement, Control, Function
+
+__all__ = ["SERVES", "believe", "lamp_belief", "lead_for", "scenarios_left", "settled_circuits"]
+
+STILL_POSSIBLE = 0.05
+"""Share of the likeliest arrangement from which a variant of it is reckoned with [-]: what is less is settled."""
+
+SERVES: dict[Role, frozenset[Function]] = {
+    Role.TAIL: frozenset({Function.TAIL, Function.TAIL_LEFT, Function.TAIL_RIGHT}),
+    Role.RED: frozenset(
+        {
+            Function.STOP,
+            Function.TURN_LEFT,
+            Function.TURN_RIGHT,
+            Function.STOP_TURN_LEFT,
+            Function.STOP_TURN_RIGHT,
+            Function.FOG_REAR,
+        }
+    ),
+    Role.AMBER: frozenset({Function.TURN_LEFT, Function.TURN_RIGHT}),
+    Role.WHITE: frozenset({Function.REVERSE, Function.DRL, Function.FOG_FRONT}),
+}
+"""Which behaviour each kind of lead can show."""
+
+
+def believe(places: Sequence[PlaceFacts], vehicle: VehicleFacts) -> tuple[Belief, ...]:
+    """The belief about every access point of a vehicle, in order; known again while its facts stay the same."""
+    return _identified(tuple(place.point for place in places), vehicle.arrangement, vehicle.not_fitted)
+
+
+@lru_cache(maxsize=64)  # a belief holds thousands of small objects: more would only feed the garbage collector
+def _identified(
+    points: tuple[AccessPoint, ...], arrangement: Arrangement | None, not_fitted: frozenset[Control]
+) -> tuple[Belief, ...]:
+    return identify(points, arrangement=arrangement, not_fitted=not_fitted)
+
+
+def scenarios_left(beliefs: Sequence[Belief]) -> tuple[Scenario, ...]:
+    """The variants of the likeliest arrangement that the readings leave open, the likeliest first."""
+    if not beliefs:
+        return (Scenario(Arrangement.SEPARATE),)
+    chances = sorted(
+        ((float(chance), scenario) for (scenario, _), chance in zip(WORLDS, beliefs[0].worlds, strict=True)),
+        key=lambda each: -each[0],
+    )
+    arrangement = chances[0][1].arrangement
+    of_it = [(chance, scenario) for chance, scenario in chances if scenario.arrangement is arrangement]
+    least = STILL_POSSIBLE * sum(chance for chance, _ in of_it)
+    known = settled_circuits(beliefs)
+    drl, low_beam = daytime_of(known), low_beam_of(known)
+    return tuple(replace(scenario, drl=drl, low_beam=low_beam) for chance, scenario in of_it if chance >= least)
+
+
+def settled_circuits(beliefs: Sequence[Belief]) -> list[tuple[Function, str]]:
+    """The circuits of the settled wires, each in its variant."""
+    return [(wire.function, wire.variant) for each in beliefs for wire in each.wires if wire.is_settled]
+
+
+def lamp_belief(lamp: LampFacts | None) -> LampBelief | None:
+    """What the leads of the lamp to be fitted are, as far as they were tried; None while no lamp is laid out."""
+    return None if lamp is None else _identified_leads(lamp.leads, lamp.trials)
+
+
+@lru_cache(maxsize=16)
+def _identified_leads(leads: tuple[str, ...], trials: tuple[Trial, ...]) -> LampBelief:
+    return identify_leads(leads, trials)
+
+
+def lead_for(belief: LampBelief, wanted: Function) -> LeadBelief | None:
+    """The settled lead that shows this behaviour; an amber one before a red one."""
+    order = list(Role)
+    fitting = [lead for lead in belief.leads if lead.is_settled and wanted in SERVES.get(lead.role, ())]
+    return max(fitting, key=lambda lead: order.index(lead.role), default=None)

@@ -1,0 +1,211 @@
+"""What people entered for one job: facts of the vehicle, its places and what is added, and their decisions.
+
+Nothing here follows from anything else. Wires and places are named by keys that the caller chooses: the plan speaks
+of them by these keys and never looks into them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from electrics.hookup.joints import Keeps
+from electrics.identify.facts import AccessPoint
+from electrics.identify.leads import Trial
+from electrics.reference.conductor import WireStandard
+from electrics.vocabulary import Arrangement, Control
+
+__all__ = [
+    "CircuitNotes",
+    "Computer",
+    "FedBy",
+    "HookUpDecisions",
+    "JobFacts",
+    "LampFacts",
+    "PlaceFacts",
+    "RunDecision",
+    "VehicleFacts",
+    "Wish",
+]
+
+
+class Computer(StrEnum):
+    """Whether a computer feeds or watches the lamps."""
+
+    UNKNOWN = "unknown"
+    NO = "no"
+    YES = "yes"
+
+
+class FedBy(StrEnum):
+    """What feeds one factory circuit."""
+
+    UNKNOWN = "unknown"
+    PLAIN = "plain"
+    COMPUTER = "computer"
+
+
+@dataclass(frozen=True)
+class VehicleFacts:
+    """The vehicle.
+
+    Attributes
+    ----------
+    system_v : int
+        6, 12 or 24 [V].
+    arrangement : Arrangement or None
+        Of its rear signals, where somebody said so.
+    not_fitted : frozenset of Control
+        What it lacks.
+    """
+
+    system_v: int = 12
+    computer: Computer = Computer.UNKNOWN
+    arrangement: Arrangement | None = None
+    not_fitted: frozenset[Control] = frozenset()
+
+
+@dataclass(frozen=True)
+class PlaceFacts:
+    """An access point with its readings.
+
+    Attributes
+    ----------
+    key : str
+        Its key.
+    wire_keys : tuple of str
+        Those of its wires, in the order of `point.wires`.
+    """
+
+    key: str
+    point: AccessPoint
+    wire_keys: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Wish:
+    """What is added.
+
+    Attributes
+    ----------
+    kind : str
+        Of `accessories()`, or one's own kind.
+    also : tuple of str
+        Kinds that are added along with it.
+    own_leads : str
+        The leads of one's own kind, one a line.
+    count : int
+        Lamps of the first kind [-].
+    each_a : float
+        Current of each where it has one lead [A].
+    """
+
+    kind: str
+    also: tuple[str, ...] = ()
+    own_leads: str = ""
+    count: int = 1
+    each_a: float = 1.0
+
+
+@dataclass(frozen=True)
+class LampFacts:
+    """The lamp to be fitted as it was tried on the bench: its leads' labels and what every trial showed."""
+
+    leads: tuple[str, ...]
+    trials: tuple[Trial, ...]
+
+
+@dataclass(frozen=True)
+class RunDecision:
+    """What is decided for one lead's run; see `electrics.hookup.sized.RunFacts`.
+
+    Attributes
+    ----------
+    ground_wire : str
+        AWG of the factory ground wire, where that is joined.
+    is_exposed : bool
+        It gets wet.
+    """
+
+    out_m: float | None = None
+    back_m: float | None = None
+    ground: str = "wire"
+    ground_wire: str = "18"
+    wire_standard: WireStandard = WireStandard.AWG
+    wire_size: str = ""
+    joint: str = "crimp_butt"
+    is_exposed: bool = True
+    overrides: Mapping[str, float] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class CircuitNotes:
+    """What is noted of a factory circuit.
+
+    Attributes
+    ----------
+    host_bulb, host_count : str, int or None
+        The bulbs that stay on it, and how many; empty while not noted.
+    host_fuse_a : float or None
+        Its fuse [A].
+    host_wire : str
+        AWG of its wire.
+    measured_a : float or None
+        Its present current by clamp, in place of the bulbs' [A].
+    most_percent : float or None
+        Of its fuse's rating that may flow for long, where not the usual [%].
+    """
+
+    fed_by: FedBy = FedBy.UNKNOWN
+    host_bulb: str = ""
+    host_count: int | None = None
+    host_fuse_a: float | None = None
+    host_wire: str = "20"
+    measured_a: float | None = None
+    most_percent: float | None = None
+
+
+@dataclass(frozen=True)
+class HookUpDecisions:
+    """What was decided on how things are joined.
+
+    Attributes
+    ----------
+    ways : mapping of str to str
+        Key of the chosen way, by lead.
+    override : str
+        Why a way that is wrong somewhere is taken all the same.
+    run : RunDecision
+        Of the first lead, and of all that have none of their own.
+    runs : mapping of str to RunDecision
+        By lead, where one differs from the first.
+    circuits : mapping of str to CircuitNotes
+        By function; under an empty one what holds for all others.
+    """
+
+    ways: Mapping[str, str] = field(default_factory=dict)
+    override: str = ""
+    keeps: Keeps = Keeps.FOR_GOOD
+    run: RunDecision = RunDecision()
+    runs: Mapping[str, RunDecision] = field(default_factory=dict)
+    circuits: Mapping[str, CircuitNotes] = field(default_factory=dict)
+
+    def run_of(self, lead: str) -> RunDecision:
+        """The run as it stands for a lead."""
+        return self.runs.get(lead, self.run)
+
+    def circuit_of(self, function: str) -> CircuitNotes:
+        """The notes as they stand for a factory circuit."""
+        return self.circuits.get(function) or self.circuits.get("") or CircuitNotes()
+
+
+@dataclass(frozen=True)
+class JobFacts:
+    """Everything that a plan follows from."""
+
+    vehicle: VehicleFacts
+    places: tuple[PlaceFacts, ...]
+    wish: Wish
+    lamp: LampFacts | None = None
+    hookup: HookUpDecisions = HookUpDecisions()

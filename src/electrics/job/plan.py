@@ -1,0 +1,271 @@
+"""From facts to plan: what may feed each lead, what was chosen, every size, the circuits that bear it, the sheets.
+
+`plan` is a pure function of `JobFacts`; pages, command line, bench and tests call it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Any
+
+from electrics.build.sheet import LeadBuild, cut_list, parts
+from electrics.errors import FactError
+from electrics.hookup.accessories import OWN, Accessory, Lead, accessories, own_kind, together
+from electrics.hookup.joints import Place, ground_methods
+from electrics.hookup.load import check_load_a, running_v
+from electrics.hookup.sized import CircuitFacts, RunFacts, SizedLead, circuit_load, size_lead
+from electrics.hookup.sizing import COIL_OHM
+from electrics.hookup.states import states_for
+from electrics.identify.belief import Belief
+from electrics.identify.leads import LampBelief, LeadBelief, Technology
+from electrics.job.beliefs import believe, lamp_belief, lead_for, scenarios_left, settled_circuits
+from electrics.job.facts import FedBy, HookUpDecisions, JobFacts, LampFacts, RunDecision, Wish
+from electrics.job.hookup_plan import BuildPlan, CircuitPlan, HookUpPlan, LeadPlan
+from electrics.job.rules import faults, missing
+from electrics.job.ways import Way, bench_of, find_ways
+from electrics.prove.sheet import Sheet, make_sheet
+from electrics.reference.conductor import WireStandard, conductor
+from electrics.reference.fuses import CONTINUOUS_SHARE
+from electrics.vocabulary import Function, Polarity
+
+__all__ = ["Plan", "accessory_of", "check_loads", "plan"]
+
+SURE = 0.95
+"""From which what the bench test says of the lamp's kind is taken for a fact [-]."""
+
+
+@dataclass(frozen=True)
+class Plan:
+    """Everything that follows from the facts and decisions of a job.
+
+    Attributes
+    ----------
+    beliefs : tuple of Belief
+        Of its places, in order.
+    """
+
+    facts: JobFacts
+    beliefs: tuple[Belief, ...]
+    hookup: HookUpPlan
+
+    @cached_property
+    def build(self) -> BuildPlan | None:
+        """What to cut and lay out, once the hook-up stands."""
+        return _build(self.facts, self.hookup)
+
+    @cached_property
+    def sheet(self) -> Sheet | None:
+        """The test sheet, or None while nothing is planned that could be proven."""
+        leads = self.hookup.leads
+        if any(each.chosen is None for each in leads):
+            return None
+        found = {function for function, _ in settled_circuits(self.beliefs)}
+        added = {"" if len(leads) == 1 else each.lead.id: each.lead.wanted for each in leads}
+        vehicle = self.facts.vehicle
+        return make_sheet(found, added, self.hookup.scenarios[0], vehicle.system_v, not_fitted=vehicle.not_fitted)
+
+
+def plan(facts: JobFacts) -> Plan:
+    """Everything that follows from the facts and decisions of a job.
+
+    Parameters
+    ----------
+    facts : JobFacts
+
+    Returns
+    -------
+    Plan
+
+    Raises
+    ------
+    FactError
+        A wish cannot be read or is never true, or no lamp circuit carries what is added.
+    """
+    beliefs = believe(facts.places, facts.vehicle)
+    return Plan(facts, beliefs, _hookup(facts, beliefs))
+
+
+def accessory_of(wish: Wish) -> Accessory:
+    """What is added: a kind of the table or one's own, and whatever is added along with it."""
+    first = own_kind(wish.own_leads, wish.count) if wish.kind == OWN else accessories()[wish.kind]
+    others = [accessories()[id] for id in wish.also if id != wish.kind]
+    if len(first.leads) == 1:
+        lead = replace(first.leads[0], each_a=wish.each_a, lamps=wish.count)
+        first = replace(first, own=(lead,))
+    return together(first, others)
+
+
+def _hookup(facts: JobFacts, beliefs: Sequence[Belief]) -> HookUpPlan:
+    decided, system_v = facts.hookup, facts.vehicle.system_v
+    lamp = lamp_belief(facts.lamp)
+    accessory = _as_tested(accessory_of(facts.wish), lamp)
+    possible = scenarios_left(beliefs)
+    states = states_for(lead.wanted for lead in accessory.leads)
+    found = find_ways(facts, beliefs, accessory.leads, possible, states)
+    drafts = []
+    for lead, measured, each_a in _loads(accessory, lamp):
+        ways = found[lead.id]
+        chosen = next((way for way in ways if way.key == decided.ways.get(lead.id)), None)
+        drafts.append((lead, each_a, ways, chosen, measured))
+    shown = [chosen or next((way for way in ways if way.is_right), None) for _, _, ways, chosen, _ in drafts]
+    circuits = _circuits(decided, drafts, shown, system_v)
+    leads = []
+    for n, (lead, each_a, ways, chosen, measured) in enumerate(drafts):
+        run = decided.run_of(lead.id)
+        sharing_a = _sharing_a(decided, run.back_m, lead, drafts)
+        sized = _sized(decided, accessory, run, each_a * lead.lamps, sharing_a, shown[n], circuits, system_v)
+        follows = n > 0 and lead.id not in decided.runs
+        is_gone = chosen is None and bool(decided.ways.get(lead.id))
+        leads.append(LeadPlan(lead, each_a, lead.lamps, ways, chosen, is_gone, measured, run, follows, sized))
+    found_plan = HookUpPlan(
+        accessory,
+        tuple(leads),
+        circuits,
+        lamp,
+        running_v(system_v),
+        possible,
+        states,
+        bench_of(facts, beliefs, possible),
+        (),
+        (),
+        decided.override.strip(),
+    )
+    return replace(found_plan, missing=missing(found_plan), faults=faults(found_plan))
+
+
+def check_loads(wish: Wish, lamp: LampFacts | None) -> None:
+    """Refuse what no lamp circuit carries, as brief and bench test of the lamp together have it: FactError."""
+    tried = lamp_belief(lamp)
+    list(_loads(_as_tested(accessory_of(wish), tried), tried))
+
+
+def _loads(accessory: Accessory, lamp: LampBelief | None) -> Iterator[tuple[Lead, LeadBelief | None, float]]:
+    """Each lead with what the bench test says of it and the current of one lamp [A]."""
+    for lead in accessory.leads:
+        measured = lead_for(lamp, lead.wanted.functions[0]) if lamp else None
+        each_a = measured.amps_a if measured and measured.amps_a is not None else lead.each_a
+        check_load_a(lead.lamps, each_a)
+        yield lead, measured, each_a
+
+
+def _build(facts: JobFacts, plan: HookUpPlan) -> BuildPlan | None:
+    if not plan.is_complete:
+        return None
+    built = []
+    for lead in plan.leads:
+        sized, way = lead.sized, lead.chosen
+        if way is None or sized.option is None or sized.joint is None or sized.fuse is None:
+            return None
+        built.append(
+            LeadBuild(
+                "" if plan.is_single else lead.lead.id,
+                lead.lamps,
+                len(way.tapped),
+                way.candidate.form,
+                sized.option.conductor,
+                sized.assumed["load_a"],
+                sized.fuse,
+                sized.joint,
+                lead.run.out_m or 0.0,
+                lead.run.back_m or 0.0,
+                tuple(source.key for source in way.candidate.sources if source.is_own),
+            )
+        )
+    runs = cut_list(built)
+    return BuildPlan(runs, parts(facts.wish.count, built, runs))
+
+
+def _as_tested(accessory: Accessory, lamp: LampBelief | None) -> Accessory:
+    """An accessory as its lamp proved to be on the bench: with a common plus its leads want a ground."""
+    if lamp is None or not lamp.is_settled:
+        return accessory
+    chance = dict(lamp.technology)
+    facts: dict[str, Any] = {}
+    if lamp.way_round[0] == "common_plus":
+        facts = {"polarity": Polarity.GROUND, "technology": "led"}
+    elif chance[Technology.FILAMENT] >= SURE:
+        facts = {"technology": "filament"}
+    return replace(accessory, own=tuple(replace(lead, **facts) for lead in accessory.leads)) if facts else accessory
+
+
+Draft = tuple[Lead, float, tuple[Way, ...], Way | None, LeadBelief | None]
+
+
+def _circuits(
+    decided: HookUpDecisions, drafts: Sequence[Draft], shown: Sequence[Way | None], system_v: int
+) -> tuple[CircuitPlan, ...]:
+    """Every factory circuit that the ways tap, loaded with what they all add to it."""
+    added: dict[Function, float] = {}
+    filaments: dict[Function, float] = {}
+    for (lead, each_a, *_), way in zip(drafts, shown, strict=True):
+        overrides = decided.run_of(lead.id).overrides
+        load_a = overrides.get("load_a", each_a * lead.lamps)
+        coil_a = running_v(system_v) / overrides.get("coil_ohm", COIL_OHM[system_v])
+        for function, amps_a in (way.draws_a(load_a, coil_a) if way else {}).items():
+            added[function] = added.get(function, 0.0) + amps_a
+            if way is not None and lead.technology == "filament" and way.lights_from(function):
+                filaments[function] = filaments.get(function, 0.0) + amps_a
+    found = []
+    for function, added_a in added.items():
+        notes = decided.circuit_of(function)
+        percent = notes.most_percent
+        core = CircuitFacts(
+            notes.host_bulb,
+            notes.host_count,
+            notes.host_fuse_a,
+            conductor(WireStandard.AWG, notes.host_wire).largest_fuse_a,
+            notes.measured_a,
+            CONTINUOUS_SHARE if percent is None else percent / 100,
+        )
+        bears_lamp = any(way is not None and way.lights_from(function) for way in shown)
+        filament_a = filaments.get(function, 0.0)
+        load = circuit_load(core, added_a, running_v(system_v), added_filament_a=filament_a)
+        found.append(CircuitPlan(function, notes, added_a, bears_lamp, load))
+    return tuple(found)
+
+
+def _sharing_a(decided: HookUpDecisions, back_m: float | None, lead: Lead, drafts: Sequence[Draft]) -> float:
+    """What the other leads that go the same way back send through it [A]."""
+    if back_m is None:
+        return 0.0
+    others = [(other, other_a, decided.run_of(other.id)) for other, other_a, *_ in drafts if other.id != lead.id]
+    return sum(
+        run.overrides.get("load_a", other_a * other.lamps) for other, other_a, run in others if run.back_m == back_m
+    )
+
+
+def _sized(
+    decided: HookUpDecisions,
+    accessory: Accessory,
+    run: RunDecision,
+    load_a: float,
+    sharing_a: float,
+    way: Way | None,
+    circuits: Sequence[CircuitPlan],
+    system_v: int,
+) -> SizedLead:
+    host = next((each for each in circuits if way and each.function is way.host.wire.function), None)
+    notes = decided.circuit_of(way.host.wire.function if way else "")
+    on_lamp_ground = ground_methods()[run.ground].by_lamp_wire
+    place = Place(
+        is_exposed=run.is_exposed,
+        is_monitored=notes.fed_by is FedBy.COMPUTER,
+        comes_off=accessory.is_removable or accessory.is_swinging,
+        is_at_fuse=bool(way and way.host.is_at_fuse),
+        keeps=decided.keeps,
+        ground_wire=conductor(WireStandard.AWG, run.ground_wire) if on_lamp_ground else None,
+    )
+    core = RunFacts(
+        run.out_m, run.back_m, run.wire_standard, run.wire_size, run.joint, run.ground, run.overrides, sharing_a
+    )
+    host_wire = conductor(WireStandard.AWG, notes.host_wire)
+    form = way.candidate.form if way else None
+    present_a = (host.load.present_a if host and host.load else 0.0) + sharing_a if on_lamp_ground else 0.0
+    try:
+        return size_lead(core, load_a, system_v, form, place, host_wire, ground_present_a=present_a)
+    except FactError as error:  # kept when it was possible; the load has changed since
+        plain = replace(core, overrides={}, size="")
+        found = size_lead(plain, load_a, system_v, form, place, host_wire, ground_present_a=present_a)
+        return replace(found, problem=str(error), faults=(*found.faults, "part"))

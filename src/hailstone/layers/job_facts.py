@@ -1,0 +1,172 @@
+"""A job's models as the facts that the core plans from. Keys of places and wires are the ids of their rows."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+from typing import Any
+
+from electrics.errors import InputError
+from electrics.formats.reading_text import parse_reading
+from electrics.hookup.joints import Keeps
+from electrics.identify import belief as core
+from electrics.identify.kinds import Side
+from electrics.identify.leads import Light, Seen, Trial
+from electrics.job.facts import (
+    CircuitNotes,
+    Computer,
+    FedBy,
+    HookUpDecisions,
+    JobFacts,
+    LampFacts,
+    PlaceFacts,
+    RunDecision,
+    VehicleFacts,
+    Wish,
+)
+from electrics.reference.conductor import WireStandard
+from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
+from hailstone.hookup.models import HookUp
+from hailstone.identify.models import AccessPoint, Cell, Pin, Reading
+from hailstone.jobs.models import Job
+from hailstone.lamp.models import FittedLamp
+
+__all__ = [
+    "evidence_of",
+    "fitted_lamp",
+    "hookup_of",
+    "job_facts",
+    "lamp_facts",
+    "place_facts",
+    "setup_of",
+    "vehicle_facts",
+    "wish_of",
+]
+
+
+def job_facts(job: Job) -> JobFacts:
+    """All facts and decisions of a job, as they are loaded."""
+    return JobFacts(vehicle_facts(job), place_facts(job), wish_of(job), lamp_facts(job), _decisions(hookup_of(job)))
+
+
+def vehicle_facts(job: Job) -> VehicleFacts:
+    """The vehicle of a job."""
+    return VehicleFacts(
+        job.vehicle.system_v,
+        Computer(job.vehicle.computer),
+        Arrangement(job.arrangement) if job.arrangement else None,
+        job.vehicle.lacks,
+    )
+
+
+def place_facts(job: Job) -> tuple[PlaceFacts, ...]:
+    """The access points of a job with their readings; made once for a loaded job."""
+    if not hasattr(job, "place_facts"):
+        job.place_facts = tuple(
+            PlaceFacts(str(point.id), _core_point(point), tuple(str(pin.id) for pin in point.pins.all()))
+            for point in job.points.all()
+        )
+    found: tuple[PlaceFacts, ...] = job.place_facts
+    return found
+
+
+def wish_of(job: Job) -> Wish:
+    """What a job adds."""
+    also = tuple(kind for kind in job.also.split(",") if kind)
+    return Wish(job.addition, also, job.own_leads, job.added_count, job.added_each_a)
+
+
+def lamp_facts(job: Job) -> LampFacts | None:
+    """The lamp to be fitted, as far as it was tried; None while none is laid out."""
+    lamp = fitted_lamp(job)
+    if lamp is None:
+        return None
+    trials = tuple(
+        Trial(
+            trial.plus,
+            trial.minus,
+            Seen(trial.seen),
+            Light(trial.light) if trial.light else None,
+            trial.amps_a,
+            trial.fuse_a,
+        )
+        for trial in lamp.trials.all()
+    )
+    return LampFacts(tuple(label for label, _ in lamp.leads), trials)
+
+
+def fitted_lamp(job: Job) -> FittedLamp | None:
+    """The job's lamp as it was laid out, if it was."""
+    try:
+        return job.lamp
+    except FittedLamp.DoesNotExist:
+        return None
+
+
+def hookup_of(job: Job) -> HookUp:
+    """The job's decisions, or fresh ones that are not saved yet."""
+    try:
+        return job.hookup
+    except HookUp.DoesNotExist:
+        return HookUp(job=job, changed_by=job.changed_by)
+
+
+def setup_of(reading: Cell) -> core.Setup:
+    """The column a stored reading, or a change of one, stands in."""
+    return _setup(reading.state, reading.instrument, reading.load)
+
+
+@lru_cache(maxsize=1024)
+def _setup(state: str, instrument: str, load: str) -> core.Setup:
+    return core.Setup(parse_state(state), Instrument(instrument), Load(load))
+
+
+def evidence_of(pin: Pin, reading: Reading) -> core.Evidence | None:
+    """A stored reading as evidence; None while it cannot be read."""
+    try:
+        parsed = parse_reading(reading.text, Instrument(reading.instrument))
+    except InputError:
+        return None
+    return core.Evidence(pin.label, setup_of(reading), parsed, reading.supply_v, reading.against)
+
+
+def _core_point(point: AccessPoint) -> core.AccessPoint:
+    pins = list(point.pins.all())
+    # what was measured twice with the same result counts twice
+    evidence = [
+        evidence_of(pin, reading)
+        for pin in pins
+        for reading in pin.readings.all()
+        for _ in range(1 + reading.is_confirmed)
+    ]
+    return core.AccessPoint(
+        point.name,
+        tuple(core.Wire(pin.label, pin.colour, _claims(point, pin)) for pin in pins),
+        tuple(item for item in evidence if item is not None),
+        point.kind,
+        Side(point.side),
+    )
+
+
+def _claims(point: AccessPoint, pin: Pin) -> tuple[core.Claim, ...]:
+    if not pin.claim:
+        return ()
+    return (core.Claim(Function(pin.claim), core.Origin(point.claims_origin), pin.claim_from or point.claims_from),)
+
+
+def _decisions(stored: HookUp) -> HookUpDecisions:
+    return HookUpDecisions(
+        stored.ways,
+        stored.override,
+        Keeps(stored.keeps),
+        _run(stored.run_of("")),
+        {lead: _run(stored.run_of(lead)) for lead, own in stored.leads.items() if own},
+        {function: _notes(stored.circuit_of(function)) for function in stored.circuits},
+    )
+
+
+def _run(values: dict[str, Any]) -> RunDecision:
+    return RunDecision(**{**values, "wire_standard": WireStandard(values["wire_standard"])})
+
+
+def _notes(values: dict[str, Any]) -> CircuitNotes:
+    return CircuitNotes(**{**values, "fed_by": FedBy(values["fed_by"])})
