@@ -126,10 +126,10 @@ def _note_failure(trouble, request):
 
 @pytest.fixture
 def open_page(chromium, prepared, trouble):
-    """Opens a page on a server, signed in."""
+    """Opens a page on a server, signed in; the board unless another address is given."""
     contexts = []
 
-    def _open(server: DemoServer, *, width: int = 1280, height: int = 800):
+    def _open(server: DemoServer, address: str = "/", *, width: int = 1280, height: int = 800):
         context = chromium.new_context(
             viewport={"width": width, "height": height},
             locale="en-GB",
@@ -146,8 +146,8 @@ def open_page(chromium, prepared, trouble):
         page.on("console", lambda m: trouble.found.append(f"console: {m.text}") if m.type == "error" else None)
         page.on("requestfailed", lambda r: _note_failure(trouble, r))
         page.on("response", lambda r: trouble.found.append(f"{r.status}: {r.url}") if r.status >= 400 else None)
-        page.goto("/")
-        page.get_by_role("heading", name="Jobs").wait_for()
+        page.goto(address)
+        page.get_by_role("heading").first.wait_for()
         return page
 
     yield _open

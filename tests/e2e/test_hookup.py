@@ -12,10 +12,7 @@ pytestmark = pytest.mark.e2e
 
 @pytest.fixture
 def mirrors(server, open_page):
-    page = open_page(server)
-    page.get_by_role("link", name=re.compile("^Mirror turn lamps for a book van")).click()
-    page.get_by_role("link", name=re.compile("^Hook up")).first.click()
-    return page
+    return open_page(server, "/jobs/5/hook-up/")
 
 
 def test_choosing_another_way_redraws_the_circuit_and_the_table(mirrors):
@@ -66,8 +63,7 @@ def test_the_dark_half_of_a_flash_is_drawn_apart(mirrors):
 
 
 def test_on_a_phone_the_circuit_opens_on_tap_part_and_lamp(server, open_page):
-    page = open_page(server, width=390, height=844)
-    page.goto("/jobs/6/hook-up/?at=park")
+    page = open_page(server, "/jobs/6/hook-up/?at=park", width=390, height=844)
     seen = page.locator(".circuit-scroll").bounding_box()
     for what in (page.locator(".circuit-joint").first, page.locator(".circuit-lamp")):
         box = what.bounding_box()
@@ -76,8 +72,7 @@ def test_on_a_phone_the_circuit_opens_on_tap_part_and_lamp(server, open_page):
 
 
 def test_a_wish_of_three_is_written_in_the_brief_and_taken_by_hand(server, open_page):
-    page = open_page(server)
-    page.goto("/jobs/2/")
+    page = open_page(server, "/jobs/2/")
     page.get_by_label("What is added").select_option("own")
     page.get_by_label(re.compile("^Its leads")).fill("mode = own_switch and ignition and not reverse; 0.5 A")
     page.get_by_role("button", name="Save brief").click()
@@ -111,8 +106,7 @@ def test_wires_are_picked_by_keys_and_stay_picked_until_a_lead_is_named(mirrors)
 
 
 def test_every_lead_takes_its_best_way_at_one_key_and_keeps_a_run_of_its_own(server, open_page):
-    page = open_page(server)
-    page.goto("/jobs/9/hook-up/")
+    page = open_page(server, "/jobs/9/hook-up/")
     page.keyboard.press("a")
     expect(page.get_by_role("radio", checked=True)).to_have_count(3)
     expect(page.locator(".tap-right", has=page.get_by_role("radio", checked=True)).nth(1)).to_contain_text(
@@ -145,8 +139,7 @@ def test_an_override_that_contradicts_another_is_refused_where_it_was_typed(mirr
 
 
 def test_hook_up_fits_a_phone(server, open_page):
-    page = open_page(server, width=390, height=844)
-    page.goto("/jobs/6/hook-up/")
+    page = open_page(server, "/jobs/6/hook-up/", width=390, height=844)
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     for way in page.locator(".taps li:visible").all():
         assert way.bounding_box()["height"] >= 44
@@ -154,8 +147,7 @@ def test_hook_up_fits_a_phone(server, open_page):
 
 
 def test_the_new_lamp_is_worked_out_by_keys(server, open_page):
-    page = open_page(server)
-    page.goto("/jobs/3/lamp/leads/")
+    page = open_page(server, "/jobs/3/lamp/leads/")
     page.get_by_label("Leads, one a line").fill("red\nblack")
     page.get_by_role("button", name="To the trials").click()
     for tried in range(8):
@@ -186,8 +178,7 @@ def test_the_wire_book_narrows_as_one_types(server, open_page):
 
 
 def test_a_job_starts_from_the_wire_book(server, open_page):
-    page = open_page(server)
-    page.goto("/jobs/8/identify/new/")
+    page = open_page(server, "/jobs/8/identify/new/")
     page.get_by_role("link", name=re.compile("left rear turn lamp")).first.click()
     expect(page.get_by_label("Wires, one a line")).to_have_value(re.compile("OG = turn left"))
 
@@ -195,8 +186,7 @@ def test_a_job_starts_from_the_wire_book(server, open_page):
 def test_a_photo_dropped_on_the_bench_is_kept(server, open_page, tmp_path):
     from PIL import Image
 
-    page = open_page(server)
-    page.goto("/jobs/4/identify/3/")
+    page = open_page(server, "/jobs/4/identify/3/")
     picture = tmp_path / "plug.png"
     Image.new("RGB", (320, 240), "seagreen").save(picture)
     page.locator("summary", has_text="left tail lamp").click()

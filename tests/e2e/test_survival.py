@@ -12,8 +12,7 @@ pytestmark = pytest.mark.e2e
 
 @pytest.fixture
 def bench(server, open_page):
-    page = open_page(server)
-    page.get_by_role("link", name=re.compile("^Book van")).click()
+    page = open_page(server, "/jobs/4/identify/3/")
     page.goto(page.url.split("?")[0] + "?state=hazard")
     return page
 
@@ -78,8 +77,7 @@ def test_a_reading_that_cannot_be_read_stays_marked_while_the_next_is_kept(bench
 
 
 def test_a_brief_half_typed_survives_a_reload(server, open_page):
-    page = open_page(server)
-    page.goto("/jobs/new/")
+    page = open_page(server, "/jobs/new/")
     page.get_by_label("Make").fill("Merrow")
     page.get_by_label("What is added").select_option("high_stop")
     page.reload()
@@ -88,8 +86,7 @@ def test_a_brief_half_typed_survives_a_reload(server, open_page):
 
 
 def test_typing_on_while_a_choice_is_saved_loses_nothing(server, open_page):
-    page = open_page(server)
-    page.goto("/jobs/5/hook-up/")
+    page = open_page(server, "/jobs/5/hook-up/")
     page.get_by_label("How many").fill("2")
     page.get_by_label("Way out").click()
     page.keyboard.type("3.45", delay=60)
@@ -107,8 +104,7 @@ def test_typing_on_while_a_choice_is_saved_loses_nothing(server, open_page):
 
 def test_what_is_chosen_while_an_earlier_choice_is_saved_survives_a_reload(server, open_page, trouble):
     trouble.expect("ERR_FAILED|sendError|afterRequest")
-    page = open_page(server)
-    page.goto("/jobs/5/hook-up/")
+    page = open_page(server, "/jobs/5/hook-up/")
     held = []
 
     def hold_the_first_and_lose_the_rest(route):

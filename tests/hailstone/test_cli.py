@@ -8,6 +8,7 @@ import re
 import socket
 import subprocess
 import sys
+from functools import cache
 from pathlib import Path
 
 import jsonschema
@@ -226,6 +227,11 @@ def test_every_finding_has_a_sentence(rule):
 MIRROR = ROOT / "docs/formats/examples/mirror-turn.json"
 
 
+@cache
+def validator(name):
+    return jsonschema.Draft202012Validator(schema(name))
+
+
 def schema(name):
     return json.loads((ROOT / f"docs/formats/{name}.schema.json").read_text())
 
@@ -259,10 +265,10 @@ def test_every_accessory_is_answered_for_each_lead_in_the_published_form(accesso
     document = {"format": "hailstone-hookup", "version": 1, "arrangement": arrangement, "accessory": accessory}
     file = tmp_path / "job.json"
     file.write_text(json.dumps(document | {"sources": sources}))
-    jsonschema.validate(json.loads(file.read_text()), schema("hookup-job"))
+    validator("hookup-job").validate(json.loads(file.read_text()))
     assert main(["hookup", str(file), "--json"]) == 0
     answer = json.loads(capsys.readouterr().out)
-    jsonschema.validate(answer, schema("hookup"))
+    validator("hookup").validate(answer)
     assert [lead["lead"] for lead in answer["leads"]] == [lead.id for lead in accessories()[accessory].leads]
     for lead in answer["leads"]:
         rights = [each["right"] for each in lead["candidates"]]

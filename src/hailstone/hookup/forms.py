@@ -29,8 +29,8 @@ STANDARDS = [
 
 GROUNDS = [(method.id, method.name) for method in ground_methods()]
 AWG = [(wire.size, wire.name) for wire in conductors(WireStandard.AWG)]
-SUFFIXES = ("", "_2")
-"""What the fields of the first and the second tapped circuit end with."""
+SUFFIXES = ("", *(f"_{n}" for n in range(2, 7)))
+"""What the fields of the first, the second ... tapped circuit end with: more than any way taps."""
 IN = "in_"
 """What the field of an input that can be overridden begins with."""
 
@@ -64,7 +64,7 @@ class HookUpForm(forms.Form):
     def __init__(
         self, *args: Any, plan: HookUpPlan, lead: LeadPlan, circuits: Sequence[str], choice: HookUp, **options: Any
     ) -> None:
-        """`circuits` are the functions of the factory circuits whose facts are asked for, two at most."""
+        """`circuits` are the functions of the factory circuits whose facts are asked for."""
         self.lead, self.functions, self.choice = lead, tuple(circuits), choice
         super().__init__(*args, initial=self._facts(), **options)
         for each in plan.leads:

@@ -20,7 +20,7 @@ from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Level
 from electrics.vocabulary import Function, State, parse_state
 from hailstone.hookup import by_hand, services, shown
-from hailstone.hookup.forms import IN, HookUpForm, SchoolForm
+from hailstone.hookup.forms import IN, SUFFIXES, HookUpForm, SchoolForm
 from hailstone.hookup.models import RUN_FIELDS, the_school
 from hailstone.hookup.services import WAY
 from hailstone.hookup.sizes import size_rows
@@ -142,12 +142,12 @@ def _tapped_circuits(lead: LeadPlan) -> tuple[str, ...]:
     way = lead.shown
     tapped = way.loaded if way else []
     carrying = way.host.wire.function if way else None
-    return tuple(str(function) for function in sorted(tapped, key=lambda each: each is not carrying))[:2]
+    return tuple(str(function) for function in sorted(tapped, key=lambda each: each is not carrying))
 
 
 def _posted_circuits(request: HttpRequest) -> tuple[str, ...]:
     """The circuits that the fields of the form were asked for."""
-    posted = tuple(dict.fromkeys(request.POST.getlist("circuit")))[:2]
+    posted = tuple(dict.fromkeys(request.POST.getlist("circuit")))[: len(SUFFIXES)]
     return posted if all(function in set(Function) for function in posted) else ()
 
 

@@ -8,7 +8,7 @@ from itertools import pairwise
 import pytest
 from django.contrib.auth import get_user_model
 
-from briefs import BRIEF, SECOND_CIRCUIT
+from briefs import BRIEF, CIRCUIT, SECOND_CIRCUIT
 from electrics.hookup.accessories import accessories
 from electrics.identify.belief import Setup
 from electrics.vocabulary import Function, Instrument, Load, parse_state
@@ -293,6 +293,20 @@ def test_three_are_connected_where_no_two_are_right_and_go_through_two_relays(pa
     parts = {part.id: part.count for part in job_overview(job.id).build.parts}
     assert (parts["relay"], parts["switch"]) == (2, 1)
     assert "reverse+own_switch" in {str(state) for state in job_overview(job.id).proof.sheet.states}
+
+
+def test_a_way_that_taps_three_circuits_asks_for_each_and_can_be_completed(page, job, choice, settled):
+    Job.objects.update(addition="own", own_leads="any = tail or stop or reverse; 0.5 A", added_count=1)
+    address = f"/jobs/{job.id}/hook-up/"
+    page.post(address, {**choice, "best": "1"})
+    plan = job_overview(job.id).plan
+    circuits = [str(each.function) for each in plan.circuits]
+    assert sorted(circuits) == ["reverse", "stop", "tail"]
+    noted = {f"{name}{suffix}": value for suffix in ("", "_2", "_3") for name, value in CIRCUIT.items()}
+    version = HookUp.objects.get().version
+    page.post(address, {**choice, **noted, "circuit": circuits, "version": version})
+    assert job_overview(job.id).plan.missing == ()
+    assert "Build it." in page.get(address).content.decode()
 
 
 @pytest.mark.parametrize(
