@@ -175,7 +175,7 @@ def _diode(facts: Mapping[str, Any]) -> dict[str, Any]:
             "filament_light_lost": _tidy(found.light_lost),
         },
         "rule": f"Rated at least {CURRENT_MARGIN:g} x the load and {REVERSE_V[facts['system']]:g} V; "
-        "a 60 V Schottky only behind a suppressor",
+        "a 60 V Schottky only behind a suppressor" + ("; it gets hot: leave it air" if found.is_hot else ""),
         "source": "data sheets of generic parts, ISO 16750-2, ISO 7637-2 (from memory)",
     }
 

@@ -374,6 +374,7 @@ def test_sizes_come_with_rule_inputs_and_source(arguments, result, capsys):
         (["wire", "--amps", "2", "--out", "900"], "Expected 0.01 to 100 m"),
         (["fuse", "--amps", "40", "--size", "22"], "Take a thicker wire"),
         (["diode", "--amps", "20"], "No generic diode"),
+        (["diode", "--amps", "4.2"], "K warmer in a sleeve"),
         (["relay", "--amps", "59"], "Split the load"),
         (["drop", "--amps", "2", "--size", "3"], "Sizes are"),
         (["fuse", "--amps", "-5"], "amps: -5 cannot be. Expected 0.001 to 200 A"),

@@ -87,6 +87,18 @@ class Accessory:
         return self.own or tuple(lead for accessory, lead in _leads() if accessory == self.id)
 
 
+TABLE_V = 12
+"""The system that the currents of the table are for [V]."""
+
+
+def on_system(accessory: Accessory, system_v: int) -> Accessory:
+    """An accessory of the table as it is sold for another system: the watts stay, the amps follow."""
+    if system_v == TABLE_V:
+        return accessory
+    leads = (replace(lead, each_a=lead.each_a * TABLE_V / system_v) for lead in accessory.leads)
+    return replace(accessory, own=tuple(leads))
+
+
 def together(first: Accessory, others: Sequence[Accessory]) -> Accessory:
     """Several accessories as one with the leads of all, each lead named after its accessory.
 

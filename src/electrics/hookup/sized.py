@@ -25,7 +25,7 @@ from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import Conductor, WireStandard
 from electrics.reference.fuses import CONTINUOUS_SHARE, Fuse
 
-__all__ = ["CircuitFacts", "RunFacts", "SizedLead", "circuit_load", "size_lead"]
+__all__ = ["CircuitFacts", "RunFacts", "SizedLead", "circuit_load", "part_problem", "size_lead"]
 
 
 @dataclass(frozen=True)
@@ -118,6 +118,7 @@ def size_lead(
     host_wire: Conductor,
     *,
     ground_present_a: float = 0.0,
+    is_filament: bool = False,
 ) -> SizedLead:
     """Everything that follows for one lead.
 
@@ -135,6 +136,8 @@ def size_lead(
         The factory wire that is joined.
     ground_present_a : float
         What the factory ground wire carries already, where it is joined [A].
+    is_filament : bool
+        The lead's lamps are filaments.
 
     Returns
     -------
@@ -156,7 +159,7 @@ def size_lead(
         joint = fit_joint(method, host_wire, option.conductor, place, sleeve_factor=factor)
         better = better_joint(joint, host_wire, option.conductor, place)
     ground = fit_ground(ground_methods()[facts.ground], place, ground_present_a + assumed["load_a"])
-    relay, diode, problem = _parts(assumed, system_v, form)
+    relay, diode, problem = _parts(assumed, system_v, form, is_filament=is_filament)
     faults = {
         "no_wire": bool(options) and option is None,
         "drop": option is not None and "drop" in option.faults,
@@ -228,14 +231,34 @@ def _nearest(facts: RunFacts, assumed: Assumed, options: Sequence[WireOption]) -
     return ("out_m", out_m) if out_m > 0 else None
 
 
-def _parts(assumed: Assumed, system_v: int, form: Form | None) -> tuple[RelayChoice | None, DiodeChoice | None, str]:
+def part_problem(
+    load_a: float, system_v: int, form: Form, overrides: Mapping[str, float], *, is_filament: bool = False
+) -> str:
+    """Why the relay or the diode of a form cannot be had for a load [A]; empty where they can.
+
+    Empty as well where the overrides contradict each other: that is said where they are typed in.
+    """
+    try:
+        assumed = assume(load_a, system_v, overrides)
+    except FactError:
+        return ""
+    return _parts(assumed, system_v, form, is_filament=is_filament)[2]
+
+
+def _parts(
+    assumed: Assumed, system_v: int, form: Form | None, *, is_filament: bool
+) -> tuple[RelayChoice | None, DiodeChoice | None, str]:
     """Relay and diode of a form, and why one of them cannot be had."""
     relay: RelayChoice | None = None
     diode: DiodeChoice | None = None
     try:
         if form is not None and "relay" in form.brings:
             relay = choose_relay(
-                assumed["load_a"], system_v, factor=assumed["contact_factor"], coil_ohm=assumed["coil_ohm"]
+                assumed["load_a"],
+                system_v,
+                factor=assumed["contact_factor"],
+                coil_ohm=assumed["coil_ohm"],
+                is_filament=is_filament,
             )
         if form is not None and "diode" in form.brings:
             diode = choose_diode(

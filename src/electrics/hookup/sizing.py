@@ -9,7 +9,7 @@ import numpy as np
 
 from electrics.circuit.filament import Filaments
 from electrics.errors import FactError
-from electrics.hookup.load import running_v
+from electrics.hookup.load import INRUSH_FACTOR, running_v
 from electrics.reference.conductor import ALPHA_20_PER_K
 from electrics.reference.parts import Diode, diodes
 
@@ -21,6 +21,9 @@ REVERSE_V = {6: 200.0, 12: 200.0, 24: 600.0}
 """Reverse voltage to bear [V]: load dump (ISO 16750-2) on 12 V, pulse 1 (ISO 7637-2) on 24 V (from memory)."""
 SLEEVE_K_PER_W = 45.0
 """Rise of a diode in a shrink sleeve: 1.8 W makes 70 to 90 K (common practice)."""
+SLEEVE_C, LOOM_C, AROUND_C = 125.0, 85.0, 35.0
+"""What an adhesive-lined sleeve bears, what a loom beside it bears (makers' figures, from memory), and the air behind
+a trim panel in summer (estimate) [C]."""
 COIL_OHM = {6: 21.0, 12: 85.0, 24: 350.0}
 """Coil of a small lamp relay (ISO 7588 kind parts, from memory; 6 V in proportion) [ohm]."""
 PULL_IN_SHARE, PULL_IN_C = 8.0 / 12.0, 23.0
@@ -29,6 +32,8 @@ CONTACT_FACTOR = 1.25
 """A contact is rated for at least this many times its load (common practice)."""
 CONTACT_A = (20.0, 30.0, 40.0, 70.0)
 """Contact ratings as sold [A] (common practice)."""
+MAKES = 3.0
+"""A contact makes three times its rating without welding: 120 A on 40 A (ISO 7588 kind parts, from memory) [-]."""
 MOST_A = 60.0
 
 
@@ -51,6 +56,11 @@ class DiodeChoice:
     heat_w: float
     rise_k: float
     light_lost: float
+
+    @property
+    def is_hot(self) -> bool:
+        """Whether it gets too warm to lie tied into a loom: it wants air around it."""
+        return AROUND_C + self.rise_k > LOOM_C
 
 
 @dataclass(frozen=True)
@@ -107,7 +117,7 @@ def choose_diode(
     Raises
     ------
     FactError
-        No generic diode bears it.
+        No generic diode bears it, or none that its sleeve bears.
     """
     _check(load_a)
     voltage_v = running_v(system_v)
@@ -130,13 +140,26 @@ def choose_diode(
     drop = slope * log(load_a / saturation + 1) + load_a * series
     filament = Filaments(np.array([voltage_v]), np.array([load_a]), np.array([2800.0]))
     light = float(filament.light(filament.heat(np.array([voltage_v - drop])))[0])
-    return DiodeChoice(diode, drop, drop * load_a, drop * load_a * k_per_w, 1 - light)
+    heat_w = drop * load_a
+    if AROUND_C + heat_w * k_per_w > SLEEVE_C:
+        raise FactError(
+            "sleeve_k_per_w",
+            f"At {load_a:g} A a {diode.part} turns {heat_w:.1f} W into heat and gets {heat_w * k_per_w:.0f} K warmer "
+            f"in a sleeve, which bears {SLEEVE_C - AROUND_C:.0f} K. Use a relay, split the load over several diodes, "
+            "or mount it in open air or on a heat sink and state its K/W.",
+        )
+    return DiodeChoice(diode, drop, heat_w, heat_w * k_per_w, 1 - light)
 
 
 def choose_relay(
-    load_a: float, system_v: int, *, factor: float = CONTACT_FACTOR, coil_ohm: float | None = None
+    load_a: float,
+    system_v: int,
+    *,
+    factor: float = CONTACT_FACTOR,
+    coil_ohm: float | None = None,
+    is_filament: bool = False,
 ) -> RelayChoice:
-    """A relay whose contact bears a load with a quarter to spare.
+    """A relay whose contact bears a load with a quarter to spare, and makes the inrush of cold filaments.
 
     Parameters
     ----------
@@ -148,6 +171,8 @@ def choose_relay(
         Rating of the contact over its load [-].
     coil_ohm : float, optional
         In place of the usual coil [ohm].
+    is_filament : bool
+        The load is filaments.
 
     Returns
     -------
@@ -160,7 +185,8 @@ def choose_relay(
     """
     _check(load_a)
     voltage_v = running_v(system_v)
-    contact = next((rating for rating in CONTACT_A if rating >= factor * load_a), None)
+    least_a = max(factor * load_a, INRUSH_FACTOR * load_a / MAKES if is_filament else 0.0)
+    contact = next((rating for rating in CONTACT_A if rating >= least_a), None)
     if contact is None:
         raise FactError("load_a", f"No lamp relay bears {load_a:g} A. Split the load over two.")
     pull_in = PULL_IN_SHARE * system_v

@@ -191,10 +191,6 @@ class HookUpDecisions:
     runs: Mapping[str, RunDecision] = field(default_factory=dict)
     circuits: Mapping[str, CircuitNotes] = field(default_factory=dict)
 
-    def run_of(self, lead: str) -> RunDecision:
-        """The run as it stands for a lead."""
-        return self.runs.get(lead, self.run)
-
     def circuit_of(self, function: str) -> CircuitNotes:
         """The notes as they stand for a factory circuit."""
         return self.circuits.get(function) or self.circuits.get("") or CircuitNotes()

@@ -7,7 +7,7 @@ from typing import Any
 
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError, read_document
-from electrics.hookup.accessories import Lead, accessories, check_wishes, own_lead
+from electrics.hookup.accessories import TABLE_V, Lead, accessories, check_wishes, on_system, own_lead
 from electrics.hookup.judge import Judged
 from electrics.hookup.load import check_load_a
 from electrics.hookup.search import Candidate, scenarios_of, source_levels
@@ -134,7 +134,7 @@ def _wanted(document: dict[str, Any], faults: list[str]) -> tuple[tuple[Lead, ..
         if kind not in accessories().rows:
             faults.append(f"accessory: there is no accessory “{kind}”. Known: {', '.join(accessories().rows)}.")
             return (), {}
-        leads = accessories()[kind].leads
+        leads = on_system(accessories()[kind], int(document.get("system_v", TABLE_V))).leads
         if len(leads) == 1:
             return leads, {leads[0].id: accessories()[kind].count}
         return leads, {lead.id: lead.lamps for lead in leads}

@@ -7,15 +7,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Any
 
 from electrics.build.sheet import LeadBuild, cut_list, parts
 from electrics.errors import FactError
-from electrics.hookup.accessories import OWN, Accessory, Lead, accessories, own_kind, together
+from electrics.hookup.accessories import OWN, Accessory, Lead, accessories, on_system, own_kind, together
 from electrics.hookup.joints import Place, ground_methods
 from electrics.hookup.load import check_load_a, running_v
-from electrics.hookup.sized import CircuitFacts, RunFacts, SizedLead, circuit_load, size_lead
+from electrics.hookup.sized import CircuitFacts, RunFacts, SizedLead, circuit_load, part_problem, size_lead
 from electrics.hookup.sizing import COIL_OHM
 from electrics.hookup.states import states_for
 from electrics.identify.belief import Belief
@@ -87,10 +87,13 @@ def plan(facts: JobFacts) -> Plan:
     return Plan(facts, beliefs, _hookup(facts, beliefs))
 
 
-def accessory_of(wish: Wish) -> Accessory:
-    """What is added: a kind of the table or one's own, and whatever is added along with it."""
-    first = own_kind(wish.own_leads, wish.count) if wish.kind == OWN else accessories()[wish.kind]
-    others = [accessories()[id] for id in wish.also if id != wish.kind]
+def accessory_of(wish: Wish, system_v: int) -> Accessory:
+    """What is added: a kind of the table or one's own, and whatever is added along with it, for this system."""
+    if wish.kind == OWN:
+        first = own_kind(wish.own_leads, wish.count)
+    else:
+        first = on_system(accessories()[wish.kind], system_v)
+    others = [on_system(accessories()[id], system_v) for id in wish.also if id != wish.kind]
     if len(first.leads) == 1:
         lead = replace(first.leads[0], each_a=wish.each_a, lamps=wish.count)
         first = replace(first, own=(lead,))
@@ -100,25 +103,26 @@ def accessory_of(wish: Wish) -> Accessory:
 def _hookup(facts: JobFacts, beliefs: Sequence[Belief]) -> HookUpPlan:
     decided, system_v = facts.hookup, facts.vehicle.system_v
     lamp = lamp_belief(facts.lamp)
-    accessory = _as_tested(accessory_of(facts.wish), lamp)
+    accessory = _as_tested(accessory_of(facts.wish, system_v), lamp)
     possible = scenarios_left(beliefs)
     states = states_for(lead.wanted for lead in accessory.leads)
     found = find_ways(facts, beliefs, accessory.leads, possible, states)
+    runs = _runs(decided, accessory.leads)
     drafts = []
-    for lead, measured, each_a in _loads(accessory, lamp):
-        ways = found[lead.id]
-        chosen = next((way for way in ways if way.key == decided.ways.get(lead.id)), None)
-        drafts.append((lead, each_a, ways, chosen, measured))
-    shown = [chosen or next((way for way in ways if way.is_right), None) for _, _, ways, chosen, _ in drafts]
-    circuits = _circuits(decided, drafts, shown, system_v)
+    for lead, measured, usual_a in _loads(accessory, lamp):
+        ways = _in_order(found[lead.id], lead, usual_a * lead.lamps, runs[lead.id], system_v)
+        chosen = next((way for way in ways if way.is_of(decided.ways.get(lead.id, ""))), None)
+        drafts.append(_Draft(lead, usual_a, runs[lead.id], ways, chosen, measured))
+    circuits = _circuits(decided, drafts, system_v)
     leads = []
-    for n, (lead, each_a, ways, chosen, measured) in enumerate(drafts):
-        run = decided.run_of(lead.id)
-        sharing_a = _sharing_a(decided, run.back_m, lead, drafts)
-        sized = _sized(decided, accessory, run, each_a * lead.lamps, sharing_a, shown[n], circuits, system_v)
+    for n, draft in enumerate(drafts):
+        lead = draft.lead
+        sized = _sized(decided, accessory, draft, _sharing_a(draft, drafts), circuits, system_v)
         follows = n > 0 and lead.id not in decided.runs
-        is_gone = chosen is None and bool(decided.ways.get(lead.id))
-        leads.append(LeadPlan(lead, each_a, lead.lamps, ways, chosen, is_gone, measured, run, follows, sized))
+        is_gone = draft.chosen is None and bool(decided.ways.get(lead.id))
+        each_a = draft.load_a / lead.lamps
+        plans = (lead, each_a, lead.lamps, draft.ways, draft.chosen, is_gone, draft.measured, draft.run)
+        leads.append(LeadPlan(*plans, follows, sized))
     found_plan = HookUpPlan(
         accessory,
         tuple(leads),
@@ -135,10 +139,10 @@ def _hookup(facts: JobFacts, beliefs: Sequence[Belief]) -> HookUpPlan:
     return replace(found_plan, missing=missing(found_plan), faults=faults(found_plan))
 
 
-def check_loads(wish: Wish, lamp: LampFacts | None) -> None:
+def check_loads(wish: Wish, lamp: LampFacts | None, system_v: int) -> None:
     """Refuse what no lamp circuit carries, as brief and bench test of the lamp together have it: FactError."""
     tried = lamp_belief(lamp)
-    list(_loads(_as_tested(accessory_of(wish), tried), tried))
+    list(_loads(_as_tested(accessory_of(wish, system_v), tried), tried))
 
 
 def _loads(accessory: Accessory, lamp: LampBelief | None) -> Iterator[tuple[Lead, LeadBelief | None, float]]:
@@ -190,22 +194,59 @@ def _as_tested(accessory: Accessory, lamp: LampBelief | None) -> Accessory:
     return replace(accessory, own=tuple(replace(lead, **facts) for lead in accessory.leads)) if facts else accessory
 
 
-Draft = tuple[Lead, float, tuple[Way, ...], Way | None, LeadBelief | None]
+def _in_order(ways: tuple[Way, ...], lead: Lead, load_a: float, run: RunDecision, system_v: int) -> tuple[Way, ...]:
+    """The ways in order of merit, those barred whose relay or diode does not bear the load."""
+    is_filament = lead.technology == "filament"
+    forms = {way.candidate.form.id: way.candidate.form for way in ways}
+    barred = {
+        id
+        for id, form in forms.items()
+        if part_problem(load_a, system_v, form, run.overrides, is_filament=is_filament)
+    }
+    marked = [way.barred("part") if way.candidate.form.id in barred else way for way in ways]
+    return tuple(sorted(marked, key=lambda way: way.candidate.cost)) if barred else ways
 
 
-def _circuits(
-    decided: HookUpDecisions, drafts: Sequence[Draft], shown: Sequence[Way | None], system_v: int
-) -> tuple[CircuitPlan, ...]:
+@dataclass(frozen=True)
+class _Draft:
+    """A lead with its run and its ways, before anything is sized."""
+
+    lead: Lead
+    usual_a: float
+    run: RunDecision
+    ways: tuple[Way, ...]
+    chosen: Way | None
+    measured: LeadBelief | None
+
+    @property
+    def shown(self) -> Way | None:
+        """The way that sizes are of: the chosen one, else the best, if any is right."""
+        return self.chosen or next((way for way in self.ways if way.is_right), None)
+
+    @property
+    def load_a(self) -> float:
+        """What hangs on the lead: typed in for it, else its lamps as measured or as such lamps draw [A]."""
+        return self.run.overrides.get("load_a", self.usual_a * self.lead.lamps)
+
+
+def _runs(decided: HookUpDecisions, leads: Sequence[Lead]) -> dict[str, RunDecision]:
+    """The run of each lead; one that follows the first takes its way, but no number typed in for that one."""
+    return {
+        lead.id: decided.run if n == 0 else decided.runs.get(lead.id, replace(decided.run, overrides={}))
+        for n, lead in enumerate(leads)
+    }
+
+
+def _circuits(decided: HookUpDecisions, drafts: Sequence[_Draft], system_v: int) -> tuple[CircuitPlan, ...]:
     """Every factory circuit that the ways tap, loaded with what they all add to it."""
     added: dict[Function, float] = {}
     filaments: dict[Function, float] = {}
-    for (lead, each_a, *_), way in zip(drafts, shown, strict=True):
-        overrides = decided.run_of(lead.id).overrides
-        load_a = overrides.get("load_a", each_a * lead.lamps)
-        coil_a = running_v(system_v) / overrides.get("coil_ohm", COIL_OHM[system_v])
-        for function, amps_a in (way.draws_a(load_a, coil_a) if way else {}).items():
+    for draft in drafts:
+        way = draft.shown
+        coil_a = running_v(system_v) / draft.run.overrides.get("coil_ohm", COIL_OHM[system_v])
+        for function, amps_a in (way.draws_a(draft.load_a, coil_a) if way else {}).items():
             added[function] = added.get(function, 0.0) + amps_a
-            if way is not None and lead.technology == "filament" and way.lights_from(function):
+            if way is not None and draft.lead.technology == "filament" and way.lights_from(function):
                 filaments[function] = filaments.get(function, 0.0) + amps_a
     found = []
     for function, added_a in added.items():
@@ -219,33 +260,29 @@ def _circuits(
             notes.measured_a,
             CONTINUOUS_SHARE if percent is None else percent / 100,
         )
-        bears_lamp = any(way is not None and way.lights_from(function) for way in shown)
+        bears_lamp = any(draft.shown is not None and draft.shown.lights_from(function) for draft in drafts)
         filament_a = filaments.get(function, 0.0)
         load = circuit_load(core, added_a, running_v(system_v), added_filament_a=filament_a)
         found.append(CircuitPlan(function, notes, added_a, bears_lamp, load))
     return tuple(found)
 
 
-def _sharing_a(decided: HookUpDecisions, back_m: float | None, lead: Lead, drafts: Sequence[Draft]) -> float:
+def _sharing_a(draft: _Draft, drafts: Sequence[_Draft]) -> float:
     """What the other leads that go the same way back send through it [A]."""
-    if back_m is None:
+    if draft.run.back_m is None:
         return 0.0
-    others = [(other, other_a, decided.run_of(other.id)) for other, other_a, *_ in drafts if other.id != lead.id]
-    return sum(
-        run.overrides.get("load_a", other_a * other.lamps) for other, other_a, run in others if run.back_m == back_m
-    )
+    return sum(each.load_a for each in drafts if each is not draft and each.run.back_m == draft.run.back_m)
 
 
 def _sized(
     decided: HookUpDecisions,
     accessory: Accessory,
-    run: RunDecision,
-    load_a: float,
+    draft: _Draft,
     sharing_a: float,
-    way: Way | None,
     circuits: Sequence[CircuitPlan],
     system_v: int,
 ) -> SizedLead:
+    run, way = draft.run, draft.shown
     host = next((each for each in circuits if way and each.function is way.host.wire.function), None)
     notes = decided.circuit_of(way.host.wire.function if way else "")
     on_lamp_ground = ground_methods()[run.ground].by_lamp_wire
@@ -263,9 +300,18 @@ def _sized(
     host_wire = conductor(WireStandard.AWG, notes.host_wire)
     form = way.candidate.form if way else None
     present_a = (host.load.present_a if host and host.load else 0.0) + sharing_a if on_lamp_ground else 0.0
+    size = partial(
+        size_lead,
+        load_a=draft.usual_a * draft.lead.lamps,
+        system_v=system_v,
+        form=form,
+        place=place,
+        host_wire=host_wire,
+        ground_present_a=present_a,
+        is_filament=draft.lead.technology == "filament",
+    )
     try:
-        return size_lead(core, load_a, system_v, form, place, host_wire, ground_present_a=present_a)
+        return size(core)
     except FactError as error:  # kept when it was possible; the load has changed since
-        plain = replace(core, overrides={}, size="")
-        found = size_lead(plain, load_a, system_v, form, place, host_wire, ground_present_a=present_a)
+        found = size(replace(core, overrides={}, size=""))
         return replace(found, problem=str(error), faults=(*found.faults, "part"))

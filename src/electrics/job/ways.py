@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 from electrics.hookup.accessories import Lead
@@ -65,6 +65,18 @@ class Way:
     @property
     def key(self) -> str:
         return self.candidate.key
+
+    def is_of(self, key: str) -> bool:
+        """Whether it is the way of a stored key; where sources have the same part in it, their order says nothing."""
+        form, _, listed = key.partition(":")
+        sources, own = listed.split(","), [source.key for source in self.candidate.sources]
+        if form != self.candidate.form.id:
+            return False
+        return sorted(sources) == sorted(own) if self.candidate.form.is_symmetric else sources == own
+
+    def barred(self, rule: str) -> Way:
+        """The same with one more thing that forbids it."""
+        return replace(self, candidate=replace(self.candidate, refusals=(*self.candidate.refusals, rule)))
 
     @property
     def is_right(self) -> bool:

@@ -75,7 +75,7 @@ def change_brief(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None
     stored.version += 1
     stored.save()
     stored = jobs_with_facts().get(pk=job.pk)
-    check_loads(wish_of(stored), lamp_facts(stored))
+    check_loads(wish_of(stored), lamp_facts(stored), stored.vehicle.system_v)
 
 
 @transaction.atomic

@@ -57,7 +57,7 @@ def try_pair(lamp: FittedLamp, trial: Trial, who: AbstractBaseUser) -> None:
         at=timezone.now(),
     )
     stored = jobs_with_facts().get(pk=lamp.job_id)
-    check_loads(wish_of(stored), lamp_facts(stored))
+    check_loads(wish_of(stored), lamp_facts(stored), stored.vehicle.system_v)
     touch(lamp.job_id, who)
 
 

@@ -78,7 +78,7 @@ def test_whatever_is_overridden_the_fuse_carries_the_load_and_protects_the_wire(
     ("form", "relay", "diode"), [("direct", False, False), ("relay", True, False), ("diode_or", False, True)]
 )
 def test_a_form_brings_its_parts_sized(form, relay, diode):
-    found = sized(form=form)
+    found = sized(1.2, form=form)
     assert (found.relay is not None, found.diode is not None) == (relay, diode)
 
 

@@ -45,6 +45,25 @@ def test_a_hot_coil_pulls_in_later():
     assert choose_relay(5, 24).coil_ohm == 350
 
 
+@pytest.mark.parametrize(("load_a", "k_per_w", "is_hot"), [(0.4, 45, False), (2.1, 45, True), (4.2, 20, True)])
+def test_a_diode_that_gets_hot_says_so(load_a, k_per_w, is_hot):
+    """Common practice: 2.1 A in a sleeve wants air; in open air (20 K/W, estimate) twice as much does, too."""
+    assert choose_diode(load_a, 12, k_per_w=k_per_w).is_hot is is_hot
+
+
+def test_a_diode_that_would_melt_its_sleeve_is_refused_with_what_would_do():
+    """3.8 W at 45 K/W make 170 K; adhesive-lined sleeve bears 125 C (makers' figures, from memory)."""
+    with pytest.raises(FactError, match=r"3\.\d W .* 1[67]\d K warmer .* relay, split .* open air"):
+        choose_diode(4.2, 12)
+
+
+@pytest.mark.parametrize(("load_a", "led_a", "filament_a"), [(4.0, 20, 20), (8.0, 20, 30), (14.0, 20, 70)])
+def test_a_contact_makes_the_inrush_of_cold_filaments(load_a, led_a, filament_a):
+    """Ten times the current for tens of milliseconds (common practice); 120 A made by 40 A (ISO 7588, from memory)."""
+    assert choose_relay(load_a, 12).contact_a == led_a
+    assert choose_relay(load_a, 12, is_filament=True).contact_a == filament_a
+
+
 @pytest.mark.parametrize("load_a", [0, -1, 100])
 def test_an_impossible_load_is_refused(load_a):
     for choose in (choose_diode, choose_relay):

@@ -64,6 +64,36 @@ def test_what_is_not_decided_is_missing_and_nothing_is_built(changed, missing):
     assert found.build is None
 
 
+@pytest.mark.parametrize("key", ["diode_or:lamp 3,lamp 4", "diode_or:lamp 4,lamp 3"])
+def test_two_that_have_the_same_part_in_a_way_are_chosen_in_any_order(key):
+    wish = Wish("own", own_leads="both = reverse or stop; 0.4 A")
+    (lead,) = plan(replace(FACTS, wish=wish, hookup=replace(DECIDED, ways={"both": key}))).hookup.leads
+    assert lead.chosen.is_right
+    assert not lead.is_gone
+
+
+@pytest.mark.parametrize("key", ["and_not:lamp 2,lamp 3", "and_not:lamp 3,lamp 2"])
+def test_a_way_whose_sources_do_different_things_is_chosen_in_its_order_only(key):
+    wish = Wish("own", own_leads="dim = tail and not reverse; 0.4 A")
+    (lead,) = plan(replace(FACTS, wish=wish, hookup=replace(DECIDED, ways={"dim": key}))).hookup.leads
+    assert (lead.chosen is not None and lead.chosen.is_right) is (key == "and_not:lamp 3,lamp 2")
+
+
+def test_a_number_typed_in_for_one_lead_stays_with_it():
+    """The others follow its run, and keep the current of their own lamps: for circuit, wire and fuse alike."""
+    wish = Wish("own", own_leads="dim = tail; 2.1 A; filament\nbright = stop; 2.1 A; filament")
+    run = replace(DECIDED.run, overrides={"load_a": 0.1})
+    circuits = dict.fromkeys(("tail", "stop"), NOTES)
+    found = plan(replace(FACTS, wish=wish, hookup=HookUpDecisions(run=run, circuits=circuits))).hookup
+    dim, bright = found.leads
+    assert (dim.amps_a, bright.amps_a) == (0.1, 2.1)
+    assert [lead.sized.assumed["load_a"] for lead in found.leads] == [0.1, 2.1]
+    assert [lead.sized.fuse.rating_a for lead in found.leads] == [1, 3]
+    assert {circuit.function: circuit.added_a for circuit in found.circuits} == {"tail": 0.1, "stop": 2.1}
+    assert bright.follows
+    assert bright.run.out_m == 3.4
+
+
 def test_a_way_that_cannot_be_had_any_more_is_said():
     gone = replace(DECIDED, ways={"reverse": "direct:lamp 9"})
     assert {each.id for each in plan(replace(FACTS, hookup=gone)).hookup.faults} == {"way_gone"}
@@ -72,3 +102,19 @@ def test_a_way_that_cannot_be_had_any_more_is_said():
 def test_what_no_lamp_circuit_carries_is_refused():
     with pytest.raises(FactError, match="A"):
         plan(replace(FACTS, wish=Wish("reverse_lamps", count=12, each_a=9.0)))
+
+
+@pytest.mark.parametrize(("system_v", "stop_a"), [(6, 4.2), (12, 2.1), (24, 1.05)])
+def test_the_watts_of_a_kind_stay_and_the_amps_follow_the_system(system_v, stop_a):
+    """A stop bulb has 21 W on 12 and on 24 V (UN R37)."""
+    vehicle = replace(FACTS.vehicle, system_v=system_v)
+    found = plan(JobFacts(vehicle, (), Wish("rear_loom", count=2))).hookup
+    assert found.lead("stop").each_a == pytest.approx(stop_a)
+
+
+@pytest.mark.parametrize(("each_a", "form"), [(0.4, "diode_or"), (3.0, "relay_or")])
+def test_the_best_way_is_one_whose_parts_bear_the_load(each_a, form):
+    """A diode each up to some 2 A; above its sleeve would melt, and relays come first."""
+    wish = Wish("own", own_leads="both = reverse or stop", each_a=each_a)
+    (lead,) = plan(replace(FACTS, wish=wish, hookup=replace(DECIDED, ways={}))).hookup.leads
+    assert lead.right[0].candidate.form.id == form

@@ -391,7 +391,7 @@ def test_a_way_that_overloads_a_fuse_comes_after_one_that_does_not(page, job, se
 
 
 def test_a_switch_of_ones_own_is_a_source_and_has_its_own_states(page, job, settled, choice):
-    Job.objects.update(addition="reverse_switch")
+    Job.objects.update(addition="reverse_switch", added_each_a=0.8)
     text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
     assert "pin 3 (reverse) or your own switch, a diode each" in text.lower().replace("Pin", "pin")
     assert "as wanted in every state there can be" in text
