@@ -14,7 +14,7 @@ from functools import partial
 
 from bench.best_plan import against_the_best
 from bench.circuit import growth, largest, ngspice_ms, peak_mb, state_table_ms, timeline_ms
-from bench.hookup import large_vehicle, largest_job
+from bench.hookup import large_vehicle, largest_job, plan_ms
 from bench.identify import (
     ALL_KINDS,
     GRIDS,
@@ -134,6 +134,8 @@ def _hookup() -> None:
     print("Hook up, search of all leads with the best way of each tried on the solved circuit")
     print(f"  largest accessory, 5 leads, 7 sources: {largest_job():.0f} ms (wanted 300)")
     print(f"  12 sources, 6 leads: {large_vehicle():.0f} ms (wanted 1000)")
+    cold, warm = plan_ms()
+    print(f"  from facts to test lines, largest accessory: {cold:.0f} ms cold, {warm:.0f} ms again (wanted 400)")
 
 
 def _pages() -> None:

@@ -3,13 +3,23 @@
 from __future__ import annotations
 
 import json
+import random
 import statistics
 import time
+from dataclasses import replace
 from typing import Any
 
+from bench.identify import MORE_STATES, SEED
+from bench.vehicles import TrueAccessPoint, TrueWire, measure
 from electrics.hookup.accessories import accessories
+from electrics.identify.facts import Setup
+from electrics.identify.kinds import Side
+from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, VehicleFacts, Wish
 from electrics.job.hookup_file import read_job
+from electrics.job.plan import plan
 from electrics.job.ways import forget
+from electrics.signals import Scenario
+from electrics.vocabulary import Arrangement, Function, parse_state
 
 TWELVE = (
     "tail",
@@ -41,6 +51,30 @@ def search_ms(functions: tuple[str, ...], **wanted: Any) -> float:
             job.judged(lead)
         times.append(time.perf_counter() - start)
     return 1e3 * statistics.median(times[1:])
+
+
+def plan_ms() -> tuple[float, float]:
+    """From facts to test lines, the accessory with most leads on a rear lamp measured out: cold, and again [ms]."""
+    largest = max(accessories(), key=lambda each: len(each.leads))
+    rng = random.Random(SEED)
+    functions = [Function.GROUND, *(lead.wanted.functions[0] for lead in largest.leads)]
+    wires = tuple(TrueWire(str(n), each, "plain", False, 0.05, 0.01) for n, each in enumerate(functions, start=1))
+    truth = TrueAccessPoint("rear_lamp", Side.LEFT, Scenario(Arrangement.SEPARATE), wires, 12.6)
+    setups = [*truth.full_grid(), *(Setup(parse_state(state)) for state in MORE_STATES)]
+    evidence = tuple(measure(truth, wire, setup, rng, 0.0) for setup in setups for wire in wires)
+    place = PlaceFacts("left", replace(truth.empty(), evidence=evidence), tuple(wire.pin for wire in wires))
+    facts = JobFacts(VehicleFacts(), (place,), Wish(largest.id, count=largest.count))
+    forget()
+    times = []
+    for _ in range(2):
+        start = time.perf_counter()
+        found = plan(facts)
+        best = {lead.lead.id: lead.right[0].key for lead in found.hookup.leads if lead.right}
+        chosen = plan(replace(facts, hookup=HookUpDecisions(best)))
+        if chosen.sheet is None or not chosen.sheet.lines:
+            raise RuntimeError("the job that is timed has no test sheet")
+        times.append(1e3 * (time.perf_counter() - start))
+    return times[0], times[1]
 
 
 def largest_job() -> float:

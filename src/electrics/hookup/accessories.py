@@ -144,17 +144,21 @@ def mid_sentence(name: str) -> str:
 OWN = "own"
 """The id of an accessory of one's own kind."""
 MOST_LEADS = 8
+USUAL_A = 0.3
+"""What a lead of one's own is taken to draw while nobody says [A] (estimate: one LED signal)."""
 
 
-def own_kind(text: str, count: int) -> Accessory:
+def own_kind(text: str, count: int, each_a: float = USUAL_A) -> Accessory:
     """An accessory whose leads are written down, one a line: `lead = wanted; 0.4 A; filament; ground`.
 
     Parameters
     ----------
     text : str
-        Amps default to 0.3, technology to led, polarity to positive.
+        Technology defaults to led, polarity to positive.
     count : int
         How many of it [-].
+    each_a : float
+        Current of a lead whose line states none [A].
 
     Returns
     -------
@@ -169,15 +173,15 @@ def own_kind(text: str, count: int) -> Accessory:
     for number, line in enumerate(filter(str.strip, text.splitlines()), start=1):
         name, _, rest = line.partition("=")
         wanted, *more = [part.strip() for part in rest.split(";")]
-        each_a, technology, polarity = 0.3, "led", str(Polarity.POSITIVE)
+        own_a, technology, polarity = each_a, "led", str(Polarity.POSITIVE)
         for word in filter(None, more):
             if word.lower() in ("led", "filament"):
                 technology = word.lower()
             elif word in set(Polarity):
                 polarity = word
             else:
-                each_a = _amps(number, word)
-        leads.append(own_lead(name, wanted, polarity, technology, each_a))
+                own_a = _amps(number, word)
+        leads.append(own_lead(name, wanted, polarity, technology, own_a))
     if not 1 <= len(leads) <= MOST_LEADS:
         raise FactError("own_leads", f"{len(leads)} leads cannot be planned. Expected 1 to {MOST_LEADS}, one a line.")
     names = [lead.id for lead in leads]

@@ -90,13 +90,14 @@ def plan(facts: JobFacts) -> Plan:
 def accessory_of(wish: Wish, system_v: int) -> Accessory:
     """What is added: a kind of the table or one's own, and whatever is added along with it, for this system."""
     if wish.kind == OWN:
-        first = own_kind(wish.own_leads, wish.count)
+        first = own_kind(wish.own_leads, wish.count, wish.each_a)
     else:
         first = on_system(accessories()[wish.kind], system_v)
     others = [on_system(accessories()[id], system_v) for id in wish.also if id != wish.kind]
     if len(first.leads) == 1:
-        lead = replace(first.leads[0], each_a=wish.each_a, lamps=wish.count)
-        first = replace(first, own=(lead,))
+        (lead,) = first.leads
+        each_a = lead.each_a if wish.kind == OWN else wish.each_a
+        first = replace(first, own=(replace(lead, each_a=each_a, lamps=wish.count),))
     return together(first, others)
 
 

@@ -118,3 +118,10 @@ def test_the_best_way_is_one_whose_parts_bear_the_load(each_a, form):
     wish = Wish("own", own_leads="both = reverse or stop", each_a=each_a)
     (lead,) = plan(replace(FACTS, wish=wish, hookup=replace(DECIDED, ways={}))).hookup.leads
     assert lead.right[0].candidate.form.id == form
+
+
+def test_a_current_written_beside_a_lead_counts_and_that_of_the_brief_where_none_is():
+    wish = Wish("own", own_leads="dim = tail; 0.2 A\nbright = stop", each_a=0.7)
+    assert [lead.each_a for lead in plan(replace(FACTS, wish=wish)).hookup.leads] == [0.2, 0.7]
+    alone = replace(wish, own_leads="dim = tail; 0.2 A")
+    assert [lead.each_a for lead in plan(replace(FACTS, wish=alone)).hookup.leads] == [0.2]
