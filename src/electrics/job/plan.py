@@ -232,10 +232,8 @@ class _Draft:
 
 def _runs(decided: HookUpDecisions, leads: Sequence[Lead]) -> dict[str, RunDecision]:
     """The run of each lead; one that follows the first takes its way, but no number typed in for that one."""
-    return {
-        lead.id: decided.run if n == 0 else decided.runs.get(lead.id, replace(decided.run, overrides={}))
-        for n, lead in enumerate(leads)
-    }
+    following = replace(decided.run, overrides={})
+    return {lead.id: decided.runs.get(lead.id, following if n else decided.run) for n, lead in enumerate(leads)}
 
 
 def _circuits(decided: HookUpDecisions, drafts: Sequence[_Draft], system_v: int) -> tuple[CircuitPlan, ...]:

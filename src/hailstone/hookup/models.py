@@ -76,9 +76,9 @@ class HookUp(models.Model):
         return f"hook-up of {self.job}"
 
     def run_of(self, lead: str) -> dict[str, Any]:
-        """`RUN_FIELDS` as they stand for a lead."""
-        own = self.leads.get(lead, {})
-        return {name: own.get(name, getattr(self, name)) for name in RUN_FIELDS}
+        """`RUN_FIELDS` as they stand for a lead; numbers typed in for the first are its own."""
+        usual = {name: getattr(self, name) for name in RUN_FIELDS}
+        return usual | {"overrides": {}} | self.leads.get(lead, {}) if lead else usual
 
     def circuit_of(self, function: str) -> dict[str, Any]:
         """`CIRCUIT_FIELDS` as they stand for a factory circuit."""

@@ -88,13 +88,15 @@ def _decisions(stored: HookUp) -> dict[str, Any]:
 
 
 def _keep_run(stored: HookUp, facts: dict[str, Any], lead: str) -> None:
-    """The first lead's run is everybody's; another lead keeps only where it differs."""
+    """The first lead's run is everybody's, but for numbers typed in; another lead keeps only where it differs."""
     if not lead:
         for name, value in facts.items():
             setattr(stored, name, value)
         return
     own = {**stored.leads.get(lead, {}), **facts}
-    differing = {name: value for name, value in own.items() if value != getattr(stored, name)}
+    differing = {name: value for name, value in own.items() if value != getattr(stored, name) or name == "overrides"}
+    if not differing.get("overrides"):
+        differing.pop("overrides", None)
     stored.leads = {name: each for name, each in stored.leads.items() if name != lead}
     if differing:
         stored.leads = {**stored.leads, lead: differing}

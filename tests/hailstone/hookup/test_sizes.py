@@ -7,6 +7,7 @@ import pytest
 from briefs import SECOND_CIRCUIT
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
+from hailstone.jobs.queries import job_overview
 from hookups import pin, post
 
 pytestmark = pytest.mark.django_db
@@ -60,6 +61,17 @@ def test_a_lead_follows_the_first_until_it_is_given_its_own_run(page, job, settl
     assert 'value="9"' in text
     post(page, job, choice, lead="right", version="2")
     assert HookUp.objects.get().leads == {}
+
+
+def test_a_number_typed_in_for_the_first_lead_never_reaches_another(page, job, settled, choice):
+    """Neither one that follows its run, nor one with a run of its own; and both may have the same number."""
+    Job.objects.update(addition="mirror_turn_pair")
+    post(page, job, choice, way_left=f"direct:{pin(settled, '5')}", lead="left", in_load_a="0.1")
+    assert [lead.amps_a for lead in job_overview(job.id).plan.leads] == [0.1, 0.3]
+    post(page, job, choice, lead="right", out_m="9", version="1")
+    assert [lead.amps_a for lead in job_overview(job.id).plan.leads] == [0.1, 0.3]
+    post(page, job, choice, lead="right", out_m="9", in_load_a="0.1", version="2")
+    assert [lead.amps_a for lead in job_overview(job.id).plan.leads] == [0.1, 0.1]
 
 
 def test_a_second_circuit_is_asked_about_when_the_way_taps_one(page, job, settled, choice):
