@@ -20,7 +20,7 @@ from electrics.hookup.joints import (
 )
 from electrics.hookup.load import HostLoad, host_load
 from electrics.hookup.run import SHOP_RANGE_MM2, Run, WireOption, wire_options
-from electrics.hookup.sizing import DiodeChoice, RelayChoice, choose_diode, choose_relay
+from electrics.hookup.sizing import DiodeChoice, RelayChoice, check_module, choose_diode, choose_relay
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import Conductor, WireStandard
 from electrics.reference.fuses import CONTINUOUS_SHARE, Fuse
@@ -260,6 +260,8 @@ def _parts(
                 coil_ohm=assumed["coil_ohm"],
                 is_filament=is_filament,
             )
+        for part in {"converter", "separator"} & set(form.brings if form else ()):
+            check_module(part, assumed["load_a"], system_v)
         if form is not None and "diode" in form.brings:
             diode = choose_diode(
                 relay.coil_a if relay else assumed["load_a"],

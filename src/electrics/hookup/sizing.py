@@ -11,9 +11,9 @@ from electrics.circuit.filament import Filaments
 from electrics.errors import FactError
 from electrics.hookup.load import INRUSH_FACTOR, running_v
 from electrics.reference.conductor import ALPHA_20_PER_K
-from electrics.reference.parts import Diode, diodes
+from electrics.reference.parts import Diode, diodes, modules
 
-__all__ = ["COIL_OHM", "DiodeChoice", "RelayChoice", "choose_diode", "choose_relay"]
+__all__ = ["COIL_OHM", "DiodeChoice", "RelayChoice", "check_module", "choose_diode", "choose_relay"]
 
 CURRENT_MARGIN = 1.5
 """A diode is rated for at least this many times the lamp's current (common practice)."""
@@ -193,6 +193,34 @@ def choose_relay(
     hotter = (1 + ALPHA_20_PER_K * (85.0 - 20.0)) / (1 + ALPHA_20_PER_K * (PULL_IN_C - 20.0))
     ohm = COIL_OHM[system_v] if coil_ohm is None else coil_ohm
     return RelayChoice(contact, ohm, voltage_v / ohm, pull_in, pull_in * hotter)
+
+
+def check_module(part: str, load_a: float, system_v: int) -> None:
+    """Refuse a module that is not sold for a system, or that does not bear a lead's current: FactError.
+
+    Parameters
+    ----------
+    part : str
+        `converter` or `separator`.
+    load_a : float
+        On one of its outputs [A].
+    system_v : int
+        6, 12 or 24 [V].
+    """
+    sold = [each for each in modules() if each.part == part]
+    fitting = [each.output_a for each in sold if each.system_v == system_v]
+    if not fitting:
+        systems = " and ".join(f"{each} V" for each in sorted({each.system_v for each in sold}))
+        raise FactError(
+            "system_v",
+            f"Such a module is sold for {systems}, not for {system_v} V. Take relays, or another bulb.",
+        )
+    if load_a > max(fitting):
+        raise FactError(
+            "load_a",
+            f"{load_a:g} A are more than the {max(fitting):g} A that its output bears on {system_v} V. "
+            "Split the lamps, or let it drive a relay.",
+        )
 
 
 def _check(load_a: float) -> None:

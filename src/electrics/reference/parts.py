@@ -1,4 +1,4 @@
-"""Diodes, aluminium-housed resistors and the blow time of fuses, as published."""
+"""Diodes, aluminium-housed resistors, modules and the blow time of fuses, as published or sold."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ import numpy as np
 
 from electrics.reference.tables import Table, read_table
 
-__all__ = ["Diode", "HousedResistor", "blow_time_s", "diodes", "housed_resistors"]
+__all__ = ["Diode", "HousedResistor", "Module", "blow_time_s", "diodes", "housed_resistors", "modules"]
 
 SLOPE_V = {"silicon": 0.04397, "schottky": 0.02716}
 """Emission coefficient times k T / q at 27 C [V]: 1.7 for silicon rectifiers, 1.05 for Schottky (estimates)."""
@@ -56,6 +56,25 @@ class HousedResistor:
     def kelvin_per_watt(self, *, on_plate: bool) -> float:
         """Body over ambient for each watt [K/W]: the rating takes it from 25 C to its limit of 200 C."""
         return (200.0 - 25.0) / (self.plate_w if on_plate else self.free_air_w)
+
+
+@dataclass(frozen=True)
+class Module:
+    """A module with a supply of its own, as it is sold: for which system [V], and what each output bears [A]."""
+
+    part: str
+    system_v: int
+    output_a: float
+
+
+@cache
+def modules() -> Table[Module]:
+    """The modules there are, by part, system and output."""
+    return read_table(
+        "modules",
+        ("key", "part", "system_v", "output_a"),
+        lambda row: Module(row["part"], int(row["system_v"]), float(row["output_a"])),
+    )
 
 
 @cache

@@ -174,7 +174,7 @@ _REFUSALS = {
     "trailer brakes) is upset: keep them apart with diodes or a relay",
     "no_flasher": "a computer does the flashing: there is no flasher to change",
     "unsettled": "not settled yet: measure on",
-    "part": "its diode or relay does not bear this current: take another way, or split the load",
+    "part": "no diode, relay or module for it bears this current on this system: take another way, or split the load",
     "never_lit": "what is wanted is true in no state: change the wish",
     "hidden": "one filament burns steadily for both, so the one in front cannot be seen: take a lamp with two "
     "filaments or brightnesses, or a lamp of its own",

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from electrics.errors import FactError
-from electrics.hookup.sizing import choose_diode, choose_relay
+from electrics.hookup.sizing import check_module, choose_diode, choose_relay
 
 
 def test_a_diode_for_one_21_watt_bulb():
@@ -62,6 +62,17 @@ def test_a_contact_makes_the_inrush_of_cold_filaments(load_a, led_a, filament_a)
     """Ten times the current for tens of milliseconds (common practice); 120 A made by 40 A (ISO 7588, from memory)."""
     assert choose_relay(load_a, 12).contact_a == led_a
     assert choose_relay(load_a, 12, is_filament=True).contact_a == filament_a
+
+
+@pytest.mark.parametrize(
+    ("load_a", "system_v", "complaint"),
+    [(2, 6, "sold for 12 V and 24 V, not for 6 V"), (8, 12, "more than the 7 A"), (5, 24, "more than the 4 A")],
+)
+def test_a_module_is_taken_for_a_system_and_a_current_that_it_is_sold_for(load_a, system_v, complaint):
+    """Outputs of 4 to 7 A (common practice)."""
+    check_module("converter", 3.9, 24)
+    with pytest.raises(FactError, match=complaint):
+        check_module("converter", load_a, system_v)
 
 
 @pytest.mark.parametrize("load_a", [0, -1, 100])
