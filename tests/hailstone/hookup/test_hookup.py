@@ -9,7 +9,6 @@ import pytest
 from django.contrib.auth import get_user_model
 
 from briefs import BRIEF, CIRCUIT, SECOND_CIRCUIT
-from electrics.hookup.accessories import accessories
 from electrics.identify.belief import Setup
 from electrics.vocabulary import Function, Instrument, Load, parse_state
 from hailstone.demo import load_demo
@@ -166,13 +165,6 @@ def test_a_way_that_is_no_way_is_marked(page, job, choice):
     response = post(page, job, choice, way_reverse="welded:1")
     assert response.status_code == 422
     assert HookUp.objects.get().ways == {}
-
-
-def test_every_accessory_opens_its_page(page, job, settled):
-    for accessory in accessories():
-        Job.objects.update(addition=accessory.id, added_count=1)
-        text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
-        assert text.count('name="way_') > 0
 
 
 def test_a_way_that_is_wrong_is_taken_only_with_a_reason_that_is_printed(page, job, choice, settled):
