@@ -10,13 +10,13 @@ from electrics.formats.json_file import FileError, read_document
 from electrics.hookup.accessories import TABLE_V, Lead, accessories, check_wishes, on_system, own_lead
 from electrics.hookup.judge import Judged
 from electrics.hookup.load import check_load_a
-from electrics.hookup.search import Candidate, scenarios_of, source_levels
+from electrics.hookup.search import Candidate, scenarios_of
 from electrics.hookup.sources import Source, own_sources
 from electrics.hookup.states import states_for
 from electrics.hookup.trial import Trial
-from electrics.job.ways import Bench, Way, judge_ways, said_wire, try_way, ways_from
+from electrics.job.ways import Bench, Way, judge_ways, said_wire, source_of, try_way, ways_from
 from electrics.reference.functions import Tap, kind_of
-from electrics.signals import GROUND_SWITCHED, Scenario, polarity_of, variants
+from electrics.signals import GROUND_SWITCHED, Scenario, variants
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, State
 
 __all__ = ["HookUpJob", "read_job"]
@@ -104,24 +104,24 @@ def read_job(text: str) -> HookUpJob:
     entries = {entry["name"].strip(): entry for entry in document["sources"]}
     states = states_for(lead.wanted for lead in leads)
     scenarios = scenarios_of(arrangement, who, functions.values())
+    places = {
+        name: said_wire(name, function, variant, is_at_fuse=entries[name].get("at_fuse", False))
+        for name, (function, variant) in functions.items()
+    }
     sources = [
-        Source(
-            name,
-            source_levels(function, variant, scenarios, states),
-            polarity_of(variant),
-            is_at_fuse=entries[name].get("at_fuse", False),
+        source_of(
+            place,
+            scenarios,
+            states,
             is_computer_fed=entries[name].get("computer_fed", False),
             has_flasher=not has_computer,
-            function=function,
-            variant=variant,
         )
-        for name, (function, variant) in functions.items()
-        if kind_of(function).tap is not Tap.NEVER
+        for name, place in places.items()
+        if kind_of(place.wire.function).tap is not Tap.NEVER
     ]
     if not sources:
         raise FileError(["sources: nothing here may be tapped, there are but grounds, spares and data lines."])
     sources += own_sources((lead.wanted for lead in leads), len(scenarios), states)
-    places = {name: said_wire(name, *functions[name]) for name in functions}
     ways = ways_from(sources, places, leads, scenarios, states)
     bench = Bench(frozenset(functions.values()), scenarios, int(document.get("system_v", 12)), has_computer)
     return HookUpJob(functions, tuple(sources), leads, lamps, states, ways, bench)

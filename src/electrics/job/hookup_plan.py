@@ -13,7 +13,7 @@ from electrics.hookup.sized import SizedLead
 from electrics.hookup.trial import Together
 from electrics.identify.leads import LampBelief, LeadBelief
 from electrics.job.facts import CircuitNotes, RunDecision
-from electrics.job.ways import Bench, Way, try_all, try_way
+from electrics.job.ways import Bench, Way, shown_way, try_all, try_way
 from electrics.signals import Scenario
 from electrics.vocabulary import Function, State
 
@@ -64,8 +64,8 @@ class LeadPlan:
 
     @property
     def shown(self) -> Way | None:
-        """The way that pictures and tables are of: the chosen one, else the best, if any is right."""
-        return self.chosen or next(iter(self.right), None)
+        """The way that pictures and tables are of."""
+        return shown_way(self.ways, self.chosen)
 
 
 @dataclass(frozen=True)

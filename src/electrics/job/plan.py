@@ -24,7 +24,7 @@ from electrics.job.beliefs import believe, lamp_belief, lead_for, scenarios_left
 from electrics.job.facts import FedBy, HookUpDecisions, JobFacts, LampFacts, RunDecision, Wish
 from electrics.job.hookup_plan import BuildPlan, CircuitPlan, HookUpPlan, LeadPlan
 from electrics.job.rules import faults, missing
-from electrics.job.ways import Way, bench_of, find_ways
+from electrics.job.ways import Way, bench_of, find_ways, shown_way
 from electrics.prove.sheet import Sheet, make_sheet
 from electrics.reference.conductor import WireStandard, conductor
 from electrics.reference.fuses import CONTINUOUS_SHARE
@@ -62,7 +62,7 @@ class Plan:
         if any(each.chosen is None for each in leads):
             return None
         found = {function for function, _ in settled_circuits(self.beliefs)}
-        added = {"" if len(leads) == 1 else each.lead.id: each.lead.wanted for each in leads}
+        added = {"" if self.hookup.is_single else each.lead.id: each.lead.wanted for each in leads}
         vehicle = self.facts.vehicle
         return make_sheet(found, added, self.hookup.scenarios[0], vehicle.system_v, not_fitted=vehicle.not_fitted)
 
@@ -221,8 +221,8 @@ class _Draft:
 
     @property
     def shown(self) -> Way | None:
-        """The way that sizes are of: the chosen one, else the best, if any is right."""
-        return self.chosen or next((way for way in self.ways if way.is_right), None)
+        """The way that sizes are of."""
+        return shown_way(self.ways, self.chosen)
 
     @property
     def load_a(self) -> float:

@@ -129,6 +129,11 @@ class Way:
         return list(zip(self.wires, self.candidate.form.loads, strict=True))
 
 
+def shown_way(ways: Sequence[Way], chosen: Way | None) -> Way | None:
+    """The way that pictures, tables and sizes are of: the chosen one, else the best, if any is right."""
+    return chosen or next((way for way in ways if way.is_right), None)
+
+
 def find_ways(
     facts: JobFacts,
     beliefs: Sequence[Belief],
@@ -156,7 +161,13 @@ def find_ways(
     """
     places = {place.key: place for place in _place_wires(facts, beliefs)}
     sources = [
-        _source(place, facts, scenarios, states)
+        source_of(
+            place,
+            scenarios,
+            states,
+            is_computer_fed=facts.hookup.circuit_of(place.wire.function).fed_by is FedBy.COMPUTER,
+            has_flasher=facts.vehicle.computer is not Computer.YES,
+        )
         for place in places.values()
         if kind_of(place.wire.function).tap is not Tap.NEVER
     ]
@@ -191,16 +202,24 @@ def _place_wires(facts: JobFacts, beliefs: Sequence[Belief]) -> Iterator[PlaceWi
             yield PlaceWire(key, place.key, place.point.name, wire, is_at_fuse)
 
 
-def _source(place: PlaceWire, facts: JobFacts, scenarios: tuple[Scenario, ...], states: tuple[State, ...]) -> Source:
+def source_of(
+    place: PlaceWire,
+    scenarios: tuple[Scenario, ...],
+    states: tuple[State, ...],
+    *,
+    is_computer_fed: bool,
+    has_flasher: bool,
+) -> Source:
+    """A wire as the search knows it."""
     wire = place.wire
     return Source(
         place.key,
         source_levels(wire.function, wire.variant, scenarios, states),
         wire.polarity,
         is_at_fuse=place.is_at_fuse,
-        is_computer_fed=facts.hookup.circuit_of(wire.function).fed_by is FedBy.COMPUTER,
+        is_computer_fed=is_computer_fed,
         is_settled=wire.is_settled,
-        has_flasher=facts.vehicle.computer is not Computer.YES,
+        has_flasher=has_flasher,
         function=wire.function,
         variant=wire.variant,
     )
@@ -239,13 +258,15 @@ def _searched(
     return search(lead, sources.sources, scenarios, states)
 
 
-def said_wire(key: str, function: Function, variant: str = "plain", *, is_own: bool = False) -> PlaceWire:
+def said_wire(
+    key: str, function: Function, variant: str = "plain", *, is_at_fuse: bool = False, is_own: bool = False
+) -> PlaceWire:
     """A wire of which somebody says what it does, or a source of one's own; measured is nothing."""
     lack = Lack.NOTHING
     wire = WireBelief(
         "" if is_own else key, "", function, variant, 1.0, ((function, 1.0),), lack, (), polarity_of(variant), ()
     )
-    return PlaceWire(key, "", "", wire, is_own=is_own)
+    return PlaceWire(key, "", "", wire, is_at_fuse, is_own)
 
 
 def _own_place(key: str) -> PlaceWire:

@@ -2,36 +2,20 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict, fields
 from typing import Any
 
 from django.conf import settings
 from django.db import models
 
 from electrics.hookup.joints import Keeps
+from electrics.job.facts import CircuitNotes, FedBy, RunDecision
 from hailstone.jobs.models import Job
 
-RUN_FIELDS = (
-    "out_m",
-    "back_m",
-    "ground",
-    "ground_wire",
-    "wire_standard",
-    "wire_size",
-    "joint",
-    "is_exposed",
-    "overrides",
-)
+RUN_FIELDS = tuple(field.name for field in fields(RunDecision))
 """What is decided for each lead; leads without a decision of their own follow the first."""
 
-CIRCUIT_FIELDS: dict[str, Any] = {
-    "fed_by": "unknown",
-    "host_bulb": "",
-    "host_count": None,
-    "host_fuse_a": None,
-    "host_wire": "20",
-    "measured_a": None,
-    "most_percent": None,
-}
+CIRCUIT_FIELDS: dict[str, Any] = {**asdict(CircuitNotes()), "fed_by": str(FedBy.UNKNOWN)}
 """What is noted of each factory circuit that is tapped, and how it stands while nothing is."""
 
 
@@ -39,9 +23,9 @@ class HookUp(models.Model):
     """What was chosen for one job; empty fields are not decided yet."""
 
     class FedBy(models.TextChoices):
-        UNKNOWN = "unknown", "Not known yet"
-        PLAIN = "plain", "A plain switch or relay"
-        COMPUTER = "computer", "A computer (monitored or pulsed)"
+        UNKNOWN = str(FedBy.UNKNOWN), "Not known yet"
+        PLAIN = str(FedBy.PLAIN), "A plain switch or relay"
+        COMPUTER = str(FedBy.COMPUTER), "A computer (monitored or pulsed)"
 
     class Stays(models.TextChoices):
         FOR_GOOD = str(Keeps.FOR_GOOD), "For good"

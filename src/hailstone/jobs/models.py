@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
+from electrics.job import facts as core
 from electrics.vocabulary import Arrangement, Control
 
 
@@ -12,9 +13,9 @@ class Vehicle(models.Model):
     """What stands in the workshop."""
 
     class Computer(models.TextChoices):
-        UNKNOWN = "unknown", "Not known"
-        YES = "yes", "Yes, feeds or watches"
-        NO = "no", "No, plain switches and relays"
+        UNKNOWN = str(core.Computer.UNKNOWN), "Not known"
+        YES = str(core.Computer.YES), "Yes, feeds or watches"
+        NO = str(core.Computer.NO), "No, plain switches and relays"
 
     make = models.CharField(max_length=40)
     model = models.CharField(max_length=40)
