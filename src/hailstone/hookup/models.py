@@ -60,9 +60,15 @@ class HookUp(models.Model):
         return f"hook-up of {self.job}"
 
     def run_of(self, lead: str) -> dict[str, Any]:
-        """`RUN_FIELDS` as they stand for a lead; numbers typed in for the first are its own."""
-        usual = {name: getattr(self, name) for name in RUN_FIELDS}
-        return usual | {"overrides": {}} | self.leads.get(lead, {}) if lead else usual
+        """`RUN_FIELDS` as they stand for a lead; for the first where that is empty."""
+        if not lead:
+            return {name: getattr(self, name) for name in RUN_FIELDS}
+        return self.followed | self.leads.get(lead, {})
+
+    @property
+    def followed(self) -> dict[str, Any]:
+        """The first lead's run as others follow it: numbers typed in for the first are its own."""
+        return self.run_of("") | {"overrides": {}}
 
     def circuit_of(self, function: str) -> dict[str, Any]:
         """`CIRCUIT_FIELDS` as they stand for a factory circuit."""

@@ -94,9 +94,7 @@ def _keep_run(stored: HookUp, facts: dict[str, Any], lead: str) -> None:
             setattr(stored, name, value)
         return
     own = {**stored.leads.get(lead, {}), **facts}
-    differing = {name: value for name, value in own.items() if value != getattr(stored, name) or name == "overrides"}
-    if not differing.get("overrides"):
-        differing.pop("overrides", None)
+    differing = {name: value for name, value in own.items() if value != stored.followed[name]}
     stored.leads = {name: each for name, each in stored.leads.items() if name != lead}
     if differing:
         stored.leads = {**stored.leads, lead: differing}

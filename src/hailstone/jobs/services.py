@@ -60,9 +60,7 @@ def begin_job(who: AbstractBaseUser, facts: dict[str, Any]) -> Job:
 @transaction.atomic
 def change_brief(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None:
     """Store a changed brief; `StaleError` when somebody else was quicker, FactError for too much current."""
-    from electrics.job.plan import check_loads
-    from hailstone.layers.facts import jobs_with_facts
-    from hailstone.layers.job_facts import lamp_facts, wish_of
+    from hailstone.layers.job_facts import check_stored_loads
 
     stored = Job.objects.select_related("changed_by", "vehicle").get(pk=job.pk)
     check_version(stored, facts.get("version"))
@@ -74,8 +72,7 @@ def change_brief(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None
     stored.changed_by = who
     stored.version += 1
     stored.save()
-    stored = jobs_with_facts().get(pk=job.pk)
-    check_loads(wish_of(stored), lamp_facts(stored), stored.vehicle.system_v)
+    check_stored_loads(job.pk)
 
 
 @transaction.atomic

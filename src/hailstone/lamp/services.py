@@ -9,12 +9,10 @@ from django.db import transaction
 from django.utils import timezone
 
 from electrics.identify.leads import Trial, identify_leads
-from electrics.job.plan import check_loads
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import touch
 from hailstone.lamp.models import FittedLamp, LeadTrial
-from hailstone.layers.facts import jobs_with_facts
-from hailstone.layers.job_facts import lamp_facts, wish_of
+from hailstone.layers.job_facts import check_stored_loads
 
 
 @transaction.atomic
@@ -56,8 +54,7 @@ def try_pair(lamp: FittedLamp, trial: Trial, who: AbstractBaseUser) -> None:
         who=who,
         at=timezone.now(),
     )
-    stored = jobs_with_facts().get(pk=lamp.job_id)
-    check_loads(wish_of(stored), lamp_facts(stored), stored.vehicle.system_v)
+    check_stored_loads(lamp.job_id)
     touch(lamp.job_id, who)
 
 

@@ -23,14 +23,17 @@ from electrics.job.facts import (
     VehicleFacts,
     Wish,
 )
+from electrics.job.plan import check_loads
 from electrics.reference.conductor import WireStandard
 from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
 from hailstone.hookup.models import HookUp
 from hailstone.identify.models import AccessPoint, Cell, Pin, Reading
 from hailstone.jobs.models import Job
 from hailstone.lamp.models import FittedLamp
+from hailstone.layers.facts import jobs_with_facts
 
 __all__ = [
+    "check_stored_loads",
     "evidence_of",
     "fitted_lamp",
     "hookup_of",
@@ -92,6 +95,15 @@ def lamp_facts(job: Job) -> LampFacts | None:
         for trial in lamp.trials.all()
     )
     return LampFacts(tuple(label for label, _ in lamp.leads), trials)
+
+
+def check_stored_loads(job_id: int) -> None:
+    """Refuse what no lamp circuit carries, as it is stored now: FactError.
+
+    Called inside the transaction that writes brief or bench test, it takes the write back.
+    """
+    job = jobs_with_facts().get(pk=job_id)
+    check_loads(wish_of(job), lamp_facts(job), job.vehicle.system_v)
 
 
 def fitted_lamp(job: Job) -> FittedLamp | None:
