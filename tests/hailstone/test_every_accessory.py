@@ -30,7 +30,7 @@ ARRANGEMENT = {
     **dict.fromkeys(("light_bar", "combined_tail_lamps", "led_bulbs_combined", "towed_car"), Arrangement.COMBINED)
 }
 EMPTY = ("camera_trigger", "front_both", "licence_cutout", "light_bar")
-"""Read without a reading as well, and on the pages of a place that do not hang on the kind: one lead, two, five."""
+"""Read without a reading as well: one lead, two with one wish, a cut-out, five functions."""
 PAGES = ("", "identify/", "lamp/", "lamp/leads/", "hook-up/", "correct/", "build/", "prove/", "prove/sheet/")
 
 
@@ -38,7 +38,7 @@ def odd_on_pages(page, job):
     """What any page of a job says that is no word; without readings the hook-up page is the same for every lead."""
     are_read = Reading.objects.filter(pin__point__job=job).exists()
     leads = [f"hook-up/?lead={lead.lead.id}" for lead in job_overview(job.id).plan.leads if are_read]
-    tails = ("", "?open=1", "history/", "call-sheet/", "edit/") if job.addition in EMPTY else ("",)
+    tails = ("", "?open=1", "history/", "call-sheet/", "edit/")
     points = [f"identify/{point.id}/{tail}" for point in job.points.all() for tail in tails]
     found = []
     for name in (*PAGES, *leads, *points):
