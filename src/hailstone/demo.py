@@ -196,7 +196,7 @@ def _dunlin(who: User) -> None:
     _read(own, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
     _read(own, (("park", "hertz", "in", {"2": "120 Hz"}), GROUND), who)
     _read(socket, (GROUND,), who)
-    feeds = {"way_tail": "2", "way_left": "3", "way_right": "4"}
+    feeds = {"way_left-tail": "2", "way_left-turn": "3", "way_right-tail": "2", "way_right-turn": "4"}
     ways = {lead: f"direct:{socket.pins.get(label=label).id}" for lead, label in feeds.items()}
     decide(job, who, {**ways, "version": job.hookup.version})
 
@@ -235,7 +235,7 @@ def _finished(who: User) -> None:
     point = add_point(job, Place("right tail lamp", "rear_lamp", "right", WIRES), who)
     _read(point, FINISHED, who)
     choice = {
-        "way_reverse": f"direct:{point.pins.get(label='3').id}",
+        "way_left-reverse": f"direct:{point.pins.get(label='3').id}",
         "out_m": 3.4,
         "back_m": 0.6,
         "ground": "wire",

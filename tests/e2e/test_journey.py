@@ -92,7 +92,7 @@ def hook_up(page):
     choose(lambda: page.get_by_label("Factory wire").select_option("18"))
     for label, text in (("How many", "2"), ("Way out", "3.4"), ("Way back", "0.6")):
         choose(lambda label=label, text=text: (page.get_by_label(label).fill(text), page.keyboard.press("Tab")))
-    expect(page.get_by_text("Pin 3, 18 AWG, 3 A fuse. Build it.")).to_be_visible()
+    expect(page.get_by_text("2 leads are planned. Build it.")).to_be_visible()
 
 
 def build(page):

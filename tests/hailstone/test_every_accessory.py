@@ -75,9 +75,9 @@ def test_an_accessory_goes_from_brief_to_signed_sheet(page, who, accessory, syst
     facts |= {"out_m": "2.5", "back_m": "0.5", "ground": "wire", "ground_wire": "16", "keeps": "for_good"}
     facts |= {"joint": "crimp_butt", "wire_standard": "awg", "is_exposed": "on", "host_fuse_a_2": "15"}
     page.post(hook_up, facts | {"best": "1", "version": "1"})
-    for lead in kind.leads:
+    for lead in job_overview(job.id).plan.leads:
         version = Job.objects.get().hookup.version
-        page.post(hook_up, facts | {"lead": lead.id, "version": str(version)})
+        page.post(hook_up, facts | {"lead": lead.lead.id, "version": str(version)})
     plan = job_overview(job.id).plan
     assert plan.missing + plan.faults == ()
     assert all(lead.chosen.is_right for lead in plan.leads)
@@ -107,7 +107,7 @@ def test_two_kinds_on_one_job_and_what_is_refused_are_said_in_words(page, who):
         page.post("/jobs/new/", {**BRIEF, "addition": "own", "own_leads": "x = turn left and not turn left"}),
         page.post("/jobs/new/", {**BRIEF, "addition": "own", "own_leads": "x = tail; 99 A"}),
         page.post("/jobs/new/", {**BRIEF, "system_v": "13", "added_each_a": "much", "make": ""}),
-        page.post(hook_up, {"hand": "mirror_turn_pair-left", "hand_source": sources[:2], "version": "0"}),
+        page.post(hook_up, {"hand": "mirror_turn_pair-left-turn", "hand_source": sources[:2], "version": "0"}),
         page.post(hook_up, {**CIRCUIT, "out_m": "far", "joint": "glue", "version": "0"}),
         page.post(f"/jobs/{job.id}/prove/sign/", {"look_again_on": "soon"}),
     ]

@@ -37,7 +37,7 @@ def test_leads_with_misleading_colours_are_found_and_hook_up_takes_the_current(p
     assert "Every lead is known. Stop testing." in text
     assert "Common, minus" in text
     hookup = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
-    assert "2 × 1.15 A as measured" in hookup
+    assert "1 × 1.15 A as measured" in hookup
 
 
 def test_undo_takes_the_last_trial_back(page, job, lamp):

@@ -1,4 +1,4 @@
-"""The build sheet, made from the plan: runs to cut, joints to make, parts to lay out, steps in order.
+"""The build sheet, read off the design: wires to cut, joints to make, parts to lay out, steps in order.
 
 Steps are ids in the order of work; their wording is the interface's.
 """
@@ -6,22 +6,15 @@ Steps are ids in the order of work; their wording is the interface's.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from math import ceil
 
-from electrics.hookup.forms import Form
-from electrics.hookup.joints import JointFit
-from electrics.hookup.sources import OWN
-from electrics.reference.conductor import Conductor, conductors
-from electrics.reference.fuses import Fuse
+from electrics.hookup.accessories import Accessory
+from electrics.hookup.design import Design, End, EndKind, Join, Wiring
+from electrics.reference.fuses import fuses
 
-__all__ = ["STEPS", "CutRun", "LeadBuild", "Part", "cut_list", "parts", "spool_length_m"]
-
-SLACK_M = 0.75
-"""Extra on every run to pull and trim [m]: 60 to 90 cm (common practice)."""
-SERVICE_LOOP_M = 0.25
-"""Loop at each lamp, so that it can be taken off again [m] (estimate)."""
+__all__ = ["STEPS", "BuildPlan", "Loom", "Part", "build_of", "looms_of", "parts_of", "spool_length_m"]
 
 STEPS = (
     "make_safe",
@@ -40,147 +33,130 @@ STEPS = (
 
 
 @dataclass(frozen=True)
-class LeadBuild:
-    """One lead as it is built.
-
-    Attributes
-    ----------
-    lead : str
-        Its name; empty where there is only one.
-    lamps, taps : int
-        Lamps on it, and factory wires that are joined [-].
-    own : tuple of str
-        Its sources that are no wire of the vehicle, by key.
-    load_a : float
-        Through its wire [A].
-    out_m, back_m : float
-        Routed length of feed and ground [m].
-    """
-
-    lead: str
-    lamps: int
-    taps: int
-    form: Form
-    conductor: Conductor
-    load_a: float
-    fuse: Fuse
-    joint: JointFit
-    out_m: float
-    back_m: float
-    own: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True)
-class CutRun:
-    """One wire to cut.
-
-    Attributes
-    ----------
-    label : str
-        Code for both ends.
-    role : str
-        `feed` or `ground`.
-    lead : str
-        Whose it is; empty for the only lead, or a ground that leads share.
-    routed_m, cut_m : float
-        Measured length, and with slack and service loop [m].
-    """
-
-    label: str
-    role: str
-    lead: str
-    conductor: Conductor
-    routed_m: float
-    cut_m: float
-
-
-@dataclass(frozen=True)
 class Part:
-    """A line of the parts list."""
+    """A line of the parts list; `labels` are those of the parts on it that wires and joints name."""
 
     id: str
     count: int
     detail: str
+    labels: tuple[str, ...] = ()
 
 
-def cut_list(leads: Sequence[LeadBuild]) -> tuple[CutRun, ...]:
-    """The runs of one addition: a feed for every lead, and a ground for those that go the same way back.
+@dataclass(frozen=True)
+class Loom:
+    """Wires that go the same way from one place to the next: their labels."""
 
-    Parameters
+    places: tuple[str, str]
+    wires: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class BuildPlan:
+    """What is cut, joined and laid out.
+
+    Attributes
     ----------
-    leads : sequence of LeadBuild
-
-    Returns
-    -------
-    tuple of CutRun
-        A shared ground is not thinner than any of its feeds, and bears what they carry together.
+    sealed, capped : tuple of End
+        Terminals that stay without a wire, and factory wires that feed nothing any more: closed.
     """
-    runs = [("feed", each.lead, each.conductor, each.out_m) for each in leads]
-    for back_m in dict.fromkeys(each.back_m for each in leads if each.back_m > 0):
-        sharing = [each for each in leads if each.back_m == back_m]
-        runs.append(("ground", sharing[0].lead if len(sharing) == 1 else "", _ground(sharing), back_m))
-    return tuple(
-        CutRun(str(n), role, lead, conductor, routed, round(routed + SLACK_M + SERVICE_LOOP_M, 2))
-        for n, (role, lead, conductor, routed) in enumerate(runs, start=1)
-    )
+
+    wires: tuple[Wiring, ...]
+    joins: tuple[Join, ...]
+    parts: tuple[Part, ...]
+    looms: tuple[Loom, ...]
+    sealed: tuple[End, ...]
+    capped: tuple[End, ...]
 
 
-def _ground(sharing: Sequence[LeadBuild]) -> Conductor:
-    thickest = max((each.conductor for each in sharing), key=lambda wire: wire.area_mm2)
-    load_a = sum(each.load_a for each in sharing)
-    bearing = (
-        wire
-        for wire in conductors(thickest.standard)
-        if wire.area_mm2 >= thickest.area_mm2 and wire.largest_fuse_a >= load_a
-    )
-    return next(bearing, thickest)
+def build_of(design: Design, accessory: Accessory, lamps: int) -> BuildPlan:
+    """The build sheet of a design; `lamps` is how many are fitted where a set is one unit [-]."""
+    parts, looms = parts_of(design, accessory, lamps), looms_of(design)
+    return BuildPlan(design.wires, design.joins, parts, looms, design.sealed, design.capped)
 
 
-def spool_length_m(runs: Sequence[CutRun]) -> int:
+def spool_length_m(wires: Iterable[Wiring]) -> int:
     """Wire to have at hand [m], rounded up to whole metres."""
-    return ceil(sum(run.cut_m for run in runs) - 1e-9)
+    return ceil(sum(wire.cut_m for wire in wires) - 1e-9)
 
 
-def parts(lamps: int, leads: Sequence[LeadBuild], runs: Sequence[CutRun]) -> tuple[Part, ...]:
+def looms_of(design: Design) -> tuple[Loom, ...]:
+    """What goes the same way, place by place; a wire alone is no loom."""
+    found: dict[frozenset[str], list[str]] = {}
+    order: dict[frozenset[str], tuple[str, str]] = {}
+    for wire in design.wires:
+        for first, second in zip(wire.by, wire.by[1:], strict=False):
+            pair = frozenset((first, second))
+            order.setdefault(pair, (first, second))
+            found.setdefault(pair, []).append(wire.label)
+    return tuple(Loom(order[pair], tuple(labels)) for pair, labels in found.items() if len(labels) > 1)
+
+
+def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ...]:
     """What to lay out before opening the vehicle.
 
     Parameters
     ----------
+    design : Design
+    accessory : Accessory
+        As fitted.
     lamps : int
-        Number of lamps added [-].
-    leads : sequence of LeadBuild
-    runs : sequence of CutRun
+        Of a set that is one unit [-].
 
     Returns
     -------
     tuple of Part
-        Joints are counted at every tap and at each lamp's feed; each ground run and each feed from the battery gets
-        a ring terminal.
+        Every part that is fitted; a connector and a sleeve for each joint, a harness for each plug, a ring terminal
+        for each wire that ends on a stud or a post, a grommet for each unit that wires lead to.
     """
     found: Counter[tuple[str, str]] = Counter()
-    found["lamp", ""] = lamps
-    for name in dict.fromkeys(run.conductor.name for run in runs):
-        found["wire", name] = spool_length_m([run for run in runs if run.conductor.name == name])
-    for each in leads:
-        found["fuse", f"{each.fuse.rating_a:g} A {each.fuse.colour}"] += 1
-        found["fuse_holder", ""] += 1
-        joints = each.taps + each.lamps
-        found["joint", each.joint.connector_colour] += joints
-        found["sleeve", f"{each.joint.sleeve_mm:g} mm"] += joints
-        own = [OWN[key] for key in each.own]
-        found["switch", ""] += sum(bool(source.switched_with) for source in own)
-        found["fuse_holder", ""] += len(own)
-        found["ring_terminal", ""] += each.form.has_own_supply + sum(source.is_at_battery for source in own)
-        found["grommet", ""] += 1
-        for part, count in each.form.brings.items():
-            found[part, ""] = 1 if part in ONCE else found[part, ""] + count
-    found["ring_terminal", ""] += max(1, len([run for run in runs if run.role == "ground"]))
-    listed = [Part(id, count, detail) for (id, detail), count in found.items() if count]
+    labels: dict[tuple[str, str], list[str]] = {}
+    found["lamp", ""] = max(sum(unit.lamps for unit in accessory.units), lamps)
+    for name in dict.fromkeys(wire.conductor.name for wire in design.wires):
+        found["wire", name] = spool_length_m(wire for wire in design.wires if wire.conductor.name == name)
+    for part in design.parts:
+        if part.part in FUSED:
+            found["fuse", _fuse_text(part.value)] += 1
+            found[FUSED[part.part], ""] += 1
+            labels.setdefault(("fuse", _fuse_text(part.value)), []).append(part.label)
+        else:
+            found[part.part, part.value] += 1
+            labels.setdefault((part.part, part.value), []).append(part.label)
+        if part.part == "relay":
+            found["relay_socket", ""] += 1
+    for id, count in design.brings.items():
+        found[id, ""] += count
+    for join in design.joins:
+        if join.method == "t_harness":
+            found["t_harness", join.spot.name] = 1
+        elif join.method not in ("socket", "fuse_tap") and join.fit is not None:
+            found["joint", join.fit.connector_colour] += 1
+            found["sleeve", f"{join.fit.sleeve_mm:g} mm"] += 1
+    studs = sum(end.kind in (EndKind.BATTERY, EndKind.GROUND) for wire in design.wires for end in wire.ends)
+    found["ring_terminal", ""] += studs
+    found["grommet", ""] += len(_reached(design.wires))
+    found["cap", ""] += len(design.capped)
+    listed = [Part(*key[:1], count, key[1], tuple(labels.get(key, ()))) for key, count in found.items() if count]
     return tuple(sorted(listed, key=lambda part: _ORDER.index(part.id)))
 
 
-ONCE = frozenset({"flasher"})
-"""Parts of which a vehicle has one, however many leads ask for it."""
+FUSED = {"fuse": "fuse_holder", "fuse_tap": "fuse_tap"}
+"""What holds a fuse, by how it is fitted."""
+
+
+def _fuse_text(value: str) -> str:
+    colours = {f"{fuse.rating_a:g} A": fuse.colour for fuse in fuses()}
+    return f"{value} {colours.get(value, '')}".strip()
+
+
+def _reached(wires: Sequence[Wiring]) -> set[str]:
+    """The places of lamps that wires from elsewhere lead to."""
+    return {
+        end.spot.name
+        for wire in wires
+        for end in wire.ends
+        if wire.role == "feed" and len(wire.by) > 1 and end is wire.ends[1]
+    }
+
 
 _ORDER = (
     "lamp",
@@ -189,6 +165,7 @@ _ORDER = (
     "wire",
     "fuse",
     "fuse_holder",
+    "fuse_tap",
     "relay",
     "relay_socket",
     "timed_relay",
@@ -196,9 +173,11 @@ _ORDER = (
     "converter",
     "separator",
     "flasher",
+    "t_harness",
     "joint",
     "sleeve",
     "ring_terminal",
     "grommet",
+    "cap",
 )
 """The order in which parts are laid out."""

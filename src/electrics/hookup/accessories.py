@@ -1,18 +1,38 @@
-"""What people add: each kind with its leads, the behaviour each lead wants, usual load, mounting and caution."""
+"""What people add: kinds of units with their leads, and the additions that are made of them.
+
+A unit is one physical thing with a side and leads of its own; a pair is two of one kind. An addition is what a brief
+asks for by one name: `mirror_turn_pair` is two units of the kind `mirror_turn`.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cache
+from math import ceil
+from typing import Any
 
 from electrics.errors import FactError
 from electrics.hookup.states import is_never
 from electrics.hookup.wanted import Wanted, parse_wanted
 from electrics.reference.tables import Table, read_table
+from electrics.reference.zones import zone_of
 from electrics.vocabulary import Polarity
 
-__all__ = ["OWN", "Accessory", "Lead", "accessories", "check_wishes", "own_kind", "own_lead", "together"]
+__all__ = [
+    "OWN",
+    "Accessory",
+    "Lead",
+    "Unit",
+    "UnitKind",
+    "accessories",
+    "check_wishes",
+    "own_kind",
+    "own_lead",
+    "together",
+    "unit_kinds",
+    "units_as_one",
+]
 
 
 @dataclass(frozen=True)
@@ -35,6 +55,10 @@ class Lead:
         A bulb for it can be had that turns its steady light off while it flashes.
     name : str
         What it is called, where that is not its id in plain letters.
+    unit, side : str
+        Of the unit that it belongs to: id, and `left`, `right` or empty.
+    label, kind : str
+        What it is called on its unit, and the kind of that.
     """
 
     id: str
@@ -46,27 +70,133 @@ class Lead:
     replaces: tuple[str, ...] = ()
     switches_itself: bool = False
     name: str = ""
+    unit: str = ""
+    side: str = ""
+    label: str = ""
+    kind: str = ""
 
     @property
     def title(self) -> str:
-        """What it is called on a page: its own name, with that of its accessory where there are several."""
+        """What it is called on a page: its own name, with that of its unit where there are several."""
         return self.name or self.id.replace("_", " ")
 
 
 @dataclass(frozen=True)
+class UnitKind:
+    """A kind of physical thing that is fitted or changed.
+
+    Attributes
+    ----------
+    name, lamp : str
+        What one is called, and what a sheet calls its light.
+    is_removable, is_swinging, is_wet : bool
+        The part that carries it comes off, moves, is in spray.
+    seat : str
+        Where on the vehicle it is: `rear`, `front`, `mirror`, `rear centre`, `towed rear`; its side comes on top.
+    is_instead : bool
+        It stands in place of the lamp there.
+    in_socket : bool
+        It is a bulb: nothing is wired.
+    caution : str
+        Id of what to watch for.
+    """
+
+    id: str
+    name: str
+    lamp: str
+    is_removable: bool
+    is_swinging: bool
+    is_wet: bool
+    seat: str
+    is_instead: bool
+    in_socket: bool
+    switches_itself: bool
+    caution: str
+
+    def replaces(self, side: str) -> tuple[str, ...]:
+        """Places of the vehicle whose factory lamps one on this side stands in place of."""
+        if not self.is_instead:
+            return ()
+        if self.seat == "rear centre":
+            return ("rear",)
+        return tuple(f"{self.seat} {each}" for each in ([side] if side else ["left", "right"]))
+
+    def zone(self, side: str) -> str:
+        """Where one on this side is, by `electrics.reference.zones`."""
+        return zone_of(self.seat, side)
+
+    @property
+    def is_counted(self) -> bool:
+        """Whether any number of them makes sense: one lead, that does the same on both sides."""
+        rows = [row for kind, row in _rows() if kind == self.id]
+        return len(rows) == 1 and SIDED not in rows[0]["wanted"]
+
+    def leads(self, side: str) -> tuple[Lead, ...]:
+        """Its leads on this side, in order; their ids are those of the kind."""
+        return tuple(_lead_of(row, side) for kind, row in _rows() if kind == self.id)
+
+
+@dataclass(frozen=True)
+class Unit:
+    """One unit of a job.
+
+    Attributes
+    ----------
+    id : str
+        `left`, or `lamp` where there is but one.
+    name : str
+        `left tail lamp`.
+    kind : UnitKind or None
+        None for one's own.
+    side : str
+        `left`, `right` or empty.
+    lamps : int
+        Lamps in a row on the same leads [-]: a group in parallel.
+    spacing_m : float
+        From one lamp of a row to the next [m].
+    place : str
+        Where it is, by the name of a place; empty where its kind says it.
+    instead_of : str
+        The place whose lamp it stands in for; empty where its kind says it.
+    """
+
+    id: str
+    name: str
+    kind: UnitKind | None
+    side: str
+    leads: tuple[Lead, ...]
+    lamps: int = 1
+    spacing_m: float = 0.3
+    place: str = ""
+    instead_of: str = ""
+
+    @property
+    def replaces(self) -> tuple[str, ...]:
+        return self.kind.replaces(self.side) if self.kind else ()
+
+    @property
+    def in_socket(self) -> bool:
+        return self.kind is not None and self.kind.in_socket
+
+    @property
+    def comes_off(self) -> bool:
+        return self.kind is not None and (self.kind.is_removable or self.kind.is_swinging)
+
+
+@dataclass(frozen=True)
 class Accessory:
-    """A kind of thing that people add.
+    """What a brief asks for by one name.
 
     Attributes
     ----------
     lamp : str
         What one of it is called on a sheet.
-    is_removable, is_swinging, is_wet : bool
-        The part that carries it comes off, moves, is in spray.
-    caution : str
-        Id of what to watch for.
-    replaces, switches_itself
-        As of its leads.
+    kinds : tuple of (UnitKind, str)
+        Its units: kind and side.
+    own : tuple of Lead
+        Leads of one's own kind, or those of all its units.
+    units : tuple of Unit
+        As they are fitted in a job; empty for a row of the table.
     """
 
     id: str
@@ -78,13 +208,82 @@ class Accessory:
     is_wet: bool
     caution: str
     own: tuple[Lead, ...] = ()
-    replaces: tuple[str, ...] = ()
-    switches_itself: bool = False
+    kinds: tuple[tuple[UnitKind, str], ...] = ()
+    units: tuple[Unit, ...] = ()
 
     @property
     def leads(self) -> tuple[Lead, ...]:
-        """Its leads, in order: those of its row, or one's own."""
-        return self.own or tuple(lead for accessory, lead in _leads() if accessory == self.id)
+        """Its leads, in order: those of its units or one's own, else one for each behaviour of its kinds."""
+        return self.own or _merged(self.kinds)
+
+    @property
+    def replaces(self) -> tuple[str, ...]:
+        """Places of the vehicle whose lamps it stands in place of."""
+        return tuple(dict.fromkeys(place for kind, side in self.kinds for place in kind.replaces(side)))
+
+    def fitted(self, count: int, each_a: float | None, scale: float = 1.0) -> Accessory:
+        """The same as units of a job, each with its own leads.
+
+        Parameters
+        ----------
+        count : int
+            Lamps altogether; only of kinds with one lead [-].
+        each_a : float or None
+            Current of each such lamp; None for the usual one [A].
+        scale : float
+            Of the usual currents: what is sold for another system draws the same watts [-].
+        """
+        kinds = self.kinds
+        is_counted = len({kind for kind, _ in kinds}) == 1 and kinds[0][0].is_counted
+        if is_counted and count < len(kinds):
+            kinds = tuple((kind, "") for kind, _ in kinds[:1]) if count == 1 else kinds[:count]
+        units: list[Unit] = []
+        for n, (kind, side) in enumerate(kinds):
+            rest = len(kinds) - n
+            lamps = ceil((count - sum(unit.lamps for unit in units)) / rest) if is_counted else 1
+            id = (side or kind.id) if len(kinds) > 1 else ""
+            name = f"{side} {kind.name}".strip()
+            leads = tuple(
+                replace(
+                    lead,
+                    id=f"{id}-{lead.id}" if id else lead.id,
+                    each_a=each_a if each_a is not None and is_counted else lead.each_a * scale,
+                    lamps=lamps,
+                    name=f"{name}, {lead.title}" if len(kind.leads(side)) > 1 else name if id else "",
+                    unit=id or "lamp",
+                    label=lead.id,
+                    kind=kind.id,
+                )
+                for lead in kind.leads(side)
+            )
+            units.append(Unit(id or "lamp", name, kind, side, leads, lamps))
+        return self._of(tuple(units))
+
+    def with_leads(self, **facts: Any) -> Accessory:
+        """The same, some facts of every lead of its units as given."""
+        return self._of(
+            tuple(replace(unit, leads=tuple(replace(lead, **facts) for lead in unit.leads)) for unit in self.units)
+        )
+
+    def _of(self, units: tuple[Unit, ...]) -> Accessory:
+        return replace(self, units=units, own=tuple(lead for unit in units for lead in unit.leads))
+
+
+def units_as_one(units: Sequence[Unit]) -> Accessory:
+    """Units of a job that were said thing by thing, as one addition."""
+    kinds = tuple((unit.kind, unit.side) for unit in units if unit.kind is not None)
+    first = kinds[0][0] if kinds else None
+    return Accessory(
+        first.id if first else OWN,
+        ", ".join(unit.name for unit in units),
+        first.lamp if first else "added lamp",
+        len(units),
+        any(kind.is_removable for kind, _ in kinds),
+        any(kind.is_swinging for kind, _ in kinds),
+        any(kind.is_wet for kind, _ in kinds),
+        first.caution if first else OWN,
+        kinds=kinds,
+    )._of(tuple(units))
 
 
 TABLE_V = 12
@@ -100,13 +299,14 @@ def on_system(accessory: Accessory, system_v: int) -> Accessory:
 
 
 def together(first: Accessory, others: Sequence[Accessory]) -> Accessory:
-    """Several accessories as one with the leads of all, each lead named after its accessory.
+    """Several accessories as one with the units of all, each lead named after its accessory.
 
     Parameters
     ----------
     first : Accessory
         Its caution and count stand for the whole.
     others : sequence of Accessory
+        All as fitted in a job.
 
     Returns
     -------
@@ -115,16 +315,23 @@ def together(first: Accessory, others: Sequence[Accessory]) -> Accessory:
     if not others:
         return first
     every = (first, *others)
-    leads = [
+    units = tuple(
         replace(
-            lead,
-            id=f"{each.id}-{lead.id}",
-            lamps=each.count if len(each.leads) == 1 and n else lead.lamps,
-            name=f"{mid_sentence(each.name)}, {lead.title}",
+            unit,
+            id=f"{each.id}-{unit.id}",
+            leads=tuple(
+                replace(
+                    lead,
+                    id=f"{each.id}-{lead.id}",
+                    name=lead.name or f"{mid_sentence(each.name)}, {lead.title}",
+                    unit=f"{each.id}-{unit.id}",
+                )
+                for lead in unit.leads
+            ),
         )
-        for n, each in enumerate(every)
-        for lead in each.leads
-    ]
+        for each in every
+        for unit in each.units
+    )
     return replace(
         first,
         name=", ".join([first.name, *(mid_sentence(each.name) for each in others)]),
@@ -132,8 +339,8 @@ def together(first: Accessory, others: Sequence[Accessory]) -> Accessory:
         is_removable=any(each.is_removable for each in every),
         is_swinging=any(each.is_swinging for each in every),
         is_wet=any(each.is_wet for each in every),
-        own=tuple(leads),
-    )
+        kinds=tuple(kind for each in every for kind in each.kinds),
+    )._of(units)
 
 
 def mid_sentence(name: str) -> str:
@@ -187,7 +394,10 @@ def own_kind(text: str, count: int, each_a: float = USUAL_A) -> Accessory:
     names = [lead.id for lead in leads]
     if len(set(names)) < len(names):
         raise FactError("own_leads", "Two leads have the same name. Give each its own.")
-    return Accessory(OWN, "Own kind", "added lamp", count, False, False, True, "own", tuple(leads))
+    lamps = count if len(leads) == 1 else 1
+    own = tuple(replace(lead, unit="lamp", lamps=lamps, label=lead.id) for lead in leads)
+    unit = Unit("lamp", "added lamp", None, "", own, lamps)
+    return Accessory(OWN, "Own kind", "added lamp", count, False, False, True, "own")._of((unit,))
 
 
 def own_lead(name: str, wanted: str, polarity: str, technology: str, each_a: object) -> Lead:
@@ -225,54 +435,103 @@ def _amps(number: int, word: str) -> float:
 
 
 @cache
-def accessories() -> Table[Accessory]:
-    """Every kind, by id."""
+def unit_kinds() -> Table[UnitKind]:
+    """Every kind of unit, by id."""
     return read_table(
-        "accessories",
+        "units",
         (
-            "accessory",
+            "unit",
             "name",
             "lamp",
-            "count",
             "removable",
             "swinging",
             "wet",
-            "replaces",
+            "seat",
+            "instead",
+            "socket",
             "switches_itself",
             "caution",
         ),
-        lambda row: Accessory(
-            row["accessory"],
+        lambda row: UnitKind(
+            row["unit"],
             row["name"],
             row["lamp"],
-            int(row["count"]),
             row["removable"] == "yes",
             row["swinging"] == "yes",
             row["wet"] == "yes",
+            row["seat"],
+            row["instead"] == "yes",
+            row["socket"] == "yes",
+            row["switches_itself"] == "yes",
             row["caution"],
-            replaces=tuple(filter(None, row["replaces"].split(";"))),
-            switches_itself=row["switches_itself"] == "yes",
         ),
     )
 
 
 @cache
-def _leads() -> tuple[tuple[str, Lead], ...]:
-    table = read_table(
-        "accessory_leads",
-        ("key", "accessory", "lead", "wanted", "polarity", "technology", "each_a", "lamps"),
-        lambda row: (
-            accessories()[row["accessory"]].id,
-            Lead(
-                row["lead"],
-                parse_wanted(row["wanted"]),
-                Polarity(row["polarity"]),
-                row["technology"],
-                float(row["each_a"]),
-                int(row["lamps"]),
-                accessories()[row["accessory"]].replaces,
-                accessories()[row["accessory"]].switches_itself,
-            ),
-        ),
+def accessories() -> Table[Accessory]:
+    """Every addition, by id."""
+    return read_table("accessories", ("accessory", "name", "units", "count"), _accessory)
+
+
+def _accessory(row: dict[str, str]) -> Accessory:
+    kinds = []
+    for each in row["units"].split():
+        kind, _, side = each.partition(":")
+        kinds.append((unit_kinds()[kind], side))
+    first = kinds[0][0]
+    return Accessory(
+        row["accessory"],
+        row["name"],
+        first.lamp,
+        int(row["count"]),
+        any(kind.is_removable for kind, _ in kinds),
+        any(kind.is_swinging for kind, _ in kinds),
+        any(kind.is_wet for kind, _ in kinds),
+        first.caution,
+        kinds=tuple(kinds),
     )
-    return tuple(table)
+
+
+SIDED = "{side}"
+"""Stands in a kind's wish for the side of its unit."""
+
+
+@cache
+def _rows() -> tuple[tuple[str, dict[str, str]], ...]:
+    table = read_table(
+        "unit_leads",
+        ("key", "unit", "lead", "wanted", "polarity", "technology", "each_a"),
+        lambda row: (unit_kinds()[row["unit"]].id, row, _lead_of(row, "left")),
+    )
+    return tuple((kind, row) for kind, row, _ in table)
+
+
+def _lead_of(row: dict[str, str], side: str) -> Lead:
+    kind = unit_kinds()[row["unit"]]
+    return Lead(
+        row["lead"],
+        parse_wanted(row["wanted"].replace(SIDED, side or "left")),
+        Polarity(row["polarity"]),
+        row["technology"],
+        float(row["each_a"]),
+        replaces=kind.replaces(side),
+        switches_itself=kind.switches_itself,
+        side=side,
+    )
+
+
+@cache
+def _merged(kinds: tuple[tuple[UnitKind, str], ...]) -> tuple[Lead, ...]:
+    """One lead for each behaviour of several units, with the lamps of all that want it."""
+    found: dict[str, Lead] = {}
+    places = tuple(dict.fromkeys(place for kind, side in kinds for place in kind.replaces(side)))
+    for kind in dict.fromkeys(kind for kind, _ in kinds):
+        sides = [side for each, side in kinds if each is kind]
+        for row in (row for id, row in _rows() if id == kind.id):
+            for side in sides:
+                is_sided = len(kinds) > 1 and SIDED in row["wanted"]
+                id = side if is_sided else row["lead"]
+                lead = replace(_lead_of(row, side), id=id, replaces=places, side=side if is_sided else "")
+                found[id] = replace(found[id], lamps=found[id].lamps + 1) if id in found else lead
+    return tuple(found.values())

@@ -71,6 +71,14 @@ class Chain(Form):
         first = self.inner.build(f"{name} first", self.inner_of(nodes), between)
         return first + self.outer.build(name, self.outer_of(nodes, between), out)
 
+    def parted(
+        self, name: str, nodes: Sequence[str], out: str
+    ) -> tuple[tuple[Element, ...], tuple[Element, ...], tuple[str, ...]]:
+        between = f"{name}_between"
+        first = self.inner.build(f"{name} first", self.inner_of(nodes), between)
+        outside, inside, feeds = self.outer.parted(name, self.outer_of(nodes, between), out)
+        return first + outside, inside, feeds
+
     def inner_of(self, items: Sequence[Item]) -> Sequence[Item]:
         """Those of some items, one for each source, that are the inner form's."""
         return items[self.place : self.place + len(self.inner.takes)]

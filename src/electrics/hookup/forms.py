@@ -65,6 +65,12 @@ class Form(ABC):
     def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
         """Its parts between the sources' nodes and the lamp's lead; `bat` and `gnd` are the battery's posts."""
 
+    def parted(
+        self, name: str, nodes: Sequence[str], out: str
+    ) -> tuple[tuple[Element, ...], tuple[Element, ...], tuple[str, ...]]:
+        """Its parts before the lamp, those inside it, and the nodes that go into the lamp."""
+        return self.build(name, nodes, out), (), (out,)
+
     def fits(self, sources: Sequence[Source]) -> bool:
         """Whether this form makes sense on these sources at all."""
         return True
@@ -256,6 +262,11 @@ class SelfSwitching(HeldOpen):
     id, parts, cuts, led_a = "self_switching", 1, 0, SELF_SWITCHING_A
     brings = MappingProxyType({"self_switching_bulb": 1})
 
+    def parted(
+        self, name: str, nodes: Sequence[str], out: str
+    ) -> tuple[tuple[Element, ...], tuple[Element, ...], tuple[str, ...]]:
+        return (), self.build(name, nodes, out), tuple(nodes)
+
     def suits(self, lead: Lead) -> bool:
         return lead.switches_itself
 
@@ -286,7 +297,7 @@ class DirectGround(Form):
 
 
 class FromGround(Form):
-    """A positive feed out of a ground-switched circuit: coil between battery and that wire, contact from battery."""
+    """A positive feed out of a ground-switched circuit: coil and contact behind the fuse at the battery."""
 
     id, takes, loads, parts = "from_ground", (G,), ("coil",), 3
     brings, has_own_supply = RELAY, True
@@ -296,7 +307,7 @@ class FromGround(Form):
 
     def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
         supply, fused = _supply(name)
-        return supply, _relay(name, coil="bat", coil_ground=nodes[0], common=fused, make=out)
+        return supply, _relay(name, coil=fused, coil_ground=nodes[0], common=fused, make=out)
 
 
 class StopTurnConverter(Form):

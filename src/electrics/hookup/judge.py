@@ -74,4 +74,4 @@ def judge(candidates: Sequence[Candidate], tries: Tries, *, at_least: int = 0) -
         judged = Judged(candidate, tries(candidate) if is_tried else None)
         is_decided = is_decided or (is_tried and judged.is_right and not judged.upsets)
         found.append(judged)
-    return tuple(sorted(found, key=lambda each: (*each.cost, not each.trial, each.candidate.key)))
+    return tuple(sorted(found, key=lambda each: (*each.cost, not each.trial)))

@@ -29,10 +29,13 @@ from electrics.vocabulary import Function, Polarity, State
 
 __all__ = [
     "Attachment",
+    "Installed",
     "Together",
     "Trial",
+    "gone_of",
     "node_of",
     "places_of",
+    "try_installed",
     "try_out",
     "try_together",
     "vehicle_with",
@@ -260,34 +263,109 @@ def _merged(found: Sequence[Together], states: Sequence[State]) -> Together:
 
 
 def _try_on(attachments: Sequence[Attachment], factory: FactoryCircuit, states: Sequence[State]) -> Together:
-    scenario = factory.vehicle.scenario
     names = [ADDED, *(f"{ADDED} {n}" for n in range(2, len(attachments) + 1))]
     attached = [_attach(each, name, factory) for each, name in zip(attachments, names, strict=True)]
     gone = frozenset(name for each in attached for name in each.gone)
+    parts = tuple(part for each in attached for part in each.parts)
+    leads = [each.lead for each in attachments]
+    lamps = [(f"{name} lamp 1",) for name in names]
+    found = _solved(parts, gone, [each.form for each in attachments], leads, lamps, factory, states)
+    return replace(found, nodes=tuple(each.nodes for each in attached))
+
+
+@dataclass(frozen=True)
+class Installed:
+    """A design on a vehicle's circuit.
+
+    Attributes
+    ----------
+    parts : tuple of Element
+        Everything that is added.
+    replaced : tuple of (Function, tuple of str)
+        Tapped circuits, and the places on them whose factory lamps are taken out.
+    forms, leads, lamps : tuples
+        By lead: the form of its way, the lead, and the names of all elements that give its light.
+    """
+
+    parts: tuple[Element, ...]
+    replaced: tuple[tuple[Function, tuple[str, ...]], ...]
+    forms: tuple[Form, ...]
+    leads: tuple[Lead, ...]
+    lamps: tuple[tuple[str, ...], ...]
+
+
+def try_installed(
+    installed: Sequence[Installed], factories: Sequence[FactoryCircuit], states: Sequence[State]
+) -> Together:
+    """A design on every variant of a vehicle: what each lead's lamps show, and what is upset.
+
+    Parameters
+    ----------
+    installed : sequence of Installed
+        One for each variant: the vehicle's nodes may differ.
+    factories : sequence of FactoryCircuit
+        The variants, the likeliest first.
+    states : sequence of State
+
+    Returns
+    -------
+    Together
+        A lead is wrong where any of its lamps is.
+    """
+    found = [
+        _solved(each.parts, gone_of(factory, each.replaced), each.forms, each.leads, each.lamps, factory, states)
+        for each, factory in zip(installed, factories, strict=True)
+    ]
+    return found[0] if len(found) == 1 else _merged(found, states)
+
+
+def gone_of(factory: FactoryCircuit, replaced: Iterable[tuple[Function, tuple[str, ...]]]) -> frozenset[str]:
+    """Names of the factory lamps that are taken out."""
+    return frozenset().union(
+        *(
+            _replaced(factory, [spot.node for spot in factory.spots.values() if spot.function is function], places)
+            for function, places in replaced
+        )
+    )
+
+
+def _solved(
+    parts: Sequence[Element],
+    gone: frozenset[str],
+    forms: Sequence[Form],
+    leads: Sequence[Lead],
+    lamps: Sequence[Sequence[str]],
+    factory: FactoryCircuit,
+    states: Sequence[State],
+) -> Together:
+    scenario = factory.vehicle.scenario
     left = Network(tuple(element for element in factory.network.elements if element.name not in gone))
-    changes = {element.name: element for each in attachments for element in each.form.changes(left)}
-    parts = [part for each in attached for part in each.parts]
+    changes = {element.name: element for form in forms for element in form.changes(left)}
     network = left.with_changed(*changes.values()).with_elements(*parts)
     simulation = simulate(network, states)
-    shows = [{state: _shown(simulation, state, name) for state in states} for name in names]
-    wanted = [{state: each.lead.wanted.signal(state, scenario) for state in states} for each in attachments]
-    wrong = [
-        {state for state in states if not _agrees(seen[state], wish[state])}
-        for seen, wish in zip(shows, wanted, strict=True)
-    ]
+    wanted = [{state: lead.wanted.signal(state, scenario) for state in states} for lead in leads]
+    shows, wrong = [], []
+    for names, wish in zip(lamps, wanted, strict=True):
+        each = [{state: _shown(simulation, state, name) for state in states} for name in names]
+        bad = {state: [seen for seen in each if not _agrees(seen[state], wish[state])] for state in states}
+        shows.append({state: (bad[state] or each)[0][state] for state in states})
+        wrong.append({state for state in states if bad[state]})
     before = _before(factory, tuple(states))
     upsets = _new(findings(simulation), before.findings) + _disturbed(simulation, before, gone)
     relays = [part for part in parts if isinstance(part, Relay)]
     upsets += _never_resting(simulation, relays)
     if relays:
         held = simulate(network, states, held=True)
-        for name, seen, wish, bad in zip(names, shows, wanted, wrong, strict=True):
-            bad.update(state for state in states if _shown(held, state, name) not in (seen[state], wish[state]))
+        for names, seen, wish, bad_states in zip(lamps, shows, wanted, wrong, strict=True):
+            bad_states.update(
+                state
+                for state in states
+                if any(_shown(held, state, name) not in (seen[state], wish[state]) for name in names)
+            )
         upsets += _held(simulation, held, relays, states)
     in_order = [tuple(state for state in states if state in bad) for bad in wrong]
-    seen_on = (dict.fromkeys(states, scenario),) * len(attachments)
-    nodes = tuple(each.nodes for each in attached)
-    return Together(simulation, tuple(shows), seen_on, tuple(in_order), upsets, nodes)
+    seen_on = (dict.fromkeys(states, scenario),) * len(leads)
+    return Together(simulation, tuple(shows), seen_on, tuple(in_order), upsets, ())
 
 
 def _never_resting(simulation: Simulation, relays: Sequence[Relay]) -> tuple[Finding, ...]:
@@ -374,7 +452,7 @@ def _lamps(each: Attachment, name: str, out: str, scale: float) -> Iterable[Elem
 def _shown(simulation: Simulation, state: State, name: str) -> Signal:
     levels = []
     for lit in (True, False):
-        level = _level(simulation.at(state, lit=lit).light(f"{name} lamp 1"))
+        level = _level(simulation.at(state, lit=lit).light(name))
         levels.append((Level.OFF, Level.PART, Level.ON)[level])
     return Signal(levels[0], levels[1])
 

@@ -50,6 +50,10 @@ class AccessKind:
     """Which half a drawing of a standard plug shows, and from where; empty without a standard face."""
     outline: str
     """`round`, `flat`, `grid` of rows and columns, or empty: not drawn."""
+    zone: str
+    """Where on a vehicle it is, roughly; its side comes on top. See `electrics.reference.zones`."""
+    has_lamp: bool
+    """A lamp sits there, with its own pigtail."""
 
 
 @dataclass(frozen=True)
@@ -76,9 +80,16 @@ def access_kinds() -> Table[AccessKind]:
     """The kinds of access point there are."""
     return read_table(
         "access_points",
-        ("kind", "name", "sided", "pin_word", "face", "outline"),
+        ("kind", "name", "sided", "pin_word", "face", "outline", "zone", "lamp"),
         lambda row: AccessKind(
-            row["kind"], row["name"], row["sided"] == "yes", row["pin_word"], row["face"], row["outline"]
+            row["kind"],
+            row["name"],
+            row["sided"] == "yes",
+            row["pin_word"],
+            row["face"],
+            row["outline"],
+            row["zone"],
+            row["lamp"] == "yes",
         ),
     )
 

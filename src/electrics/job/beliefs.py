@@ -6,11 +6,11 @@ from collections.abc import Sequence
 from dataclasses import replace
 from functools import lru_cache
 
-from electrics.identify.belief import WORLDS, Belief, identify
+from electrics.identify.belief import WORLDS, Belief, Lack, identify
 from electrics.identify.facts import AccessPoint
 from electrics.identify.leads import LampBelief, LeadBelief, Role, Trial, identify_leads
 from electrics.job.facts import LampFacts, PlaceFacts, VehicleFacts
-from electrics.signals import Scenario, daytime_of, low_beam_of
+from electrics.signals import Scenario, daytime_of, low_beam_of, polarity_of
 from electrics.vocabulary import Arrangement, Control, Function
 
 __all__ = ["SERVES", "believe", "lamp_belief", "lead_for", "scenarios_left", "settled_circuits"]
@@ -38,7 +38,39 @@ SERVES: dict[Role, frozenset[Function]] = {
 
 def believe(places: Sequence[PlaceFacts], vehicle: VehicleFacts) -> tuple[Belief, ...]:
     """The belief about every access point of a vehicle, in order; known again while its facts stay the same."""
-    return _identified(tuple(place.point for place in places), vehicle.arrangement, vehicle.not_fitted)
+    arrangement = vehicle.arrangement or _said_arrangement(places)
+    found = _identified(tuple(place.point for place in places), arrangement, vehicle.not_fitted)
+    return tuple(_as_said(belief, place) for belief, place in zip(found, places, strict=True))
+
+
+def _said_arrangement(places: Sequence[PlaceFacts]) -> Arrangement | None:
+    """What the functions that a person decided on say of the rear signals."""
+    said = {function for place in places for _, function, _ in place.said}
+    if any("stop_turn" in function for function in said):
+        return Arrangement.COMBINED
+    return Arrangement.SEPARATE if said & {Function.TURN_LEFT, Function.TURN_RIGHT, Function.STOP} else None
+
+
+def _as_said(belief: Belief, place: PlaceFacts) -> Belief:
+    """A belief with the wires of which a person decided what they do."""
+    said = {pin: (function, variant) for pin, function, variant in place.said}
+    if not said:
+        return belief
+    wires = tuple(
+        wire
+        if wire.pin not in said
+        else replace(
+            wire,
+            function=said[wire.pin][0],
+            variant=said[wire.pin][1],
+            probability=1.0,
+            ranked=((said[wire.pin][0], 1.0), *((f, 0.0) for f, _ in wire.ranked if f is not said[wire.pin][0])),
+            lack=Lack.NOTHING,
+            polarity=polarity_of(said[wire.pin][1]),
+        )
+        for wire in belief.wires
+    )
+    return replace(belief, wires=wires)
 
 
 @lru_cache(maxsize=64)  # a belief holds thousands of small objects: more would only feed the garbage collector
@@ -48,7 +80,7 @@ def _identified(
     return identify(points, arrangement=arrangement, not_fitted=not_fitted)
 
 
-def scenarios_left(beliefs: Sequence[Belief]) -> tuple[Scenario, ...]:
+def scenarios_left(beliefs: Sequence[Belief], vehicle: VehicleFacts | None = None) -> tuple[Scenario, ...]:
     """The variants of the likeliest arrangement that the readings leave open, the likeliest first."""
     if not beliefs:
         return (Scenario(Arrangement.SEPARATE),)
@@ -61,7 +93,10 @@ def scenarios_left(beliefs: Sequence[Belief]) -> tuple[Scenario, ...]:
     least = STILL_POSSIBLE * sum(chance for chance, _ in of_it)
     known = settled_circuits(beliefs)
     drl, low_beam = daytime_of(known), low_beam_of(known)
-    return tuple(replace(scenario, drl=drl, low_beam=low_beam) for chance, scenario in of_it if chance >= least)
+    left = tuple(replace(scenario, drl=drl, low_beam=low_beam) for chance, scenario in of_it if chance >= least)
+    who = vehicle.brake_with_hazard if vehicle else None
+    said = tuple(scenario for scenario in left if scenario.brake_with_hazard is who)
+    return said if who is not None and said else left
 
 
 def settled_circuits(beliefs: Sequence[Belief]) -> list[tuple[Function, str]]:

@@ -10,11 +10,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+from electrics.hookup.accessories import Unit
 from electrics.hookup.joints import Keeps
 from electrics.identify.facts import AccessPoint
 from electrics.identify.leads import Trial
 from electrics.reference.conductor import WireStandard
-from electrics.vocabulary import Arrangement, Control
+from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function
 
 __all__ = [
     "CircuitNotes",
@@ -58,12 +59,18 @@ class VehicleFacts:
         Of its rear signals, where somebody said so.
     not_fitted : frozenset of Control
         What it lacks.
+    body : str
+        Of `electrics.reference.zones.bodies`: for lengths that nobody has measured.
+    brake_with_hazard : BrakeWithHazard or None
+        Which of them wins on a combined lamp, where somebody said so.
     """
 
     system_v: int = 12
     computer: Computer = Computer.UNKNOWN
     arrangement: Arrangement | None = None
     not_fitted: frozenset[Control] = frozenset()
+    body: str = "car"
+    brake_with_hazard: BrakeWithHazard | None = None
 
 
 @dataclass(frozen=True)
@@ -76,11 +83,14 @@ class PlaceFacts:
         Its key.
     wire_keys : tuple of str
         Those of its wires, in the order of `point.wires`.
+    said : tuple of (str, Function, str)
+        Pins of which a person decided what they do, and in which variant: planned with, never called measured.
     """
 
     key: str
     point: AccessPoint
     wire_keys: tuple[str, ...]
+    said: tuple[tuple[str, Function, str], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -198,10 +208,25 @@ class HookUpDecisions:
 
 @dataclass(frozen=True)
 class JobFacts:
-    """Everything that a plan follows from."""
+    """Everything that a plan follows from.
+
+    Attributes
+    ----------
+    wish : Wish
+        What is added, by one name of `accessories`; unused where `units` are said.
+    units : tuple of Unit
+        What is added or changed, thing by thing.
+    distances : mapping of frozenset of str to float
+        Between two places, by their names [m].
+    zones : mapping of str to str
+        Where places are that are no access points, by their names; see `electrics.reference.zones`.
+    """
 
     vehicle: VehicleFacts
     places: tuple[PlaceFacts, ...]
     wish: Wish
     lamp: LampFacts | None = None
     hookup: HookUpDecisions = HookUpDecisions()
+    units: tuple[Unit, ...] = ()
+    distances: Mapping[frozenset[str], float] = field(default_factory=dict)
+    zones: Mapping[str, str] = field(default_factory=dict)

@@ -5,22 +5,22 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
-from electrics.build.sheet import CutRun, Part
 from electrics.circuit.findings import Finding
 from electrics.hookup.accessories import Accessory, Lead
+from electrics.hookup.design import Design
 from electrics.hookup.load import HostLoad
 from electrics.hookup.sized import SizedLead
 from electrics.hookup.trial import Together
 from electrics.identify.leads import LampBelief, LeadBelief
 from electrics.job.facts import CircuitNotes, RunDecision
-from electrics.job.ways import Bench, Way, shown_way, try_all, try_way
+from electrics.job.ways import Bench, Way, shown_way, try_design
 from electrics.signals import Scenario
 from electrics.vocabulary import Function, State
 
-__all__ = ["KINDS_OF_DECISION", "BuildPlan", "CircuitPlan", "HookUpPlan", "LeadPlan", "Open"]
+__all__ = ["KINDS_OF_DECISION", "CircuitPlan", "HookUpPlan", "LeadPlan", "Open"]
 
-KINDS_OF_DECISION = 4
-"""What is decided in this layer: the ways, the circuits, who feeds them, the runs."""
+KINDS_OF_DECISION = 3
+"""What is decided in this layer: the ways, the circuits, who feeds them."""
 
 
 @dataclass(frozen=True)
@@ -41,6 +41,8 @@ class LeadPlan:
     ----------
     is_gone : bool
         The way that was chosen cannot be had any more.
+    out_m, back_m : float
+        Way out and way back [m]: measured by hand, else usual ones.
     """
 
     lead: Lead
@@ -53,6 +55,13 @@ class LeadPlan:
     run: RunDecision
     follows: bool
     sized: SizedLead
+    out_m: float
+    back_m: float
+
+    @property
+    def is_assumed(self) -> bool:
+        """Whether a length of its run is a usual one that nobody has measured."""
+        return self.run.out_m is None or self.run.back_m is None
 
     @property
     def amps_a(self) -> float:
@@ -89,6 +98,8 @@ class HookUpPlan:
         The variants that the vehicle may be of, the likeliest first.
     missing, faults : tuple of Open
         The decisions still open, and what forbids this hook-up.
+    design : Design or None
+        Of the ways that are shown; None while a lead has none.
     """
 
     accessory: Accessory
@@ -102,6 +113,7 @@ class HookUpPlan:
     missing: tuple[Open, ...]
     faults: tuple[Open, ...]
     override: str
+    design: Design | None = None
 
     @property
     def is_single(self) -> bool:
@@ -132,34 +144,29 @@ class HookUpPlan:
 
     @cached_property
     def together(self) -> Together | None:
-        """Every lead's chosen way on the vehicle at once; None while one is open, or there is only one."""
-        taken = [(lead.lead, lead.lamps, lead.each_a, lead.chosen) for lead in self.leads if lead.chosen]
-        return try_all(self.bench, taken) if len(taken) == len(self.leads) > 1 else None
+        """The design on the vehicle, every lead's chosen way at once; None while one is open, or not modelled."""
+        taken = [(lead.lead, lead.chosen) for lead in self.leads if lead.chosen]
+        if self.design is None or len(taken) < len(self.leads):
+            return None
+        return try_design(self.bench, self.design, taken)
 
-    @cached_property
+    @property
     def upsets(self) -> tuple[Finding, ...]:
         """What the chosen ways upset on the vehicle's circuit, all of them together."""
-        if self.together is not None:
-            return self.together.upsets
-        found: list[Finding] = []
-        for lead in self.leads:
-            trial = try_way(self.bench, lead.lead, lead.lamps, lead.each_a, lead.chosen) if lead.chosen else None
-            found += trial.upsets if trial else ()
-        return tuple(found)
+        return self.together.upsets if self.together is not None else ()
 
     @property
     def decided_share(self) -> float:
         """How much of the layer is decided [-]."""
         return 1 - len(self.open_kinds) / KINDS_OF_DECISION
 
+    def fuses_a(self, lead: str) -> tuple[float, ...]:
+        """The ratings of the fuses that are fitted for a lead [A]; none where the host's protects its wire."""
+        if self.design is None:
+            return ()
+        parts = (*self.design.parts_for(lead, "fuse"), *self.design.parts_for(lead, "fuse_tap"))
+        return tuple(float(part.value.partition(" ")[0]) for part in parts)
+
     def lead(self, id: str) -> LeadPlan:
         """A lead by its id, else the first."""
         return next((lead for lead in self.leads if lead.lead.id == id), self.leads[0])
-
-
-@dataclass(frozen=True)
-class BuildPlan:
-    """What is cut and laid out."""
-
-    runs: tuple[CutRun, ...]
-    parts: tuple[Part, ...]

@@ -5,29 +5,41 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from functools import cached_property, partial
+from functools import cached_property
 from typing import Any
 
-from electrics.build.sheet import LeadBuild, cut_list, parts
-from electrics.errors import FactError
-from electrics.hookup.accessories import OWN, Accessory, Lead, accessories, on_system, own_kind, together
-from electrics.hookup.joints import Place, ground_methods
+from electrics.build.sheet import BuildPlan, build_of
+from electrics.hookup.accessories import (
+    OWN,
+    TABLE_V,
+    Accessory,
+    Lead,
+    accessories,
+    own_kind,
+    together,
+    units_as_one,
+)
 from electrics.hookup.load import check_load_a, running_v
-from electrics.hookup.sized import CircuitFacts, RunFacts, SizedLead, circuit_load, part_problem, size_lead
+from electrics.hookup.sized import CircuitFacts, circuit_load, part_problem
 from electrics.hookup.sizing import COIL_OHM
 from electrics.hookup.states import states_for
 from electrics.identify.belief import Belief
 from electrics.identify.leads import LampBelief, LeadBelief, Technology
 from electrics.job.beliefs import believe, lamp_belief, lead_for, scenarios_left, settled_circuits
-from electrics.job.facts import FedBy, HookUpDecisions, JobFacts, LampFacts, RunDecision, Wish
-from electrics.job.hookup_plan import BuildPlan, CircuitPlan, HookUpPlan, LeadPlan
+from electrics.job.drafts import Draft, Fitting
+from electrics.job.facts import HookUpDecisions, JobFacts, LampFacts, RunDecision, Wish
+from electrics.job.fitting import Premises, group_key, share_keys
+from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
 from electrics.job.rules import faults, missing
-from electrics.job.ways import Way, bench_of, find_ways, shown_way
+from electrics.job.ways import Way, bench_of, find_ways, place_wires
 from electrics.prove.sheet import Sheet, make_sheet
+from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductor
 from electrics.reference.fuses import CONTINUOUS_SHARE
+from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Function, Polarity
 
 __all__ = ["Plan", "accessory_of", "check_loads", "plan"]
@@ -87,43 +99,54 @@ def plan(facts: JobFacts) -> Plan:
     return Plan(facts, beliefs, _hookup(facts, beliefs))
 
 
-def accessory_of(wish: Wish, system_v: int) -> Accessory:
-    """What is added: a kind of the table or one's own, and whatever is added along with it, for this system."""
+def accessory_of(facts: JobFacts) -> Accessory:
+    """What is added: the units of a job, or a kind of the table or one's own with whatever is added along with it."""
+    if facts.units:
+        return units_as_one(facts.units)
+    return _wished(facts.wish, facts.vehicle.system_v)
+
+
+def _wished(wish: Wish, system_v: int) -> Accessory:
+    scale = TABLE_V / system_v
     if wish.kind == OWN:
         first = own_kind(wish.own_leads, wish.count, wish.each_a)
     else:
-        first = on_system(accessories()[wish.kind], system_v)
-    others = [on_system(accessories()[id], system_v) for id in wish.also if id != wish.kind]
-    if len(first.leads) == 1:
-        (lead,) = first.leads
-        each_a = lead.each_a if wish.kind == OWN else wish.each_a
-        first = replace(first, own=(replace(lead, each_a=each_a, lamps=wish.count),))
-    return together(first, others)
+        first = accessories()[wish.kind].fitted(wish.count, wish.each_a, scale)
+    also = [accessories()[id] for id in wish.also if id != wish.kind]
+    return together(first, [each.fitted(each.count, None, scale) for each in also])
 
 
 def _hookup(facts: JobFacts, beliefs: Sequence[Belief]) -> HookUpPlan:
     decided, system_v = facts.hookup, facts.vehicle.system_v
     lamp = lamp_belief(facts.lamp)
-    accessory = _as_tested(accessory_of(facts.wish, system_v), lamp)
-    possible = scenarios_left(beliefs)
+    accessory = _as_tested(accessory_of(facts), lamp)
+    possible = scenarios_left(beliefs, facts.vehicle)
     states = states_for(lead.wanted for lead in accessory.leads)
     found = find_ways(facts, beliefs, accessory.leads, possible, states)
     runs = _runs(decided, accessory.leads)
-    drafts = []
-    for lead, measured, usual_a in _loads(accessory, lamp):
-        ways = _in_order(found[lead.id], lead, usual_a * lead.lamps, runs[lead.id], system_v)
+    drafts: list[Draft] = []
+    loads = list(_loads(accessory, lamp))
+    alike_a: dict[tuple[str, Polarity], float] = defaultdict(float)
+    for lead, _, usual_a in loads:
+        alike_a[lead.wanted.text, lead.polarity] += usual_a * lead.lamps
+    for lead, measured, usual_a in loads:
+        parted = [each for each in drafts if each.shown and each.shown.candidate.form.parts]
+        shared = frozenset().union(*(share_keys(each.shown, lead) for each in parted if each.shown))
+        ways = _in_order(facts, found[lead.id], lead, alike_a[lead.wanted.text, lead.polarity], runs[lead.id], shared)
         chosen = next((way for way in ways if way.is_of(decided.ways.get(lead.id, ""))), None)
-        drafts.append(_Draft(lead, usual_a, runs[lead.id], ways, chosen, measured))
-    circuits = _circuits(decided, drafts, system_v)
+        if lead.id not in decided.ways:
+            chosen = _as_its_mate(drafts, lead, ways)
+        drafts.append(Draft(lead, usual_a, runs[lead.id], ways, chosen, measured))
+    circuits = _circuits(facts, drafts)
+    fitting = Fitting(facts, Premises.of(facts, tuple(place_wires(facts, beliefs))), accessory, drafts, circuits)
     leads = []
     for n, draft in enumerate(drafts):
         lead = draft.lead
-        sized = _sized(decided, accessory, draft, _sharing_a(draft, drafts), circuits, system_v)
         follows = n > 0 and lead.id not in decided.runs
         is_gone = draft.chosen is None and bool(decided.ways.get(lead.id))
         each_a = draft.load_a / lead.lamps
         plans = (lead, each_a, lead.lamps, draft.ways, draft.chosen, is_gone, draft.measured, draft.run)
-        leads.append(LeadPlan(*plans, follows, sized))
+        leads.append(LeadPlan(*plans, follows, fitting.sized[lead.id], *fitting.lengths_m(draft)))
     found_plan = HookUpPlan(
         accessory,
         tuple(leads),
@@ -136,6 +159,7 @@ def _hookup(facts: JobFacts, beliefs: Sequence[Belief]) -> HookUpPlan:
         (),
         (),
         decided.override.strip(),
+        fitting.design,
     )
     return replace(found_plan, missing=missing(found_plan), faults=faults(found_plan))
 
@@ -143,43 +167,27 @@ def _hookup(facts: JobFacts, beliefs: Sequence[Belief]) -> HookUpPlan:
 def check_loads(wish: Wish, lamp: LampFacts | None, system_v: int) -> None:
     """Refuse what no lamp circuit carries, as brief and bench test of the lamp together have it: FactError."""
     tried = lamp_belief(lamp)
-    list(_loads(_as_tested(accessory_of(wish, system_v), tried), tried))
+    list(_loads(_as_tested(_wished(wish, system_v), tried), tried))
 
 
 def _loads(accessory: Accessory, lamp: LampBelief | None) -> Iterator[tuple[Lead, LeadBelief | None, float]]:
-    """Each lead with what the bench test says of it and the current of one lamp [A]."""
+    """Each lead with what the bench test says of it and the current of one lamp [A].
+
+    What all lamps of one behaviour draw together must be what a lamp circuit carries.
+    """
+    alike: dict[tuple[str, Polarity], int] = defaultdict(int)
     for lead in accessory.leads:
         measured = lead_for(lamp, lead.wanted.functions[0]) if lamp else None
         each_a = measured.amps_a if measured and measured.amps_a is not None else lead.each_a
-        check_load_a(lead.lamps, each_a)
+        alike[lead.wanted.text, lead.polarity] += lead.lamps
+        check_load_a(alike[lead.wanted.text, lead.polarity], each_a)
         yield lead, measured, each_a
 
 
 def _build(facts: JobFacts, plan: HookUpPlan) -> BuildPlan | None:
-    if not plan.is_complete:
+    if not plan.is_complete or plan.design is None:
         return None
-    built = []
-    for lead in plan.leads:
-        sized, way = lead.sized, lead.chosen
-        if way is None or sized.option is None or sized.joint is None or sized.fuse is None:
-            return None
-        built.append(
-            LeadBuild(
-                "" if plan.is_single else lead.lead.id,
-                lead.lamps,
-                len(way.tapped),
-                way.candidate.form,
-                sized.option.conductor,
-                sized.assumed["load_a"],
-                sized.fuse,
-                sized.joint,
-                lead.run.out_m or 0.0,
-                lead.run.back_m or 0.0,
-                tuple(source.key for source in way.candidate.sources if source.is_own),
-            )
-        )
-    runs = cut_list(built)
-    return BuildPlan(runs, parts(facts.wish.count, built, runs))
+    return build_of(plan.design, plan.accessory, facts.wish.count)
 
 
 def _as_tested(accessory: Accessory, lamp: LampBelief | None) -> Accessory:
@@ -192,125 +200,149 @@ def _as_tested(accessory: Accessory, lamp: LampBelief | None) -> Accessory:
         facts = {"polarity": Polarity.GROUND, "technology": "led"}
     elif chance[Technology.FILAMENT] >= SURE:
         facts = {"technology": "filament"}
-    return replace(accessory, own=tuple(replace(lead, **facts) for lead in accessory.leads)) if facts else accessory
+    return accessory.with_leads(**facts) if facts else accessory
 
 
-def _in_order(ways: tuple[Way, ...], lead: Lead, load_a: float, run: RunDecision, system_v: int) -> tuple[Way, ...]:
-    """The ways in order of merit, those barred whose relay or diode does not bear the load."""
-    is_filament = lead.technology == "filament"
+def _in_order(
+    facts: JobFacts,
+    ways: tuple[Way, ...],
+    lead: Lead,
+    load_a: float,
+    run: RunDecision,
+    shared: frozenset[tuple[object, ...]],
+) -> tuple[Way, ...]:
+    """The ways in order of merit: those barred that do not bear the load, of equal ones the own side's first.
+
+    Barred is a way whose relay, diode or module cannot be had for the load of all leads that want the same, or whose
+    host circuit does not bear it. What an earlier lead has already (`shared`) is had without a part.
+    """
+    is_filament, system_v = lead.technology == "filament", facts.vehicle.system_v
     forms = {way.candidate.form.id: way.candidate.form for way in ways}
     barred = {
         id
         for id, form in forms.items()
         if part_problem(load_a, system_v, form, run.overrides, is_filament=is_filament)
     }
-    marked = [way.barred("part") if way.candidate.form.id in barred else way for way in ways]
-    return tuple(sorted(marked, key=lambda way: way.candidate.cost)) if barred else ways
+    bears: dict[tuple[Function, float], bool] = {}
+
+    def is_borne(way: Way) -> bool:
+        if lead.replaces:  # judged by the difference, once the whole hook-up is known
+            return True
+        coil_a = running_v(system_v) / run.overrides.get("coil_ohm", COIL_OHM[system_v])
+        for function, amps_a in way.draws_a(load_a, coil_a).items():
+            if (function, amps_a) not in bears:
+                load = _circuit(facts, function, amps_a, 0.0, is_assumed=True).load
+                bears[function, amps_a] = load is None or (load.fits_fuse and load.fits_wire)
+            if not bears[function, amps_a]:
+                return False
+        return True
+
+    ways = tuple(
+        way.without("computer")
+        if "computer" in way.candidate.refusals and _stands_in(facts, lead, load_a, way.host.wire.function)
+        else way
+        for way in ways
+    )
+    marked = [
+        way.barred("part")
+        if way.candidate.form.id in barred
+        else way
+        if not way.is_right or is_borne(way)
+        else way.barred("host_load")
+        for way in ways
+    ]
+    return tuple(
+        sorted(
+            marked,
+            key=lambda way: (
+                *way.candidate.cost,
+                not (shared and share_keys(way, lead) & shared),
+                way.strange_to(lead.side),
+            ),
+        )
+    )
 
 
-@dataclass(frozen=True)
-class _Draft:
-    """A lead with its run and its ways, before anything is sized."""
-
-    lead: Lead
-    usual_a: float
-    run: RunDecision
-    ways: tuple[Way, ...]
-    chosen: Way | None
-    measured: LeadBelief | None
-
-    @property
-    def shown(self) -> Way | None:
-        """The way that sizes are of."""
-        return shown_way(self.ways, self.chosen)
-
-    @property
-    def load_a(self) -> float:
-        """What hangs on the lead: typed in for it, else its lamps as measured or as such lamps draw [A]."""
-        return self.run.overrides.get("load_a", self.usual_a * self.lead.lamps)
+def _as_its_mate(drafts: Sequence[Draft], lead: Lead, ways: Sequence[Way]) -> Way | None:
+    """What is the same is said once: the same way as the same lead of the other unit of the pair has, if it fits."""
+    mates = (each for each in drafts if each.chosen and each.lead.label == lead.label and each.lead.kind == lead.kind)
+    mate = next((each for each in mates if lead.label and lead.kind), None)
+    if mate is None or mate.chosen is None:
+        return None
+    form = mate.chosen.candidate.form
+    return next((way for way in ways if way.is_right and way.candidate.form is form), None)
 
 
 def _runs(decided: HookUpDecisions, leads: Sequence[Lead]) -> dict[str, RunDecision]:
-    """The run of each lead; one that follows the first takes its way, but no number typed in for that one."""
-    following = replace(decided.run, overrides={})
-    return {lead.id: decided.runs.get(lead.id, following if n else decided.run) for n, lead in enumerate(leads)}
+    """The run of each lead: it follows the first in how things are done, and its own unit in what was measured."""
+    following = replace(decided.run, overrides={}, out_m=None, back_m=None)
+    found = {lead.id: decided.runs.get(lead.id, following if n else decided.run) for n, lead in enumerate(leads)}
+    for lead in leads:
+        run, mates = found[lead.id], [found[each.id] for each in leads if each.unit == lead.unit]
+        out_m = next((each.out_m for each in (run, *mates) if each.out_m is not None), None)
+        back_m = next((each.back_m for each in (run, *mates) if each.back_m is not None), None)
+        found[lead.id] = replace(run, out_m=out_m, back_m=back_m)
+    return found
 
 
-def _circuits(decided: HookUpDecisions, drafts: Sequence[_Draft], system_v: int) -> tuple[CircuitPlan, ...]:
-    """Every factory circuit that the ways tap, loaded with what they all add to it."""
+def _circuits(facts: JobFacts, drafts: Sequence[Draft]) -> tuple[CircuitPlan, ...]:
+    """Every factory circuit that the ways tap, loaded with what they all add to it; a shared coil counts once."""
     added: dict[Function, float] = {}
     filaments: dict[Function, float] = {}
+    system_v, coils = facts.vehicle.system_v, set()
     for draft in drafts:
         way = draft.shown
+        if way is None:
+            continue
+        key = group_key(way, draft.lead)
         coil_a = running_v(system_v) / draft.run.overrides.get("coil_ohm", COIL_OHM[system_v])
-        for function, amps_a in (way.draws_a(draft.load_a, coil_a) if way else {}).items():
+        for function, amps_a in way.draws_a(draft.load_a, 0.0 if key in coils else coil_a).items():
             added[function] = added.get(function, 0.0) + amps_a
-            if way is not None and draft.lead.technology == "filament" and way.lights_from(function):
+            if draft.lead.technology == "filament" and way.lights_from(function):
                 filaments[function] = filaments.get(function, 0.0) + amps_a
-    found = []
-    for function, added_a in added.items():
-        notes = decided.circuit_of(function)
-        percent = notes.most_percent
-        core = CircuitFacts(
-            notes.host_bulb,
-            notes.host_count,
-            notes.host_fuse_a,
-            conductor(WireStandard.AWG, notes.host_wire).largest_fuse_a,
-            notes.measured_a,
-            CONTINUOUS_SHARE if percent is None else percent / 100,
+        coils.add(key)
+    return tuple(
+        replace(
+            _circuit(facts, function, added_a, filaments.get(function, 0.0)),
+            bears_lamp=any(
+                draft.shown.lights_from(function) and not _stands_in(facts, draft.lead, draft.load_a, function)
+                for draft in drafts
+                if draft.shown is not None
+            ),
         )
-        bears_lamp = any(draft.shown is not None and draft.shown.lights_from(function) for draft in drafts)
-        filament_a = filaments.get(function, 0.0)
-        load = circuit_load(core, added_a, running_v(system_v), added_filament_a=filament_a)
-        found.append(CircuitPlan(function, notes, added_a, bears_lamp, load))
-    return tuple(found)
-
-
-def _sharing_a(draft: _Draft, drafts: Sequence[_Draft]) -> float:
-    """What the other leads that go the same way back send through it [A]."""
-    if draft.run.back_m is None:
-        return 0.0
-    return sum(each.load_a for each in drafts if each is not draft and each.run.back_m == draft.run.back_m)
-
-
-def _sized(
-    decided: HookUpDecisions,
-    accessory: Accessory,
-    draft: _Draft,
-    sharing_a: float,
-    circuits: Sequence[CircuitPlan],
-    system_v: int,
-) -> SizedLead:
-    run, way = draft.run, draft.shown
-    host = next((each for each in circuits if way and each.function is way.host.wire.function), None)
-    notes = decided.circuit_of(way.host.wire.function if way else "")
-    on_lamp_ground = ground_methods()[run.ground].by_lamp_wire
-    place = Place(
-        is_exposed=run.is_exposed,
-        is_monitored=notes.fed_by is FedBy.COMPUTER,
-        comes_off=accessory.is_removable or accessory.is_swinging,
-        is_at_fuse=bool(way and way.host.is_at_fuse),
-        keeps=decided.keeps,
-        ground_wire=conductor(WireStandard.AWG, run.ground_wire) if on_lamp_ground else None,
+        for function, added_a in added.items()
     )
-    core = RunFacts(
-        run.out_m, run.back_m, run.wire_standard, run.wire_size, run.joint, run.ground, run.overrides, sharing_a
+
+
+def _stands_in(facts: JobFacts, lead: Lead, load_a: float, function: Function) -> bool:
+    """Whether a lead's lamp takes the place of a factory lamp on a circuit, and draws no more than that did."""
+    if not lead.replaces or function not in lead.wanted.functions:
+        return False
+    usual = usual_circuit(function, facts.vehicle.system_v)
+    bulb = facts.hookup.circuit_of(function).host_bulb or (usual.bulb if usual else "")
+    each_a = load_a / lead.lamps
+    return bool(bulb) and each_a <= bulbs()[bulb].largest_current_a(running_v(facts.vehicle.system_v))
+
+
+def _circuit(
+    facts: JobFacts, function: Function, added_a: float, filament_a: float, *, is_assumed: bool = False
+) -> CircuitPlan:
+    """A factory circuit with what is added: as it was noted, or `is_assumed` as such a circuit usually is."""
+    notes, system_v = facts.hookup.circuit_of(function), facts.vehicle.system_v
+    percent = notes.most_percent
+    bulb, count, fuse_a, wire = notes.host_bulb, notes.host_count, notes.host_fuse_a, notes.host_wire
+    usual = usual_circuit(function, system_v) if is_assumed else None
+    if usual is not None:
+        is_noted = notes.measured_a is not None or (bulb and count is not None)
+        bulb, count = (bulb, count) if is_noted else (usual.bulb, usual.count)
+        wire, fuse_a = (wire, fuse_a) if fuse_a is not None else (usual.wire, usual.fuse_a)
+    core = CircuitFacts(
+        bulb,
+        count,
+        fuse_a,
+        conductor(WireStandard.AWG, wire).largest_fuse_a,
+        notes.measured_a,
+        CONTINUOUS_SHARE if percent is None else percent / 100,
     )
-    host_wire = conductor(WireStandard.AWG, notes.host_wire)
-    form = way.candidate.form if way else None
-    present_a = (host.load.present_a if host and host.load else 0.0) + sharing_a if on_lamp_ground else 0.0
-    size = partial(
-        size_lead,
-        load_a=draft.usual_a * draft.lead.lamps,
-        system_v=system_v,
-        form=form,
-        place=place,
-        host_wire=host_wire,
-        ground_present_a=present_a,
-        is_filament=draft.lead.technology == "filament",
-    )
-    try:
-        return size(core)
-    except FactError as error:  # kept when it was possible; the load has changed since
-        found = size(replace(core, overrides={}, size=""))
-        return replace(found, problem=str(error), faults=(*found.faults, "part"))
+    load = circuit_load(core, added_a, running_v(system_v), added_filament_a=filament_a)
+    return CircuitPlan(function, notes, added_a, bears_lamp=False, load=load)

@@ -47,8 +47,8 @@ def faults(plan: HookUpPlan) -> tuple[Open, ...]:
 
 
 def _way_faults(plan: HookUpPlan, lead: LeadPlan, way: Way) -> list[str]:
-    """What forbids a chosen way, by logic or on the circuit; computer and parts have faults of their own."""
-    refusals = set(way.candidate.refusals) - {"computer", "part"}
+    """What forbids a chosen way, by logic or on the circuit; what does not bear it has faults of its own."""
+    refusals = set(way.candidate.refusals) - {"computer", "part", "host_load"}
     faults = ["never"] if "never" in refusals else []
     if plan.override:
         return faults

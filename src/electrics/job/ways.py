@@ -7,23 +7,25 @@ from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 from electrics.hookup.accessories import Lead
+from electrics.hookup.assemble import assemble, vehicle_nodes
+from electrics.hookup.design import Design
 from electrics.hookup.forms import Form
 from electrics.hookup.judge import Judged, judge
 from electrics.hookup.search import Candidate, search, source_levels
 from electrics.hookup.sources import OWN, Source, own_sources
 from electrics.hookup.states import states_for
 from electrics.hookup.trial import (
-    Attachment,
+    Installed,
     Together,
     Trial,
     node_of,
     places_of,
+    try_installed,
     try_out,
-    try_together,
     vehicles_with,
 )
 from electrics.identify.belief import Belief, Lack, WireBelief
-from electrics.identify.kinds import FUSE_BOX
+from electrics.identify.kinds import FUSE_BOX, access_kinds
 from electrics.job.beliefs import settled_circuits
 from electrics.job.facts import Computer, FedBy, JobFacts
 from electrics.lighting.vehicle import FactoryCircuit
@@ -45,6 +47,10 @@ class PlaceWire:
         Of the wire and of its place; those of the facts.
     place : str
         The name of its place.
+    near : tuple of str
+        That place on the vehicle's circuit: `rear left`.
+    side : str
+        `left`, `right` or empty.
     """
 
     key: str
@@ -53,6 +59,8 @@ class PlaceWire:
     wire: WireBelief
     is_at_fuse: bool = False
     is_own: bool = False
+    near: tuple[str, ...] = ()
+    side: str = ""
 
 
 @dataclass(frozen=True)
@@ -73,6 +81,16 @@ class Way:
         if form != self.candidate.form.id:
             return False
         return sorted(sources) == sorted(own) if self.candidate.form.is_symmetric else sources == own
+
+    def without(self, rule: str) -> Way:
+        """The same with one thing less that forbids it."""
+        left = tuple(each for each in self.candidate.refusals if each != rule)
+        return replace(self, candidate=replace(self.candidate, refusals=left))
+
+    def strange_to(self, side: str) -> int:
+        """How many of its wires are on the other side of the vehicle than a lamp on this side [-]."""
+        other = {"left": "right", "right": "left"}.get(side)
+        return sum(place.side == other for place in self.wires)
 
     def barred(self, rule: str) -> Way:
         """The same with one more thing that forbids it."""
@@ -159,7 +177,7 @@ def find_ways(
     dict of str to tuple of Way
         By lead.
     """
-    places = {place.key: place for place in _place_wires(facts, beliefs)}
+    places = {place.key: place for place in place_wires(facts, beliefs)}
     sources = [
         source_of(
             place,
@@ -189,17 +207,18 @@ def ways_from(
     return {
         lead.id: tuple(
             Way(candidate, tuple(places[source.key] for source in candidate.sources))
-            for candidate in _searched(lead, _Sources.of(sources), scenarios, states)
+            for candidate in _searched(_behaviour(lead), _Sources.of(sources), scenarios, states)
         )
         for lead in leads
     }
 
 
-def _place_wires(facts: JobFacts, beliefs: Sequence[Belief]) -> Iterator[PlaceWire]:
+def place_wires(facts: JobFacts, beliefs: Sequence[Belief]) -> Iterator[PlaceWire]:
     for place, belief in zip(facts.places, beliefs, strict=True):
-        is_at_fuse = place.point.kind == FUSE_BOX
+        is_at_fuse, side = place.point.kind == FUSE_BOX, str(place.point.side)
         for key, wire in zip(place.wire_keys, belief.wires, strict=True):
-            yield PlaceWire(key, place.key, place.point.name, wire, is_at_fuse)
+            near = (f"{access_kinds()[place.point.kind].zone} {side}",) if side else ()
+            yield PlaceWire(key, place.key, place.point.name, wire, is_at_fuse, near=near, side=side)
 
 
 def source_of(
@@ -258,6 +277,11 @@ def _searched(
     return search(lead, sources.sources, scenarios, states)
 
 
+def _behaviour(lead: Lead) -> Lead:
+    """What of a lead the search looks at: two of a pair are searched once."""
+    return replace(lead, id="", name="", unit="", side="", replaces=(), lamps=1, each_a=1.0)
+
+
 def said_wire(
     key: str, function: Function, variant: str = "plain", *, is_at_fuse: bool = False, is_own: bool = False
 ) -> PlaceWire:
@@ -275,7 +299,7 @@ def _own_place(key: str) -> PlaceWire:
 
 def forget() -> None:
     """Forget every search and trial: so a measurement begins cold."""
-    for known in (_searched, _tried, _tried_together):
+    for known in (_searched, _tried, _installed):
         known.cache_clear()
 
 
@@ -313,14 +337,52 @@ def try_way(bench: Bench, lead: Lead, lamps: int, each_a: float, way: Way) -> Tr
     return _tried(way.candidate.form, _taps(way), lead, lamps, each_a, bench, states)
 
 
-def try_all(bench: Bench, taken: Sequence[tuple[Lead, int, float, Way]]) -> Together | None:
-    """Several leads, each with its lamps, their current and its way, on the vehicle at once."""
-    states = states_for([lead.wanted for lead, *_ in taken], [way.candidate.tapped for *_, way in taken])
-    return _tried_together(
-        tuple((way.candidate.form, _taps(way), lead, lamps, each_a) for lead, lamps, each_a, way in taken),
-        bench,
-        states,
+def try_design(bench: Bench, design: Design, taken: Sequence[tuple[Lead, Way]]) -> Together | None:
+    """A design on the vehicle's circuit: every wire, joint and part of it; None where a circuit is not modelled."""
+    states = states_for([lead.wanted for lead, _ in taken], [way.candidate.tapped for _, way in taken])
+    pins = {
+        place.key: (place.wire.function, place.wire.variant, place.near) for _, way in taken for place in way.tapped
+    }
+    lights: dict[str, list[str]] = {}
+    for light in design.lights:
+        lights.setdefault(light.lead, []).append(light.element.name)
+    forms = tuple(way.candidate.form for _, way in taken)
+    leads = tuple(lead for lead, _ in taken)
+    replaced = tuple(
+        (place.wire.function, places_of(lead)) for lead, way in taken for place in way.tapped if lead.replaces
     )
+    lamps = tuple(tuple(lights[lead.id]) for lead in leads)
+    return _installed(_Keyed(repr(design), design), forms, leads, lamps, replaced, tuple(pins.items()), bench, states)
+
+
+@dataclass(frozen=True)
+class _Keyed:
+    """A design that compares by all that it says, so that one is solved once."""
+
+    key: str
+    design: Design = field(compare=False)
+
+
+@lru_cache(maxsize=32)
+def _installed(
+    keyed: _Keyed,
+    forms: tuple[Form, ...],
+    leads: tuple[Lead, ...],
+    lamps: tuple[tuple[str, ...], ...],
+    replaced: tuple[tuple[Function, tuple[str, ...]], ...],
+    pins: tuple[tuple[str, tuple[Function, str, tuple[str, ...]]], ...],
+    bench: Bench,
+    states: tuple[State, ...],
+) -> Together | None:
+    factories = _factories(bench)
+    installed = []
+    for factory in factories:
+        nodes = {key: node_of(factory, *found) for key, found in pins}
+        if not all(nodes.values()):
+            return None
+        parts = assemble(keyed.design, vehicle_nodes(keyed.design, nodes))
+        installed.append(Installed(parts, replaced, forms, leads, lamps))
+    return try_installed(installed, factories, states)
 
 
 def _taps(way: Way) -> tuple[Tapped, ...]:
@@ -371,17 +433,3 @@ def _tried(
     if not all(nodes):
         return None
     return try_out(form, lead, nodes, factories, count=lamps, each_a=each_a, states=states)
-
-
-@lru_cache(maxsize=32)
-def _tried_together(
-    taken: tuple[tuple[Form, tuple[Tapped, ...], Lead, int, float], ...], bench: Bench, states: tuple[State, ...]
-) -> Together | None:
-    factories = _factories(bench)
-    attachments = [
-        Attachment(form, lead, tuple(_nodes(taps, lead, factories[0])), lamps, each_a)
-        for form, taps, lead, lamps, each_a in taken
-    ]
-    if not all(all(each.nodes) for each in attachments):
-        return None
-    return try_together(attachments, factories, states=states)

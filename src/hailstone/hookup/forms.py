@@ -74,6 +74,8 @@ class HookUpForm(forms.Form):
             )
         for suffix, _ in self.circuits:
             self._add_circuit(suffix)
+        for name in ("out_m", "back_m"):
+            self.fields[name].widget.attrs["placeholder"] = f"{tidy_number(getattr(lead, name))} assumed"
         for each in INPUTS:
             self.fields[IN + each.id] = DecimalComma(label=INPUT_NAMES[each.id], unit=each.unit, required=False)
         standard = self.data.get("wire_standard") if self.is_bound else lead.run.wire_standard

@@ -67,8 +67,8 @@ class HookUp(models.Model):
 
     @property
     def followed(self) -> dict[str, Any]:
-        """The first lead's run as others follow it: numbers typed in for the first are its own."""
-        return self.run_of("") | {"overrides": {}}
+        """The first lead's run as others follow it: numbers and lengths typed in for the first are its own."""
+        return self.run_of("") | {"overrides": {}, "out_m": None, "back_m": None}
 
     def circuit_of(self, function: str) -> dict[str, Any]:
         """`CIRCUIT_FIELDS` as they stand for a factory circuit."""

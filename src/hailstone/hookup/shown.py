@@ -63,6 +63,8 @@ class ShownLead:
     losing: tuple[ShownWay, ...]
     nearest: str
 
+    fuses: tuple[float, ...] = ()
+    """Ratings of the fuses that are fitted for it [A]."""
     others: tuple[ShownWay, ...] = ()
     """Fitting ways that stand behind the chosen one, where there are several leads to look at."""
 
@@ -271,6 +273,7 @@ def _lead(plan: HookUpPlan, lead: LeadPlan) -> ShownLead:
         tuple(shown(*pair) for pair in fitting),
         tuple(shown(*pair) for pair in losing),
         _nearest(least) if least else "",
+        plan.fuses_a(lead.lead.id),
     )
 
 

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from electrics.hookup.inputs import INPUTS, Assumed
 from electrics.job.hookup_plan import LeadPlan
+from electrics.reference.fuses import fuses
 from hailstone.wording.hookup import INPUT_NAMES
+from hailstone.wording.words import listed
 
 UNITS = {each.id: each.unit for each in INPUTS}
 
@@ -23,8 +26,8 @@ class SizeRow:
     is_overridden: bool
 
 
-def size_rows(lead: LeadPlan, host_wire: str) -> list[SizeRow]:
-    """The rows for what is decided so far."""
+def size_rows(lead: LeadPlan, host_wire: str, fuses_a: Sequence[float]) -> list[SizeRow]:
+    """The rows for what is decided so far; `fuses_a` are the ratings of those that are fitted for it [A]."""
     sized, run = lead.sized, lead.run
     assumed = sized.assumed
     rows = []
@@ -37,25 +40,12 @@ def size_rows(lead: LeadPlan, host_wire: str) -> list[SizeRow]:
                 option.conductor.name,
                 f"drops {option.drop_v:.2f} V, {option.drop_share:.1%}: aim {assumed['aim_percent']:g} %, never over "
                 f"{assumed['most_drop_v']:g} V",
-                f"{run.out_m:g} m out, {run.back_m:g} m back, {_inputs(assumed, *fed)}",
+                f"{_metres(lead)}, {_inputs(assumed, *fed)}",
                 "ASTM B258, IEC 60028; limits common practice",
                 assumed.is_overridden(*fed) or bool(run.wire_size),
             )
         )
-        if option.fuse is not None:
-            picked = "fuse_a" in assumed.overrides
-            bears = f"at most the {option.conductor.largest_fuse_a:g} A that the wire bears"
-            rows.append(
-                SizeRow(
-                    "Branch fuse",
-                    f"{option.fuse.rating_a:g} A {option.fuse.colour}",
-                    f"at least {assumed['fuse_factor']:g} × the load, {bears}"
-                    + (", picked by hand" if picked else ""),
-                    _inputs(assumed, "load_a", "fuse_factor"),
-                    "ISO 8820-3 (from memory)",
-                    assumed.is_overridden("load_a", "fuse_factor", "fuse_a"),
-                )
-            )
+        rows.append(_fuse_row(lead, fuses_a))
     rows += _parts(lead)
     if sized.joint is not None and sized.option is not None:
         joint = sized.joint
@@ -71,6 +61,31 @@ def size_rows(lead: LeadPlan, host_wire: str) -> list[SizeRow]:
             )
         )
     return rows
+
+
+def _fuse_row(lead: LeadPlan, fuses_a: Sequence[float]) -> SizeRow:
+    """The fuses of its own; none where the factory fuse protects the wire already."""
+    assumed, option = lead.sized.assumed, lead.sized.option
+    assert option is not None
+    bears = f"the {option.conductor.largest_fuse_a:g} A that the wire bears"
+    picked = ", picked by hand" if "fuse_a" in assumed.overrides else ""
+    if not fuses_a:
+        rule = f"the factory fuse is not over {bears}"
+        return SizeRow("Fuse of its own", "none", rule, "", "common practice", is_overridden=False)
+    colours = {fuse.rating_a: fuse.colour for fuse in fuses()}
+    return SizeRow(
+        "Fuse of its own",
+        listed(f"{amps_a:g} A {colours.get(amps_a, '')}".strip() for amps_a in fuses_a),
+        f"at least {assumed['fuse_factor']:g} × what hangs behind it, at most {bears}{picked}",
+        _inputs(assumed, "load_a", "fuse_factor"),
+        "ISO 8820-3 (from memory)",
+        assumed.is_overridden("load_a", "fuse_factor", "fuse_a"),
+    )
+
+
+def _metres(lead: LeadPlan) -> str:
+    assumed = [" assumed" if given is None else "" for given in (lead.run.out_m, lead.run.back_m)]
+    return f"{lead.out_m:g} m out{assumed[0]}, {lead.back_m:g} m back{assumed[1]}"
 
 
 def _parts(lead: LeadPlan) -> list[SizeRow]:

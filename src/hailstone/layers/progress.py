@@ -7,8 +7,8 @@ from enum import StrEnum
 
 from django.urls import reverse
 
-from electrics.build.sheet import STEPS
-from electrics.job.hookup_plan import KINDS_OF_DECISION, BuildPlan, HookUpPlan
+from electrics.build.sheet import STEPS, BuildPlan
+from electrics.job.hookup_plan import KINDS_OF_DECISION, HookUpPlan
 from electrics.job.plan import Plan, plan
 from electrics.prove.sheet import Outcome, SheetVerdict
 from hailstone.jobs.models import Job

@@ -16,12 +16,14 @@ from hailstone.layers.proof import Proof
 from hailstone.prove import shown
 from hailstone.prove.models import Record
 from hailstone.wording import proof as wording
+from hailstone.wording.build import join_row, part_row, wire_row
 from hailstone.wording.hookup import way_name
-from hailstone.wording.words import counted
+from hailstone.wording.words import counted, listed
 
 __all__ = ["FORMAT", "lead_lines", "sheet_content"]
 
-FORMAT = 1
+FORMAT = 2
+"""1: runs by role and lead, no joints; 2: wires and joints with both ends."""
 
 
 def sheet_content(view: Overview, proof: Proof) -> dict[str, Any]:
@@ -34,7 +36,7 @@ def sheet_content(view: Overview, proof: Proof) -> dict[str, Any]:
         "workshop": settings.WORKSHOP,
         "vehicle": str(view.job.vehicle),
         "title": view.job.title,
-        "added": f"{view.job.added_count} × {view.plan.accessory.lamp}, {view.plan.added_a:.2f} A",
+        "added": f"{wording.added_name(view.plan.accessory)}, {view.plan.added_a:.2f} A",
         "leads": lead_lines(view),
         "override": view.plan.overridden,
         "verdict_id": str(proof.verdict),
@@ -69,7 +71,8 @@ def lead_lines(view: Overview) -> list[str]:
         )
         sized = lead.sized
         wire = sized.option.conductor.name if sized.option else "wire still open"
-        fuse = f", {sized.fuse.rating_a:g} A fuse" if sized.fuse else ""
+        fuses = view.plan.fuses_a(lead.lead.id)
+        fuse = f", fused at {listed(f'{amps_a:g} A' for amps_a in fuses)}" if fuses else ", on the host's fuse"
         joint = f", {sized.joint.method.name[0].lower()}{sized.joint.method.name[1:]}" if sized.joint else ""
         way = way_name(lead.chosen.candidate, [place.wire for place in lead.chosen.wires])
         name = "" if view.plan.is_single else f"{lead.lead.title}: "
@@ -84,17 +87,9 @@ def _line(line: shown.ShownLine) -> dict[str, str]:
 def _build(view: Overview) -> dict[str, Any]:
     plan = view.build
     return {
-        "runs": [
-            [
-                run.label,
-                f"{run.role} {wording.lead_title(view.plan, run.lead)}".strip(),
-                run.conductor.name,
-                f"{run.routed_m:g} m",
-                f"{run.cut_m:g} m",
-            ]
-            for run in (plan.runs if plan else ())
-        ],
-        "parts": [[part.count, wording.PARTS[part.id], part.detail] for part in (plan.parts if plan else ())],
+        "wires": [wire_row(wire, plan.joins) for wire in plan.wires] if plan else [],
+        "joins": [join_row(join) for join in (plan.joins if plan else ())],
+        "parts": [part_row(part) for part in (plan.parts if plan else ())],
         "steps": [[step.name, step.state, _by(step.tick)] for step in shown.steps(view)],
     }
 

@@ -11,6 +11,7 @@ from hailstone.layers.proof import Proof
 from hailstone.layers.signed import changes_between
 from hailstone.prove.models import BuildTick, Result, Signature
 from hailstone.wording import proof as wording
+from hailstone.wording.build import step_details
 from hailstone.wording.words import signal_name, state_action, state_name
 
 
@@ -63,6 +64,7 @@ class ShownStep:
     name: str
     text: str
     tick: BuildTick | None
+    details: tuple[str, ...] = ()
 
     @property
     def state(self) -> str:
@@ -91,9 +93,12 @@ def groups(view: Overview, proof: Proof) -> tuple[Group, ...]:
 
 
 def steps(view: Overview) -> tuple[ShownStep, ...]:
-    """The build steps with their ticks."""
+    """The build steps with their ticks, and what each means on this job."""
     ticks = {tick.step: tick for tick in view.job.ticks.all()}
-    return tuple(ShownStep(step, *wording.STEPS[step], ticks.get(step)) for step in STEPS)
+    details = step_details(view.build) if view.build else {}
+    return tuple(
+        ShownStep(step, *wording.STEPS[step], ticks.get(step), tuple(details.get(step, ()))) for step in STEPS
+    )
 
 
 def open_steps(view: Overview) -> int:

@@ -18,6 +18,7 @@ from hailstone.prove.content import lead_lines, sheet_content
 from hailstone.prove.models import Signature
 from hailstone.wirebook.services import keep_job
 from hailstone.wording import proof as wording
+from hailstone.wording.build import join_row, part_row, wire_row
 from hailstone.wording.lamp import lead_name
 
 
@@ -147,8 +148,9 @@ def _build(request: HttpRequest, view: Overview) -> HttpResponse:
     if view.plan.lamp:
         context["lamp_leads"] = [(lead, lead_name(lead, view.plan.lamp)) for lead in view.plan.lamp.leads]
     if plan:
-        context["parts"] = [(wording.PARTS[part.id], part) for part in plan.parts]
-        context["runs"] = [(run, wording.lead_title(view.plan, run.lead)) for run in plan.runs]
+        context["parts"] = [part_row(part) for part in plan.parts]
+        context["wires"] = [wire_row(wire, plan.joins) for wire in plan.wires]
+        context["joins"] = [join_row(join) for join in plan.joins]
     template = "prove/_build.html" if request.htmx else "prove/build.html"
     return render(request, template, context)
 

@@ -175,6 +175,7 @@ _REFUSALS = {
     "no_flasher": "a computer does the flashing: there is no flasher to change",
     "unsettled": "not settled yet: measure on",
     "part": "no diode, relay or module for it bears this current on this system: take another way, or split the load",
+    "host_load": "more than this circuit's fuse or wire bears: take the lamps from the battery by a relay",
     "never_lit": "what is wanted is true in no state: change the wish",
     "hidden": "one filament burns steadily for both, so the one in front cannot be seen: take a lamp with two "
     "filaments or brightnesses, or a lamp of its own",

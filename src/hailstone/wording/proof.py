@@ -2,27 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from typing import Protocol
-
-from electrics.hookup.accessories import Accessory, Lead
+from electrics.hookup.accessories import Accessory
 from electrics.prove.sheet import CheckKind, Lamp, Line, SheetVerdict
-from hailstone.wording.words import function_name, signal_name
-
-
-class WithLead(Protocol):
-    """Part of a plan that is about one lead."""
-
-    @property
-    def lead(self) -> Lead: ...
-
-
-class Titled(Protocol):
-    """A plan that knows its leads."""
-
-    @property
-    def leads(self) -> Sequence[WithLead]: ...
-
+from hailstone.wording.words import function_name, listed, signal_name
 
 MEASURES = {
     "feed_drop": "Feed side: volts lost from battery positive to the added lamp's feed, lamp on",
@@ -65,38 +47,12 @@ STEPS = {
         "Sleeve on before the joint is made. Stagger joints 4 cm apart. Live half is the shrouded one. Cap every "
         "unused lead. Soldering: ventilate, protect eyes, heat away from fuel lines, tanks, paint and bumper skins.",
     ),
-    "fuse": ("Fuse", "Holder close to the tap. Fit the fuse last."),
+    "fuse": ("Fuse", "At the battery within 20 cm of its post, at a tap close to it. Fit the fuse last."),
     "test_loose": ("Test loose", "Battery on again. Run the test sheet before any trim goes on."),
     "secure": ("Secure", "Tie down, no sharp edges, slack at everything that moves or comes off."),
     "close": ("Close", "Covers and boots back on, every fastener where it was."),
     "test_again": ("Test again", "The whole test sheet once more, closed."),
 }
-
-PARTS = {
-    "lamp": "Lamps",
-    "wire": "Wire, metres",
-    "fuse": "Blade fuse",
-    "fuse_holder": "Fuse holder, sealed outdoors",
-    "joint": "Connectors or joints",
-    "sleeve": "Adhesive-lined sleeve, inside diameter before shrinking",
-    "ring_terminal": "Ring terminals",
-    "grommet": "Grommets for each hole",
-    "relay": "Relay, sealed outdoors, diode across its coil (stripe to 86)",
-    "relay_socket": "Relay socket",
-    "timed_relay": "Timed relay: break contact, holds about 1 s after its trigger goes",
-    "self_switching_bulb": "Bulbs that switch themselves, in place of plain ones",
-    "diode": "Diodes, stripe to the lamp",
-    "switch": "Switch of your own, its fuse by the battery",
-    "separator": "Converter from combined to separate with its own fuse and ground",
-    "flasher": "Flasher that needs no load, prongs as the old one's",
-    "converter": "Stop-and-turn converter with its own fuse and ground",
-}
-
-
-def lead_title(plan: Titled, lead: str) -> str:
-    """What a lead is called on a sheet; empty for the only one, or for what leads share."""
-    return next((each.lead.title for each in plan.leads if each.lead.id == lead), lead.replace("_", " "))
-
 
 _FACTS = {
     "title": "the job's title",
@@ -159,12 +115,20 @@ def _plain(text: str) -> str:
 
 
 def lamp_name(lamp: Lamp, accessory: Accessory) -> str:
-    """`Added reverse lamp`, `Light bar, left`, `Factory stop lamp`."""
+    """`Left tail lamp, tail`, `Light bar, left`, `Factory stop lamp`."""
     if lamp.is_added:
         id = lamp.id.partition(":")[2]
-        lead = next((each.title for each in accessory.leads if each.id == id), id.replace("_", " "))
-        return accessory.lamp[0].upper() + accessory.lamp[1:] + (f", {lead}" if lead else "")
+        lead = next((each for each in accessory.leads if each.id == id), accessory.leads[0])
+        name = lead.name or next(unit.name for unit in accessory.units if unit.id == lead.unit)
+        return name[0].upper() + name[1:]
     return f"Factory {function_name(lamp.does.functions[0], mid_sentence=True)}"
+
+
+def added_name(accessory: Accessory) -> str:
+    """`Left tail lamp and right tail lamp`, `4 × left grille lamp and 4 × right grille lamp`."""
+    names = [f"{unit.lamps} × {unit.name}" if unit.lamps > 1 else unit.name for unit in accessory.units]
+    text = listed(names)
+    return text[0].upper() + text[1:]
 
 
 def line_asks(line: Line) -> str:

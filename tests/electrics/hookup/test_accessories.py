@@ -28,12 +28,21 @@ def test_what_is_no_lead_is_refused(text):
 
 
 def test_accessories_together_keep_their_leads_apart():
-    both = together(accessories()["reverse_lamps"], [accessories()["mirror_turn_pair"], accessories()["high_stop"]])
+    first, *others = (
+        accessories()[id].fitted(count, None)
+        for id, count in (("reverse_lamps", 1), ("mirror_turn_pair", 2), ("high_stop", 1))
+    )
+    both = together(first, others)
     assert [lead.id for lead in both.leads] == [
         "reverse_lamps-reverse",
-        "mirror_turn_pair-left",
-        "mirror_turn_pair-right",
+        "mirror_turn_pair-left-turn",
+        "mirror_turn_pair-right-turn",
         "high_stop-stop",
+    ]
+    assert [unit.id for unit in both.units] == [
+        "reverse_lamps-lamp",
+        *(f"mirror_turn_pair-{s}" for s in ("left", "right")),
+        "high_stop-lamp",
     ]
     assert both.is_removable
     assert both.is_swinging

@@ -29,7 +29,7 @@ DECIDED = HookUpDecisions(
 FACTS = JobFacts(
     VehicleFacts(arrangement=Arrangement.SEPARATE, computer=Computer.NO),
     (PlaceFacts("left", point(*GRID), tuple(f"lamp {pin}" for pin in REAR)),),
-    Wish("reverse_lamps", count=2, each_a=1.2),
+    Wish("reverse_lamps", count=1, each_a=2.4),
     hookup=DECIDED,
 )
 
@@ -45,7 +45,7 @@ def test_a_plan_follows_from_facts_alone():
     assert lead.sized.option.conductor.name == "18 AWG"
     assert lead.sized.option.drop_v == pytest.approx(0.25, abs=0.01)
     assert lead.sized.fuse.rating_a == 3
-    assert [run.role for run in found.build.runs] == ["feed", "ground"]
+    assert [wire.role for wire in found.build.wires] == ["feed", "ground"]
     assert {"added", "factory:reverse"} <= {line.lamp.id for line in found.sheet.lines if line.lamp}
 
 
@@ -54,9 +54,8 @@ def test_a_plan_follows_from_facts_alone():
     [
         ({"ways": {}}, {"tap"}),
         ({"circuits": {}}, {"host", "fed_by"}),
-        ({"run": RunDecision()}, {"run"}),
     ],
-    ids=["no way", "nothing noted", "no run"],
+    ids=["no way", "nothing noted"],
 )
 def test_what_is_not_decided_is_missing_and_nothing_is_built(changed, missing):
     found = plan(replace(FACTS, hookup=replace(DECIDED, **changed)))
@@ -109,7 +108,7 @@ def test_the_watts_of_a_kind_stay_and_the_amps_follow_the_system(system_v, stop_
     """A stop bulb has 21 W on 12 and on 24 V (UN R37)."""
     vehicle = replace(FACTS.vehicle, system_v=system_v)
     found = plan(JobFacts(vehicle, (), Wish("rear_loom", count=2))).hookup
-    assert found.lead("stop").each_a == pytest.approx(stop_a)
+    assert found.lead("right-stop").each_a == pytest.approx(stop_a)
 
 
 @pytest.mark.parametrize(("each_a", "form"), [(0.4, "diode_or"), (3.0, "relay_or")])

@@ -50,27 +50,31 @@ def test_overrides_that_contradict_each_other_are_refused_with_the_nearest_that_
 
 
 def test_a_lead_follows_the_first_until_it_is_given_its_own_run(page, job, settled, choice):
-    """The same 0.3 A over 1 m and 9 m: only the right one changes, and it changes back by being set alike."""
-    Job.objects.update(addition="mirror_turn_pair")
-    post(page, job, choice, way_left=f"direct:{pin(settled, '5')}", lead="left")
-    post(page, job, choice, lead="right", out_m="9", in_load_a="1", version="1")
+    """How it is joined is said once; a length is that of one lamp, and so is a number typed in."""
+    Job.objects.update(addition="mirror_turn_pair", added_count=2)
+    post(page, job, choice, **{"way_left-turn": f"direct:{pin(settled, '5')}"}, lead="left-turn", joint="solder")
+    followed = {"joint": "solder", "lead": "right-turn", "out_m": "", "back_m": ""}
+    post(page, job, choice, **followed | {"out_m": "9", "in_load_a": "1", "version": "1"})
     stored = HookUp.objects.get()
     assert stored.out_m == 3.4
-    assert stored.leads == {"right": {"out_m": 9.0, "overrides": {"load_a": 1.0}}}
-    text = page.get(f"/jobs/{job.id}/hook-up/?lead=right").content.decode()
+    assert stored.leads == {"right-turn": {"out_m": 9.0, "overrides": {"load_a": 1.0}}}
+    text = page.get(f"/jobs/{job.id}/hook-up/?lead=right-turn").content.decode()
     assert 'value="9"' in text
-    post(page, job, choice, lead="right", version="2")
+    post(page, job, choice, **followed, version="2")
     assert HookUp.objects.get().leads == {}
+    left, right = job_overview(job.id).plan.leads
+    assert (left.out_m, right.run.out_m, right.is_assumed) == (3.4, None, True)
 
 
 def test_a_number_typed_in_for_the_first_lead_never_reaches_another(page, job, settled, choice):
     """Neither one that follows its run, nor one with a run of its own; and both may have the same number."""
-    Job.objects.update(addition="mirror_turn_pair")
-    post(page, job, choice, way_left=f"direct:{pin(settled, '5')}", lead="left", in_load_a="0.1")
+    Job.objects.update(addition="mirror_turn_pair", added_count=2, added_each_a=0.3)
+    ways = {"way_left-turn": f"direct:{pin(settled, '5')}"}
+    post(page, job, choice, **ways, lead="left-turn", in_load_a="0.1")
     assert [lead.amps_a for lead in job_overview(job.id).plan.leads] == [0.1, 0.3]
-    post(page, job, choice, lead="right", out_m="9", version="1")
+    post(page, job, choice, lead="right-turn", out_m="9", version="1")
     assert [lead.amps_a for lead in job_overview(job.id).plan.leads] == [0.1, 0.3]
-    post(page, job, choice, lead="right", out_m="9", in_load_a="0.1", version="2")
+    post(page, job, choice, lead="right-turn", out_m="9", in_load_a="0.1", version="2")
     assert [lead.amps_a for lead in job_overview(job.id).plan.leads] == [0.1, 0.1]
 
 

@@ -6,7 +6,6 @@ from itertools import product
 
 import pytest
 
-from electrics.build.sheet import parts
 from electrics.circuit.findings import RULES
 from electrics.hookup.chains import INNER, OUTER, chain
 from electrics.hookup.forms import FORMS
@@ -15,8 +14,8 @@ from electrics.hookup.sources import OWN
 from electrics.vocabulary import Polarity
 from hailstone.hookup.circuit_view import PART_NAMES
 from hailstone.wording import hookup as wording
+from hailstone.wording.build import PARTS
 from hailstone.wording.circuit import FINDINGS
-from hailstone.wording.proof import PARTS
 
 CHAINED = [
     chain(outer, inner, place)
@@ -50,4 +49,3 @@ def test_nothing_that_can_be_asked_or_found_is_without_words():
     assert set(wording.OWN_SOURCES) == set(OWN)
     assert set(wording.INPUT_NAMES) == {each.id for each in INPUTS}
     assert set(FINDINGS) >= set(RULES)
-    assert parts(1, [], []), "a lamp alone is still something to lay out"

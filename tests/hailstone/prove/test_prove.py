@@ -62,7 +62,9 @@ def test_a_step_is_set_to_a_value_so_two_people_who_tick_it_agree(page, hooked_u
 def test_the_build_sheet_lists_cuts_parts_and_caution(page, hooked_up):
     text = page.get(f"/jobs/{hooked_up.id}/build/").content.decode()
     assert "<b>4.4 m</b>" in text
-    assert "3 A violet" in text
+    assert "left tail lamp, pin 3 (WH/GN) + wire 1" in text
+    assert "left tail lamp, pin 3 (WH/GN): joint 1" in text
+    assert "fuse" not in text.split("Lay out")[1].split("In this order")[0]  # the host's 10 A protects 18 AWG
     assert "battery negative off" in text
     assert "tapped at pin 3 (WH/GN), left tail lamp" in text
 
@@ -244,8 +246,8 @@ def test_a_signature_does_not_outlive_another_wire_or_a_forbidden_hook_up(
 
 
 def test_the_sheet_opens_where_no_fuse_protects_the_wire(page, job, hooked_up, choice):
-    """2 x 1.25 A wants 3.125 A and 22 AWG bears 3 A: the drop over 0.6 m is fine, the fuse is not."""
-    job.added_each_a = 1.25
+    """2.5 A wants 3.125 A and 22 AWG bears 3 A: the drop over 0.6 m is fine, the fuse is not."""
+    job.added_each_a = 2.5
     job.save()
     short = {"wire_size": "22", "out_m": "0.5", "back_m": "0.1"}
     text = page.post(f"/jobs/{job.id}/hook-up/", choice | short).content.decode()

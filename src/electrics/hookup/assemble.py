@@ -1,0 +1,81 @@
+"""The circuit of a design, built from its own lines: wires with their length, joints, parts and lights."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+from electrics.circuit.elements import Element, Joint, Resistor, Wire
+from electrics.hookup.design import Design, EndKind
+
+__all__ = ["assemble", "vehicle_nodes"]
+
+
+def assemble(design: Design, nodes: Mapping[str, str]) -> tuple[Element, ...]:
+    """The elements of a design.
+
+    Parameters
+    ----------
+    design : Design
+    nodes : mapping of str to str
+        Node of the vehicle's circuit, by the node of each end that is the vehicle's: pins, battery, supplies, ground.
+
+    Returns
+    -------
+    tuple of Element
+        A wire and a joint for each line, the parts and the lights; two ends of one joint are one node.
+    """
+    meets: dict[str, str] = {}
+    for join in design.joins:
+        for member in join.members:
+            if member.kind in (EndKind.UNIT, EndKind.PART) and not member.what.startswith("wire "):
+                meets[member.node] = join.end.node
+
+    def node(name: str) -> str:
+        name = meets.get(name, name)
+        return nodes.get(name, name)
+
+    found: list[Element] = []
+    for join in design.joins:
+        for n, member in enumerate(
+            member for member in join.members if member.kind in (EndKind.PIN, EndKind.SUPPLY, EndKind.GROUND)
+        ):
+            ends = {"from": node(member.node), "to": node(join.end.node)}
+            found.append(Joint(name=f"{join.label} tap {n + 1}", nodes=ends))
+    for wire in design.wires:
+        first, second = wire.ends
+        size, standard = wire.conductor.size, str(wire.conductor.standard)
+        ends = {"from": node(first.node), "to": node(second.node)}
+        if not wire.is_one_way:
+            ohm = max(wire.routed_m, 0.01) * wire.conductor.ohm_per_m(20.0)
+            found.append(Resistor(name=f"wire {wire.label}", nodes=ends, ohm=ohm))
+            continue
+        found.append(
+            Wire(
+                name=f"wire {wire.label}", nodes=ends, length_m=max(wire.routed_m, 0.01), size=size, standard=standard
+            )
+        )
+    lone = [part.element for part in design.parts]
+    lone += [element for light in design.lights for element in (light.element, *light.inside)]
+    for element in lone:
+        found.append(_renamed(element, {name: node(name) for name in element.nodes.values()}))
+    return tuple(found)
+
+
+def _renamed(element: Element, nodes: Mapping[str, str]) -> Element:
+    return replace(element, nodes={terminal: nodes[name] for terminal, name in element.nodes.items()})
+
+
+def vehicle_nodes(design: Design, node_of_key: Mapping[str, str]) -> dict[str, str]:
+    """The vehicle's node for each end of a design that is the vehicle's; empty where one is not on its circuit."""
+    found: dict[str, str] = {}
+    for end in design.ends():
+        if end.kind is EndKind.BATTERY:
+            found[end.node] = "bat"
+        elif end.kind is EndKind.SUPPLY:
+            found[end.node] = "ign"
+        elif end.kind is EndKind.GROUND:
+            found[end.node] = "towed_gnd" if end.spot.zone.startswith("towed") else "gnd"
+        elif end.kind is EndKind.PIN:
+            found[end.node] = node_of_key.get(end.key, "gnd") if end.key else "gnd"
+    return found

@@ -1,0 +1,201 @@
+"""The design: every part that is fitted, every wire and every joint, each end named.
+
+The ways make it, sizing fills it. Drawing, cut list, parts list, joints, steps and test sheet read it, and the
+circuit that proves it is built from its own lines: what is not on the sheet is not in the circuit.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from electrics.circuit.elements import Element
+from electrics.hookup.joints import JointFit
+from electrics.hookup.routes import Spot
+from electrics.reference.conductor import Conductor
+
+__all__ = ["Design", "End", "EndKind", "Fitted", "Join", "Light", "Wiring"]
+
+
+class EndKind(StrEnum):
+    """What a wire or a joint can end on."""
+
+    UNIT = "unit"
+    PIN = "pin"
+    PART = "part"
+    BATTERY = "battery"
+    SUPPLY = "supply"
+    GROUND = "ground"
+    JOINT = "joint"
+
+
+@dataclass(frozen=True)
+class End:
+    """One end: a lead of a unit, a pin of a place, a terminal of a part, battery, ground or joint.
+
+    Attributes
+    ----------
+    what : str
+        Name of the unit, place, part or joint.
+    terminal : str
+        Lead, pin or terminal; empty where there is but one.
+    is_flying : bool
+        A wire of its own that can be joined; otherwise a terminal that a wire ends in.
+    key, colour : str
+        Of a pin: its wire's key in the facts, and its colour.
+    """
+
+    kind: EndKind
+    what: str
+    terminal: str
+    spot: Spot = field(compare=False)
+    is_flying: bool = field(default=True, compare=False)
+    key: str = field(default="", compare=False)
+    colour: str = field(default="", compare=False)
+
+    @property
+    def node(self) -> str:
+        """Its node in the circuit that is built from the sheet."""
+        return f"{self.what}|{self.terminal}"
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """A part that is fitted.
+
+    Attributes
+    ----------
+    label : str
+        `relay 1`.
+    part : str
+        Id of its line in the parts list.
+    value : str
+        Rating or number: `30 A`, `6A4`.
+    role : str
+        What it carries: `lamp`, `coil` or `sense`.
+    element : Element
+        What it is in a circuit; its nodes are those of its ends.
+    leads : tuple of str
+        Ids of the leads that it serves.
+    """
+
+    label: str
+    part: str
+    value: str
+    role: str
+    spot: Spot
+    element: Element
+    ends: Mapping[str, End]
+    leads: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Wiring:
+    """One wire: two ends, its size and its length.
+
+    Attributes
+    ----------
+    role : str
+        `feed`, `supply`, `trigger`, `sense` or `ground`.
+    load_a : float
+        The most that it carries [A].
+    routed_m, cut_m : float
+        Along the loom, and with slack and service loop [m].
+    by : tuple of str
+        The places that it goes by.
+    is_assumed : bool
+        Nobody has measured its length.
+    is_one_way : bool
+        Current is meant to go from its first end to its second.
+    """
+
+    label: str
+    role: str
+    ends: tuple[End, End]
+    conductor: Conductor
+    load_a: float
+    routed_m: float
+    cut_m: float
+    by: tuple[str, ...]
+    is_assumed: bool
+    is_one_way: bool = True
+
+
+@dataclass(frozen=True)
+class Join:
+    """A joint: everything that meets in it.
+
+    Attributes
+    ----------
+    method : str
+        Of `joint_methods`, or `socket` where a bulb plugs in.
+    is_tap : bool
+        A factory wire is among its members.
+    """
+
+    label: str
+    method: str
+    fit: JointFit | None
+    members: tuple[End, ...]
+    is_tap: bool
+    spot: Spot
+
+    @property
+    def end(self) -> End:
+        return End(EndKind.JOINT, self.label, "", self.spot)
+
+
+@dataclass(frozen=True)
+class Light:
+    """What gives light in a unit: an element between two of the unit's leads.
+
+    Attributes
+    ----------
+    unit, lead : str
+        Name of the unit, id of its lead.
+    inside : tuple of Element
+        What else is in it: a bulb that switches itself has a contact and diodes of its own.
+    """
+
+    unit: str
+    lead: str
+    element: Element
+    inside: tuple[Element, ...] = ()
+
+
+@dataclass(frozen=True)
+class Design:
+    """Everything that is fitted.
+
+    Attributes
+    ----------
+    sealed : tuple of End
+        Terminals that stay without a wire and are closed: `87` of a relay that only breaks.
+    capped : tuple of End
+        Factory wires that nothing is joined to any more.
+    brings : mapping of str to int
+        What is fitted besides, by part: a flasher.
+    gone : tuple of str
+        Places whose factory lamps are taken out, by the model vehicle's names.
+    """
+
+    parts: tuple[Fitted, ...]
+    wires: tuple[Wiring, ...]
+    joins: tuple[Join, ...]
+    lights: tuple[Light, ...]
+    sealed: tuple[End, ...] = ()
+    capped: tuple[End, ...] = ()
+    brings: Mapping[str, int] = field(default_factory=dict)
+    is_complete: bool = True
+
+    def parts_for(self, lead: str, part: str) -> tuple[Fitted, ...]:
+        """The parts of a kind that serve a lead."""
+        return tuple(each for each in self.parts if each.part == part and lead in each.leads)
+
+    def ends(self) -> Iterable[End]:
+        """Every end that a wire or a joint names."""
+        for wire in self.wires:
+            yield from wire.ends
+        for join in self.joins:
+            yield from join.members

@@ -1,0 +1,205 @@
+"""Leads with their ways before anything is sized, and what sizing and layout make of them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property, partial
+
+from electrics.errors import FactError
+from electrics.hookup.accessories import Accessory, Lead, Unit
+from electrics.hookup.design import Design
+from electrics.hookup.joints import Place, ground_methods
+from electrics.hookup.layout import Feed, GroundPoint, Group, Load, lay_out
+from electrics.hookup.routes import Spot
+from electrics.hookup.sized import RunFacts, SizedLead, size_lead
+from electrics.identify.leads import LeadBelief
+from electrics.job.facts import FedBy, JobFacts, RunDecision
+from electrics.job.fitting import Premises, group_key
+from electrics.job.hookup_plan import CircuitPlan
+from electrics.job.ways import PlaceWire, Way, shown_way
+from electrics.reference.conductor import Conductor, WireStandard, conductor
+from electrics.reference.parts import modules
+from electrics.reference.usual import usual_circuit
+
+__all__ = ["Draft", "Fitting"]
+
+SHORTEST_RUN_M = 0.05
+"""A run that is sized is never shorter [m]."""
+
+
+@dataclass(frozen=True)
+class Draft:
+    """A lead with its run and its ways, before anything is sized."""
+
+    lead: Lead
+    usual_a: float
+    run: RunDecision
+    ways: tuple[Way, ...]
+    chosen: Way | None
+    measured: LeadBelief | None
+
+    @property
+    def shown(self) -> Way | None:
+        """The way that sizes are of."""
+        return shown_way(self.ways, self.chosen)
+
+    @property
+    def load_a(self) -> float:
+        """What hangs on the lead: typed in for it, else its lamps as measured or as such lamps draw [A]."""
+        return self.run.overrides.get("load_a", self.usual_a * self.lead.lamps)
+
+
+@dataclass(frozen=True)
+class Fitting:
+    """The sizes of every lead, and the design that they make."""
+
+    facts: JobFacts
+    premises: Premises
+    accessory: Accessory
+    drafts: Sequence[Draft]
+    circuits: Sequence[CircuitPlan]
+
+    @cached_property
+    def groups(self) -> tuple[tuple[Draft, ...], ...]:
+        """The leads that have a way, those of one network together."""
+        found: dict[tuple[object, ...], list[Draft]] = {}
+        for draft in self.drafts:
+            if draft.shown is not None:
+                found.setdefault(group_key(draft.shown, draft.lead), []).append(draft)
+        return tuple(tuple(each) for each in found.values())
+
+    @cached_property
+    def sized(self) -> dict[str, SizedLead]:
+        """The sizes of each lead, by its id: what several leads share bears all of them."""
+        return {draft.lead.id: self._sized(draft) for draft in self.drafts}
+
+    @cached_property
+    def design(self) -> Design | None:
+        """Everything that is fitted; None while a lead has no way, or nothing bears it."""
+        if any(draft.shown is None or self.sized[draft.lead.id].option is None for draft in self.drafts):
+            return None
+        groups = tuple(self._group(each) for each in self.groups)
+        grounds = {unit.id: self._ground(unit) for unit in self.accessory.units}
+        seats = {tap.spot for group in groups for tap in group.taps} | {load.spot for g in groups for load in g.loads}
+        studs: dict[str, GroundPoint] = {spot.name: self.premises.stud(spot) for spot in seats}
+        studs |= {name: self.premises.stud(Spot(name, zone)) for name, zone in _FIXED_SEATS.items()}
+        design = lay_out(groups, grounds, studs, self.premises.routes, self.facts.vehicle.system_v)
+        tapped = {tap.key for group in groups for tap in group.taps}
+        capped = [end for unit in self.accessory.units for end in self.premises.capped(unit, tapped)]
+        return replace(design, capped=tuple(dict.fromkeys(capped)))
+
+    def unit_of(self, lead: Lead) -> Unit:
+        """The unit that a lead belongs to."""
+        return next(unit for unit in self.accessory.units if unit.id == lead.unit)
+
+    def _first(self, unit: Unit) -> Draft:
+        return next(draft for draft in self.drafts if draft.lead.unit == unit.id)
+
+    def _spot(self, unit: Unit) -> Spot:
+        return self.premises.spot_of_unit(unit, self._first(unit).run)
+
+    def _ground(self, unit: Unit) -> GroundPoint:
+        first = self._first(unit)
+        return self.premises.ground_of(unit, self._spot(unit), first.run, first.shown)
+
+    def _group(self, drafts: Sequence[Draft]) -> Group:
+        way, sized, run = drafts[0].shown, self.sized[drafts[0].lead.id], drafts[0].run
+        assert way is not None
+        assert sized.option is not None
+        loads = []
+        for draft in drafts:
+            unit = self.unit_of(draft.lead)
+            loads.append(Load(unit, draft.lead, draft.load_a, self._spot(unit)))
+        taps = tuple(self.premises.tap_of(place, self._fuse_a(place)) for place in way.wires)
+        system_v = self.facts.vehicle.system_v
+        needed_a = max(draft.load_a for draft in drafts)
+        modules_a = [m.output_a for m in modules() if m.part in way.candidate.form.brings and m.system_v == system_v]
+        feed = Feed(
+            sized.option.conductor,
+            sized.fuse.rating_a if sized.fuse else None,
+            sized.joint,
+            sized.diode.diode.part if sized.diode else "",
+            sized.relay.contact_a if sized.relay else None,
+            sized.relay.coil_ohm if sized.relay else None,
+            next((amps_a for amps_a in sorted(modules_a) if amps_a >= needed_a), None),
+            run.wire_standard,
+            run.out_m,
+        )
+        return Group(way.candidate.form, taps, tuple(loads), feed)
+
+    def _fuse_a(self, place: PlaceWire) -> float | None:
+        """The factory fuse of a tapped circuit: as noted, else the usual one [A]."""
+        function = place.wire.function
+        noted = self.facts.hookup.circuit_of(function).host_fuse_a
+        usual = usual_circuit(function, self.facts.vehicle.system_v)
+        return noted if noted is not None else usual.fuse_a if usual else None
+
+    def lengths_m(self, draft: Draft) -> tuple[float, float]:
+        """Way out and way back of a lead [m]: measured by hand, else along the usual routes."""
+        unit, way = self.unit_of(draft.lead), draft.shown
+        spot = self._spot(unit)
+        routes = self.premises.routes
+        out_m = draft.run.out_m
+        if out_m is None and way is not None:
+            seat = self.premises.tap_of(way.main, None).spot
+            out_m = routes.between(seat, spot).m + (unit.lamps - 1) * unit.spacing_m
+            if way.candidate.form.has_own_supply or way.main.is_own:
+                out_m += routes.between(self.premises.named_spot("battery"), seat).m
+        back_m = draft.run.back_m
+        if back_m is None:
+            point = self._ground(unit)
+            back_m = routes.between(spot, point.end.spot).m
+        return max(out_m or 0.0, SHORTEST_RUN_M), back_m
+
+    def _sized(self, draft: Draft) -> SizedLead:
+        run, way, decided = draft.run, draft.shown, self.facts.hookup
+        system_v = self.facts.vehicle.system_v
+        group = next((each for each in self.groups if draft in each), (draft,))
+        host = next((each for each in self.circuits if way and each.function is way.host.wire.function), None)
+        notes = decided.circuit_of(way.host.wire.function if way else "")
+        on_lamp_ground = ground_methods()[run.ground].by_lamp_wire
+        unit = self.unit_of(draft.lead)
+        place = Place(
+            is_exposed=run.is_exposed,
+            is_monitored=notes.fed_by is FedBy.COMPUTER,
+            comes_off=unit.comes_off,
+            is_at_fuse=bool(way and way.host.is_at_fuse),
+            keeps=decided.keeps,
+            ground_wire=conductor(WireStandard.AWG, run.ground_wire) if on_lamp_ground else None,
+        )
+        sharing_a = self._sharing_a(draft)
+        out_m, back_m = self.lengths_m(draft)
+        if way is None:
+            out_m, back_m = run.out_m or out_m, run.back_m or back_m
+        overrides = run.overrides
+        load_a = draft.usual_a * draft.lead.lamps
+        if len(group) > 1:
+            overrides = {id: value for id, value in overrides.items() if id != "load_a"}
+            load_a = sum(each.load_a for each in group)
+        core = RunFacts(out_m, back_m, run.wire_standard, run.wire_size, run.joint, run.ground, overrides, sharing_a)
+        host_wire: Conductor = conductor(WireStandard.AWG, notes.host_wire)
+        present_a = (host.load.present_a if host and host.load else 0.0) + sharing_a if on_lamp_ground else 0.0
+        size = partial(
+            size_lead,
+            load_a=load_a,
+            system_v=system_v,
+            form=way.candidate.form if way else None,
+            place=place,
+            host_wire=host_wire,
+            ground_present_a=present_a,
+            is_filament=draft.lead.technology == "filament",
+        )
+        try:
+            return size(core)
+        except FactError as error:  # kept when it was possible; the load has changed since
+            found = size(replace(core, overrides={}, size=""))
+            return replace(found, problem=str(error), faults=(*found.faults, "part"))
+
+    def _sharing_a(self, draft: Draft) -> float:
+        """What the other leads of the same unit send through its ground [A]."""
+        return sum(each.load_a for each in self.drafts if each is not draft and each.lead.unit == draft.lead.unit)
+
+
+_FIXED_SEATS = {"battery": "battery", "fuse box": "fuse box", "dash": "cab"}
+"""Seats of parts that are no place of the job."""

@@ -1,0 +1,163 @@
+"""From chosen ways to the design: where things are, and which leads one network feeds."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from electrics.hookup.accessories import Lead, Unit
+from electrics.hookup.design import End, EndKind
+from electrics.hookup.joints import ground_methods
+from electrics.hookup.layout import BATTERY_SPOT, DASH_SPOT, FUSE_BOX_SPOT, GroundPoint, Tap
+from electrics.hookup.routes import Routes, Spot
+from electrics.identify.kinds import FUSE_BOX, access_kinds
+from electrics.job.facts import JobFacts, PlaceFacts, RunDecision
+from electrics.job.ways import PlaceWire, Way
+from electrics.reference.functions import kind_of
+from electrics.reference.zones import zone_of, zones
+from electrics.vocabulary import Function
+
+__all__ = ["Premises", "group_key", "share_keys"]
+
+
+def share_keys(way: Way, lead: Lead) -> frozenset[tuple[object, ...]]:
+    """What a way may share with another lead's: the whole network, or one half of a module on the same input."""
+    sources, brings = way.candidate.sources, way.candidate.form.brings
+    found: set[tuple[object, ...]] = {group_key(way, lead)}
+    if "converter" in brings:
+        found.add(("converter", sources[0].key))
+    if "separator" in brings:
+        found |= {("separator", source.key) for source in sources}
+    return frozenset(found)
+
+
+def group_key(way: Way, lead: Lead) -> tuple[object, ...]:
+    """Leads with the same key are fed by one and the same network."""
+    keys = [source.key for source in way.candidate.sources]
+    form = way.candidate.form
+    return form.id, tuple(sorted(keys) if form.is_symmetric else keys), lead.polarity
+
+
+@dataclass(frozen=True)
+class Premises:
+    """Where everything of a job is.
+
+    Attributes
+    ----------
+    wires : mapping of str to PlaceWire
+        The identified wires, by key.
+    """
+
+    facts: JobFacts
+    routes: Routes
+    wires: Mapping[str, PlaceWire]
+
+    @classmethod
+    def of(cls, facts: JobFacts, wires: Sequence[PlaceWire]) -> Premises:
+        routes = Routes(facts.distances, facts.vehicle.body)
+        return cls(facts, routes, {wire.key: wire for wire in wires})
+
+    def spot_of_place(self, place: PlaceFacts) -> Spot:
+        """Where an access point is."""
+        kind = access_kinds()[place.point.kind]
+        if kind.id == FUSE_BOX:
+            return Spot(place.point.name, FUSE_BOX_SPOT.zone)
+        return Spot(place.point.name, zone_of(kind.zone, place.point.side))
+
+    def lamp_place(self, unit: Unit) -> PlaceFacts | None:
+        """The opened lamp that a unit stands in place of, with its own pigtail; None where it was not opened."""
+        if unit.instead_of:
+            return next((place for place in self.facts.places if place.point.name == unit.instead_of), None)
+        if unit.kind is None or not unit.kind.is_instead:
+            return None
+        zone = unit.kind.zone(unit.side)
+        for place in self.facts.places:
+            if access_kinds()[place.point.kind].has_lamp and self.spot_of_place(place).zone == zone:
+                return place
+        return None
+
+    def spot_of_unit(self, unit: Unit, run: RunDecision) -> Spot:
+        """Where a unit is: at the lamp whose place it takes, else at a seat of its own."""
+        place = self.lamp_place(unit)
+        if place is not None and run.out_m is None:
+            return self.spot_of_place(place)
+        if unit.place:
+            return self.named_spot(unit.place)
+        zone = unit.kind.zone(unit.side) if unit.kind else zone_of("rear", unit.side)
+        return Spot(unit.name, zone, spacing_m=unit.spacing_m)
+
+    def named_spot(self, name: str) -> Spot:
+        """A place by its name: an access point, or somewhere that only has a name."""
+        place = next((place for place in self.facts.places if place.point.name == name), None)
+        if place is not None:
+            return self.spot_of_place(place)
+        known = next((spot for spot in (BATTERY_SPOT, FUSE_BOX_SPOT, DASH_SPOT) if spot.name == name), None)
+        return known or Spot(name, self.facts.zones.get(name, "rear centre"))
+
+    def tap_of(self, place: PlaceWire, fuse_a: float | None) -> Tap:
+        """A source of a way as it is laid out."""
+        function = place.wire.function
+        if place.is_own:
+            return Tap(place.key, "", "", BATTERY_SPOT, function, is_own=True)
+        spot = self.named_spot(place.place)
+        return Tap(
+            place.key,
+            place.place,
+            place.wire.pin,
+            spot,
+            function,
+            is_at_fuse=place.is_at_fuse,
+            fuse_a=fuse_a,
+            colour=place.wire.colour,
+        )
+
+    def ground_of(self, unit: Unit, spot: Spot, run: RunDecision, first: Way | None) -> GroundPoint:
+        """Where a unit's ground goes, by its pigtail or the school of the shop."""
+        method = ground_methods()[run.ground]
+        places = [place for place in (self.lamp_place(unit),) if place is not None and run.back_m is None]
+        if method.by_lamp_wire and first is not None:
+            places += [place for place in self.facts.places if place.key == first.host.place_key]
+        for place in places:
+            pin = self._ground_pin(place)
+            if pin is not None:
+                return GroundPoint(pin, run.back_m)
+            if unit.in_socket:
+                at = self.spot_of_place(place)
+                return GroundPoint(End(EndKind.PIN, place.point.name, "ground of the socket", at))
+        if method.on_body:
+            return GroundPoint(End(EndKind.GROUND, f"body beside {spot.name}", "", spot, is_flying=False), run.back_m)
+        point = self.stud(spot, run.back_m)
+        if spot.zone.startswith("towed") and first is not None:
+            return replace(point, bond=self._towing_ground(first))
+        return point
+
+    def _towing_ground(self, way: Way) -> End:
+        """The ground of the vehicle that feeds: the pin of the plug that is tapped, else a stud near it."""
+        place = next(place for place in self.facts.places if place.key == way.host.place_key)
+        return self._ground_pin(place) or self.stud(self.spot_of_place(place)).end
+
+    def capped(self, unit: Unit, tapped: Collection[str]) -> tuple[End, ...]:
+        """The wires of the old lamp that nothing is joined to any more."""
+        place = self.lamp_place(unit)
+        found = []
+        for key in place.wire_keys if place is not None and not unit.in_socket else ():
+            wire = self.wires.get(key)
+            if wire is not None and key not in tapped and kind_of(wire.wire.function).has_lamp and place is not None:
+                found.append(self._pin(place, wire))
+        return tuple(found)
+
+    def _pin(self, place: PlaceFacts, wire: PlaceWire) -> End:
+        spot = self.spot_of_place(place)
+        return End(EndKind.PIN, place.point.name, wire.wire.pin, spot, key=wire.key, colour=wire.wire.colour)
+
+    def stud(self, spot: Spot, back_m: float | None = None) -> GroundPoint:
+        """The ground stud near a place."""
+        name = f"ground stud, {zones()[spot.zone].name}"
+        return GroundPoint(End(EndKind.GROUND, name, "", Spot(name, spot.zone), is_flying=False), back_m)
+
+    def _ground_pin(self, place: PlaceFacts) -> End | None:
+        for key in place.wire_keys:
+            wire = self.wires.get(key)
+            if wire is not None and wire.wire.function is Function.GROUND and wire.wire.is_settled:
+                return self._pin(place, wire)
+        return None

@@ -1,0 +1,44 @@
+"""What a factory circuit usually is: assumed while nobody has looked."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache
+
+from electrics.reference.bulbs import bulbs
+from electrics.reference.tables import Table, read_table
+from electrics.vocabulary import Function
+
+__all__ = ["UsualCircuit", "usual_circuit", "usual_circuits"]
+
+
+@dataclass(frozen=True)
+class UsualCircuit:
+    """Bulbs, fuse [A] and wire (AWG) that a circuit of a function usually has."""
+
+    function: Function
+    bulb: str
+    count: int
+    fuse_a: float
+    wire: str
+
+
+@cache
+def usual_circuits() -> Table[UsualCircuit]:
+    """By function; those that vary too much have no row."""
+    return read_table(
+        "usual_circuits",
+        ("function", "bulb", "count", "fuse_a", "wire"),
+        lambda row: UsualCircuit(
+            Function(row["function"]), row["bulb"], int(row["count"]), float(row["fuse_a"]), row["wire"]
+        ),
+    )
+
+
+def usual_circuit(function: str, system_v: int) -> UsualCircuit | None:
+    """What is assumed of a circuit on a system [V]; None where nothing can be."""
+    found = usual_circuits().rows.get(function)
+    if found is None or system_v == 12:
+        return found
+    bulb = f"{found.bulb} {system_v} V"
+    return UsualCircuit(found.function, bulb, found.count, found.fuse_a, found.wire) if bulb in bulbs().rows else None

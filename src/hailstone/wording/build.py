@@ -1,0 +1,143 @@
+"""What the build sheet says of wires, joints and parts: both ends by name."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from electrics.build.sheet import BuildPlan, Part
+from electrics.hookup.design import End, EndKind, Join, Wiring
+from electrics.hookup.joints import joint_methods
+from hailstone.wording.words import listed
+
+__all__ = ["PARTS", "ROLES", "end_name", "join_row", "part_row", "step_details", "wire_row"]
+
+ROLES = {
+    "feed": "feed",
+    "supply": "supply",
+    "trigger": "coil",
+    "sense": "input",
+    "ground": "ground",
+}
+"""What a wire is for."""
+
+TERMINALS = {
+    "from": "in",
+    "to": "out",
+    "anode": "plain end",
+    "cathode": "stripe end",
+    "supply": "supply",
+    "31": "ground",
+    "trigger": "trigger",
+    "left_in": "left input",
+    "right_in": "right input",
+    "stop_in": "stop input",
+    "tail_in": "tail input",
+    "left_out": "left output",
+    "right_out": "right output",
+    "stop_out": "stop output",
+}
+"""Terminals of parts that are not called what is stamped on them."""
+
+PARTS = {
+    "lamp": "Lamps",
+    "wire": "Wire, metres",
+    "fuse": "Blade fuse",
+    "fuse_holder": "Fuse holder, sealed outdoors",
+    "fuse_tap": "Fuse tap, its own fuse on the side of the branch",
+    "t_harness": "T-harness that fits the plug",
+    "joint": "Connectors or joints",
+    "sleeve": "Adhesive-lined sleeve, inside diameter before shrinking",
+    "ring_terminal": "Ring terminals",
+    "grommet": "Grommets for each hole",
+    "cap": "Insulated caps for factory wires that end",
+    "relay": "Relay, sealed outdoors, stripe of its diode to 86",
+    "relay_socket": "Relay socket",
+    "timed_relay": "Timed relay: break contact, holds about 1 s after its trigger goes",
+    "self_switching_bulb": "Bulbs that switch themselves, in place of plain ones",
+    "diode": "Diodes, stripe to the lamp",
+    "switch": "Switch of your own",
+    "separator": "Converter from combined to separate with its own fuse and ground",
+    "flasher": "Flasher that needs no load, prongs as the old one's",
+    "converter": "Stop-and-turn converter with its own fuse and ground",
+}
+"""Lines of the parts list."""
+
+METHODS = {"socket": "plugs in"}
+
+
+def end_name(end: End) -> str:
+    """`left tail lamp, pin 3 (WH/GN)`, `relay 1, 87`, `ground stud, left rear`."""
+    if end.kind is EndKind.PIN:
+        pin = end.terminal if end.terminal.startswith("ground") else f"pin {end.terminal}"
+        return f"{end.what}, {pin}" + (f" ({end.colour})" if end.colour else "")
+    if end.kind is EndKind.UNIT:
+        return f"{end.what}, its {end.terminal} lead"
+    terminal = TERMINALS.get(end.terminal, end.terminal)
+    return f"{end.what}, {terminal}" if terminal else end.what
+
+
+def wire_row(wire: Wiring, joins: Sequence[Join]) -> dict[str, str]:
+    """A line of the cut list; where an end is joined, what it is joined to."""
+    first, second = wire.ends
+    return {
+        "label": wire.label,
+        "role": ROLES[wire.role],
+        "from": _joined_name(first, joins),
+        "to": _joined_name(second, joins),
+        "wire": wire.conductor.name,
+        "routed": f"{wire.routed_m:g} m" + (" assumed" if wire.is_assumed else ""),
+        "cut": f"{wire.cut_m:g} m",
+    }
+
+
+def _joined_name(end: End, joins: Sequence[Join]) -> str:
+    """A joint by what is in it besides wires: `left tail lamp, pin 3 (WH/GN): joint 1`."""
+    if end.kind is not EndKind.JOINT:
+        return end_name(end)
+    join = next(join for join in joins if join.label == end.what)
+    lasting = [member for member in join.members if not member.what.startswith("wire ")]
+    lasting.sort(key=lambda member: member.kind is not EndKind.PIN)
+    return f"{end_name(lasting[0])}: {join.label}" if lasting else f"{join.label}, {join.spot.name}"
+
+
+def join_row(join: Join) -> dict[str, str]:
+    """A line of the joint list: what meets, where and how."""
+    how = METHODS.get(join.method) or joint_methods()[join.method].name
+    colour = f", {join.fit.connector_colour}" if join.fit and join.method == "crimp_butt" else ""
+    return {
+        "label": join.label,
+        "at": join.spot.name,
+        "joins": " + ".join(end_name(end) for end in join.members),
+        "how": how[0].lower() + how[1:] + colour,
+    }
+
+
+def part_row(part: Part) -> tuple[int, str, str]:
+    """A line of the parts list: how many, what, which."""
+    return part.count, PARTS[part.id], ", ".join(filter(None, (part.detail, listed(part.labels))))
+
+
+def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
+    """What each step means on this job, by step."""
+    grounds = [wire for wire in plan.wires if wire.role == "ground"]
+    fused = [part for part in plan.parts if part.id == "fuse"]
+    looms = [f"{loom.places[0]} to {loom.places[1]}: wires {listed(loom.wires)} in one loom." for loom in plan.looms]
+    joins = [f"{row['label']}: {row['joins']}, at {row['at']}." for row in map(join_row, plan.joins)]
+    join_first = [line for line, join in zip(joins, plan.joins, strict=True) if not _is_ground(join, grounds)]
+    return {
+        "route": looms,
+        "ground": [
+            f"Wire {w.label}: {_joined_name(w.ends[0], plan.joins)} to {_joined_name(w.ends[1], plan.joins)}."
+            for w in grounds
+        ]
+        + [line for line, join in zip(joins, plan.joins, strict=True) if _is_ground(join, grounds)],
+        "join": join_first
+        + [f"{end_name(end)} stays empty: seal it." for end in plan.sealed]
+        + [f"{end_name(end)} feeds nothing any more: cap it." for end in plan.capped],
+        "fuse": [f"{listed(part.labels)}: {part.detail}." for part in fused],
+    }
+
+
+def _is_ground(join: Join, grounds: Sequence[Wiring]) -> bool:
+    labels = {f"wire {wire.label}" for wire in grounds}
+    return any(end.what in labels or (end.kind is EndKind.UNIT and end.terminal == "ground") for end in join.members)

@@ -1,0 +1,98 @@
+"""Decisions of the version before units are those of the same lead of every unit; what was signed stands."""
+
+from __future__ import annotations
+
+import pytest
+from django.db import connection
+from django.db.migrations.executor import MigrationExecutor
+from django.utils import timezone
+
+from electrics.job.plan import accessory_of
+from hailstone.hookup.models import RUN_FIELDS, HookUp
+from hailstone.layers.facts import jobs_with_facts
+from hailstone.layers.job_facts import job_facts
+from hailstone.layers.signed import signed
+
+BEFORE = [("hookup", "0006_circuits_and_leads"), ("jobs", "0004_not_fitted"), ("prove", "0002_revisions")]
+SINGLE = {"reverse_lamps": "reverse", "camera_trigger": "trigger", "high_stop": "stop", "turn_left": "turn"}
+LEADS = {
+    **{kind: (lead,) for kind, lead in SINGLE.items()},
+    "licence_cutout": ("licence",),
+    "mirror_turn_pair": ("left", "right"),
+    "light_bar": ("tail", "left", "right", "reverse"),
+    "combined_tail_lamps": ("tail", "left", "right"),
+    "separate_tail_lamps": ("tail", "stop", "left", "right"),
+    "led_bulbs": ("tail", "stop", "left", "right", "reverse"),
+    "motorcycle_signals": ("tail", "left", "right"),
+    "front_both": ("left", "right"),
+    "front_daytime": ("tail", "left", "right"),
+    "towed_car": ("tail", "left", "right"),
+    "rear_loom": ("tail", "stop", "left", "right", "reverse"),
+}
+"""The leads of each kind as they were."""
+
+
+def migrated(targets):
+    executor = MigrationExecutor(connection)
+    executor.migrate(targets)
+    return MigrationExecutor(connection).loader.project_state(targets).apps
+
+
+@pytest.fixture
+def earlier(transactional_db):
+    latest = list(MigrationExecutor(connection).loader.graph.leaf_nodes())
+    yield migrated(BEFORE)
+    migrated(latest)
+
+
+def a_job(earlier, who, kind, leads, **facts):
+    """A job as it was stored, every lead decided, one with a run of its own, and signed as it was printed."""
+    vehicle = earlier.get_model("jobs", "Vehicle").objects.create(make="Merrow", model="Skua", year=2014)
+    facts = {"addition": kind, "added_count": 2, "added_each_a": 0.4, **facts}
+    job = earlier.get_model("jobs", "Job").objects.create(
+        vehicle=vehicle, title=kind, supply_v=12.6, created_by=who, changed_by=who, **facts
+    )
+    runs = {leads[-1]: {"joint": "solder", "out_m": 9.0}} if len(leads) > 1 else {}
+    ways = {lead: f"direct:{n}" for n, lead in enumerate(leads, start=900)}  # pins that were removed since
+    hookup = earlier.get_model("hookup", "HookUp").objects.create(
+        job=job, ways=ways, leads=runs, out_m=3.4, back_m=0.6, changed_by=who, overrides={"load_a": 0.9}
+    )
+    values = {name: getattr(hookup, name) for name in RUN_FIELDS} | {"overrides": "load_a=0.9", "is_exposed": "True"}
+    printed = {
+        f"run::{name}": f"{value:g}" if isinstance(value, float) else str(value) for name, value in values.items()
+    }
+    printed |= {f"way:{lead}": f"direct: {key.partition(':')[2]}" for lead, key in ways.items()}
+    printed |= {f"run:{lead}:{name}": "9" if name == "out_m" else "solder" for lead in runs for name in runs[lead]}
+    earlier.get_model("prove", "Signature").objects.create(
+        job=job, facts=printed, verdict="passed", who=who, at=timezone.now()
+    )
+    return job
+
+
+def new_leads(job):
+    return {lead.id for lead in accessory_of(job_facts(job)).leads}
+
+
+def test_every_kind_keeps_its_ways_and_its_signature(earlier):
+    who = earlier.get_model("auth", "User").objects.create(username="ina")
+    for kind, leads in LEADS.items():
+        a_job(earlier, who, kind, leads)
+    a_job(earlier, who, "reverse_lamps", ("reverse",), added_count=1)
+    also = ("reverse_lamps-reverse", "mirror_turn_pair-left", "mirror_turn_pair-right")
+    a_job(earlier, who, "reverse_lamps", also, also="mirror_turn_pair")
+    a_job(earlier, who, "own", ("red", "side"), own_leads="red = tail\nside = stop")
+    migrated(list(MigrationExecutor(connection).loader.graph.leaf_nodes()))
+    jobs = list(jobs_with_facts())
+    assert len(jobs) == len(LEADS) + 3
+    for job in jobs:
+        assert set(job.hookup.ways) == new_leads(job), job.title
+        assert signed(job).stands, (job.title, signed(job).changes)
+
+
+def test_a_length_and_a_number_stay_with_the_first_the_rest_is_everybodys(earlier):
+    who = earlier.get_model("auth", "User").objects.create(username="ina")
+    job = a_job(earlier, who, "separate_tail_lamps", ("left", "right", "tail", "stop"))
+    migrated(list(MigrationExecutor(connection).loader.graph.leaf_nodes()))
+    stored = HookUp.objects.get(job_id=job.pk)
+    assert stored.leads == {"left-stop": {"joint": "solder", "out_m": 9.0}, "right-stop": {"joint": "solder"}}
+    assert (stored.out_m, stored.overrides) == (3.4, {"load_a": 0.9})
