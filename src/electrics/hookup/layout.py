@@ -93,6 +93,8 @@ class Load:
     lead: Lead
     load_a: float
     spot: Spot
+    out_m: float | None = None
+    """From tap or battery, measured by hand [m]."""
 
     @property
     def name(self) -> str:
@@ -112,7 +114,6 @@ class Feed:
     coil_ohm: float | None = None
     module_a: float | None = None
     standard: WireStandard = WireStandard.AWG
-    out_m: float | None = None
 
 
 @dataclass(frozen=True)
@@ -201,6 +202,7 @@ class _Layout:
         self.kinds: dict[str, type[Element]] = {}
         self.group_of: dict[str, int] = {}
         self.joint_count = 0
+        self.measured: dict[frozenset[str], float] = {}
         self.sinking: set[tuple[str, str]] = set()
         self.ground_switched: set[str] = set()
         self.fused: set[str] = set()
@@ -209,6 +211,7 @@ class _Layout:
 
     def design(self) -> Design:
         for n, group in enumerate(self.groups):
+            self._measure(group)
             self._add(n, group)
         self._supply_commons()
         self._share_modules()
@@ -475,7 +478,7 @@ class _Layout:
             near = _side(first, (first, second), edges)
             halves = [end for end in net.ends if end.spot in near], [end for end in net.ends if end.spot not in near]
             flows = self._flow(*halves)
-            wire = self._run(net, at[first], at[second], is_only=len(edges) == 1, flows=flows)
+            wire = self._run(net, at[first], at[second], flows=flows)
             for hub in (at[first], at[second]):
                 if hub.kind is EndKind.JOINT:
                     members[hub.what].append(wire)
@@ -521,7 +524,7 @@ class _Layout:
         while len(joined) < len(spots):
             first, second = min(
                 ((a, b) for a in joined for b in spots if b not in joined),
-                key=lambda pair: self.routes.between(*pair).m,
+                key=lambda pair: self._between(*pair).m,
             )
             joined.append(second)
             edges.append((first, second))
@@ -535,20 +538,16 @@ class _Layout:
         role: str = "",
         load_a: float | None = None,
         *,
-        is_only: bool = False,
         flows: int = 1,
     ) -> End:
         """A wire between two ends; the end of it that joints name."""
-        route = self.routes.between(first.spot, second.spot)
+        route = self._between(first.spot, second.spot)
         is_short = first.spot == second.spot
         if is_short:
             route = Route(SHORT_M, (first.spot.name,), False)
         net_role, net_a = self._carries(net, first, second)
         role, load_a = role or net_role, net_a if load_a is None else load_a
         feeds = [self.groups[n].feed for n in net.groups]
-        measured = self._measured(net, role) if not is_short and is_only else None
-        if measured is not None:
-            route = Route(measured, route.by, False)
         if role in ("trigger", "sense"):
             conductor = self._thin(feeds[0])
         else:
@@ -580,18 +579,22 @@ class _Layout:
         back = any(self._is_source(end) for end in far) and any(not self._is_source(end) for end in near)
         return int(out) - int(back) if out != back else 0 if out else 1
 
-    def _measured(self, net: _Net, role: str) -> float | None:
-        """A length that was measured by hand, from tap or battery to the lamp."""
-        if len(net.groups) != 1:
-            return None
-        group = self.groups[net.groups[0]]
-        out_m = group.feed.out_m
-        if out_m is None or role not in ("feed", "supply"):
-            return None
-        if not group.form.has_own_supply:
-            return out_m
-        feed_m = self.routes.between(self._seat(group), group.loads[0].spot).m
-        return max(out_m - feed_m, SHORT_M) if role == "supply" else None
+    def _measure(self, group: Group) -> None:
+        """Lengths that were measured by hand, from tap or battery to a lamp, as distances of their own."""
+        seat = self._seat(group)
+        for load in group.loads:
+            if load.out_m is None or load.spot.name == seat.name:
+                continue
+            if not group.form.has_own_supply:
+                self.measured[frozenset((seat.name, load.spot.name))] = load.out_m
+            else:
+                feed_m = self.routes.between(seat, load.spot).m
+                self.measured[frozenset((BATTERY_SPOT.name, seat.name))] = max(load.out_m - feed_m, SHORT_M)
+
+    def _between(self, first: Spot, second: Spot) -> Route:
+        measured = self.measured.get(frozenset((first.name, second.name)))
+        route = self.routes.between(first, second)
+        return route if measured is None else Route(measured, route.by, is_assumed=False)
 
     def _carries(self, net: _Net, first: End, second: End) -> tuple[str, float]:
         """What the wires of a net are for, and the most that they carry [A]."""

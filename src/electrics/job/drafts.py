@@ -110,7 +110,7 @@ class Fitting:
         loads = []
         for draft in drafts:
             unit = self.unit_of(draft.lead)
-            loads.append(Load(unit, draft.lead, draft.load_a, self._spot(unit)))
+            loads.append(Load(unit, draft.lead, draft.load_a, self._spot(unit), draft.run.out_m))
         taps = tuple(self.premises.tap_of(place, self._fuse_a(place)) for place in way.wires)
         system_v = self.facts.vehicle.system_v
         needed_a = max(draft.load_a for draft in drafts)
@@ -124,7 +124,6 @@ class Fitting:
             sized.relay.coil_ohm if sized.relay else None,
             next((amps_a for amps_a in sorted(modules_a) if amps_a >= needed_a), None),
             run.wire_standard,
-            run.out_m,
         )
         return Group(way.candidate.form, taps, tuple(loads), feed)
 

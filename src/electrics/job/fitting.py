@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from electrics.hookup.accessories import Lead, Unit
@@ -93,6 +93,18 @@ class Premises:
             return self.spot_of_place(place)
         known = next((spot for spot in (BATTERY_SPOT, FUSE_BOX_SPOT, DASH_SPOT) if spot.name == name), None)
         return known or Spot(name, self.facts.zones.get(name, "rear centre"))
+
+    def reach_of(self, unit: Unit, run: RunDecision) -> Callable[[Way], float]:
+        """How far a way's wires are from a unit, all together [m]."""
+        spot, known = self.spot_of_unit(unit, run), dict[str, float]()
+
+        def reach(way: Way) -> float:
+            for place in way.tapped:
+                if place.place not in known:
+                    known[place.place] = self.routes.between(self.named_spot(place.place), spot).m
+            return sum(known[place.place] for place in way.tapped)
+
+        return reach
 
     def tap_of(self, place: PlaceWire, fuse_a: float | None) -> Tap:
         """A source of a way as it is laid out."""

@@ -6,7 +6,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
@@ -125,6 +125,8 @@ def _hookup(facts: JobFacts, beliefs: Sequence[Belief]) -> HookUpPlan:
     found = find_ways(facts, beliefs, accessory.leads, possible, states)
     runs = _runs(decided, accessory.leads)
     drafts: list[Draft] = []
+    premises = Premises.of(facts, tuple(place_wires(facts, beliefs)))
+    unit_of = {unit.id: unit for unit in accessory.units}
     loads = list(_loads(accessory, lamp))
     alike_a: dict[tuple[str, Polarity], float] = defaultdict(float)
     for lead, _, usual_a in loads:
@@ -132,13 +134,15 @@ def _hookup(facts: JobFacts, beliefs: Sequence[Belief]) -> HookUpPlan:
     for lead, measured, usual_a in loads:
         parted = [each for each in drafts if each.shown and each.shown.candidate.form.parts]
         shared = frozenset().union(*(share_keys(each.shown, lead) for each in parted if each.shown))
-        ways = _in_order(facts, found[lead.id], lead, alike_a[lead.wanted.text, lead.polarity], runs[lead.id], shared)
+        reach = premises.reach_of(unit_of[lead.unit], runs[lead.id])
+        alike = alike_a[lead.wanted.text, lead.polarity]
+        ways = _in_order(facts, found[lead.id], lead, alike, runs[lead.id], shared, reach)
         chosen = next((way for way in ways if way.is_of(decided.ways.get(lead.id, ""))), None)
         if lead.id not in decided.ways:
             chosen = _as_its_mate(drafts, lead, ways)
         drafts.append(Draft(lead, usual_a, runs[lead.id], ways, chosen, measured))
     circuits = _circuits(facts, drafts)
-    fitting = Fitting(facts, Premises.of(facts, tuple(place_wires(facts, beliefs))), accessory, drafts, circuits)
+    fitting = Fitting(facts, premises, accessory, drafts, circuits)
     leads = []
     for n, draft in enumerate(drafts):
         lead = draft.lead
@@ -210,8 +214,9 @@ def _in_order(
     load_a: float,
     run: RunDecision,
     shared: frozenset[tuple[object, ...]],
+    reach: Callable[[Way], float],
 ) -> tuple[Way, ...]:
-    """The ways in order of merit: those barred that do not bear the load, of equal ones the own side's first.
+    """The ways in order of merit: barred what does not bear the load, of equal ones the own side's, then the nearest.
 
     Barred is a way whose relay, diode or module cannot be had for the load of all leads that want the same, or whose
     host circuit does not bear it. What an earlier lead has already (`shared`) is had without a part.
@@ -258,6 +263,7 @@ def _in_order(
                 *way.candidate.cost,
                 not (shared and share_keys(way, lead) & shared),
                 way.strange_to(lead.side),
+                reach(way),
             ),
         )
     )

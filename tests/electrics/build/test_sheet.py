@@ -1,4 +1,4 @@
-"""Cut list, spools and parts."""
+"""Cut list, joints, parts and steps of a design."""
 
 from __future__ import annotations
 
@@ -6,101 +6,144 @@ from dataclasses import replace
 
 import pytest
 
-from electrics.build.sheet import STEPS, LeadBuild, cut_list, parts, spool_length_m
-from electrics.hookup.forms import FORMS
-from electrics.hookup.joints import Place, fit_joint, joint_methods
-from electrics.reference.conductor import WireStandard, conductor
-from electrics.reference.fuses import fuses
+from electrics.build.sheet import build_of, spool_length_m
+from electrics.job.facts import CircuitNotes, FedBy, HookUpDecisions, JobFacts, RunDecision, VehicleFacts, Wish
+from electrics.job.plan import plan
+from electrics.vocabulary import Arrangement
+from said import facts_of, place, vehicle, with_best
 
-WIRE = conductor(WireStandard.AWG, "16")
-JOINT = fit_joint(joint_methods()["crimp_butt"], WIRE, WIRE, Place(is_exposed=True))
-
-
-def built(lead="", form="direct", lamps=2, taps=1, wire=WIRE, load_a=2.4, back_m=1.2):
-    form = next(each for each in FORMS if each.id == form)
-    return LeadBuild(lead, lamps, taps, form, wire, load_a, fuses()["5"], JOINT, 3.4, back_m)
+NOTES = {"reverse": CircuitNotes(FedBy.PLAIN, "P21W", 2, 10.0, "18")}
 
 
-def listed(*leads):
-    return {part.id: part for part in parts(2, leads, cut_list(leads))}
+def built(facts):
+    found = with_best(facts)
+    return found, build_of(found.hookup.design, found.hookup.accessory, 0)
 
 
-def test_every_run_gets_slack_of_60_to_90_cm_and_ground_is_a_run_too():
+def pods(**decided):
+    """Two reverse pods of 3 A: more than the factory fuse bears beside its own bulbs."""
+    facts = facts_of("reverse_lamps", circuits=NOTES, **decided)
+    return replace(facts, wish=Wish("reverse_lamps", count=2, each_a=3.0))
+
+
+def ends(wire, build):
+    """Both ends of a wire by what they are joined to."""
+    joined = {join.label: {member.what for member in join.members} for join in build.joins}
+    return [joined.get(end.what, {end.what}) for end in wire.ends]
+
+
+def test_a_pair_by_relay_has_battery_feed_trigger_coil_ground_and_a_ground_for_each_lamp():
+    """6 A over 5 m: 3 % of 13.5 V wants 14 AWG (8.3 mohm/m, ASTM B258) and 7.5 A; fuse within 20 cm (common practice)."""
+    found, build = built(pods())
+    (relay,) = (part for part in found.hookup.design.parts if part.part == "relay")
+    by_role = {
+        role: [wire for wire in build.wires if wire.role == role] for role in ("supply", "trigger", "feed", "ground")
+    }
+    first = next(wire for wire in by_role["supply"] if wire.ends[0].what == "battery")
+    assert first.routed_m <= 0.2
+    assert "fuse 1" in ends(first, build)[1]
+    assert {wire.conductor.size for wire in by_role["supply"]} == {"14"}
+    (trigger,) = by_role["trigger"]
+    assert (trigger.ends[1].what, trigger.ends[1].terminal) == (relay.label, "86")
+    assert len(by_role["ground"]) == 3
+    assert [wire.ends[0].terminal for wire in by_role["ground"] if wire.ends[0].what == relay.label] == ["85"]
+    listed = {part.id: part for part in build.parts}
+    assert (listed["lamp"].count, listed["relay"].count, listed["relay_socket"].count) == (2, 1, 1)
+    assert listed["fuse"].detail.startswith("7.5 A")
+    assert listed["fuse_holder"].count == 1
+    assert listed["ring_terminal"].count == 4  # the battery's post and three grounds
+
+
+def test_lamps_in_place_of_the_old_ones_are_joined_at_their_own_pigtails():
+    """Three joints a side, no wire, no fuse of their own; the reverse feed of the old lamp is capped."""
+    facts = facts_of("combined_tail_lamps")
+    _, build = built(facts)
+    assert build.wires == ()
+    assert len(build.joins) == 6
+    for join in build.joins:
+        side = join.spot.name.partition(" ")[0]
+        assert {member.what for member in join.members} == {f"{side} rear lamp", f"{side} tail lamp"}
+    assert {(end.what, end.terminal) for end in build.capped} == {("left rear lamp", "3"), ("right rear lamp", "3")}
+    assert not {"fuse", "wire", "ring_terminal"} & {part.id for part in build.parts}
+
+
+def test_every_run_gets_slack_of_60_to_90_cm_and_a_loop_and_spools_are_whole_metres():
     """Common practice."""
-    runs = cut_list([built()])
-    assert [run.role for run in runs] == ["feed", "ground"]
-    for run in runs:
-        assert 0.6 <= run.cut_m - run.routed_m - 0.25 <= 0.9
-    assert len({run.label for run in runs}) == 2
+    _, build = built(pods())
+    for wire in build.wires:
+        if len(wire.by) > 1:
+            assert 0.6 <= wire.cut_m - wire.routed_m - 0.25 <= 0.9
+    assert spool_length_m(build.wires) >= sum(wire.cut_m for wire in build.wires)
+    assert len({wire.label for wire in build.wires}) == len(build.wires)
 
 
-def test_a_chassis_ground_without_wire_is_no_run():
-    assert [run.role for run in cut_list([built(back_m=0.0)])] == ["feed"]
+def test_a_length_measured_by_hand_is_that_lamps_and_the_far_one_is_longer_by_the_distance():
+    """Said once: the lamps are 1.8 m apart, the near one 0.9 m from its tap."""
+    only_left = vehicle(Arrangement.SEPARATE)[0]
+    runs = {"left-reverse": RunDecision(out_m=0.9, back_m=0.3)}
+    facts = replace(
+        pods(runs=runs),
+        wish=Wish("reverse_lamps", count=2, each_a=0.5),
+        places=(only_left,),
+        distances={
+            frozenset(("left reverse lamp", "right reverse lamp")): 1.8,
+            frozenset(("left rear lamp", "left reverse lamp")): 0.9,
+        },
+    )
+    found, build = built(facts)
+    feeds = [wire.routed_m for wire in build.wires if wire.role == "feed"]
+    assert feeds == [0.9, 1.8]
+    assert [lead.out_m for lead in found.hookup.leads] == [0.9, pytest.approx(2.7)]
 
 
-def test_leads_that_go_the_same_way_back_share_one_ground_that_bears_them_all():
-    """Two of 8 A on 18 AWG (10 A at most each) come back through wire for 20 A: 14 AWG (common practice)."""
-    thin = conductor(WireStandard.AWG, "18")
-    runs = cut_list([built("left", wire=thin, load_a=8), built("right", wire=thin, load_a=8), built("x", back_m=3)])
-    assert [(run.role, run.lead) for run in runs[:3]] == [("feed", "left"), ("feed", "right"), ("feed", "x")]
-    shared, own = runs[3:]
-    assert (shared.role, shared.lead, shared.conductor.size) == ("ground", "", "14")
-    assert (own.lead, own.routed_m) == ("x", 3)
+def test_a_tap_at_the_fuse_box_has_a_fuse_tap_and_a_harness_is_one_for_a_plug():
+    box = place("fuse box", "fuse_box", "", ["tail", "reverse"])
+    facts = JobFacts(
+        VehicleFacts(arrangement=Arrangement.SEPARATE), (box,), Wish("running_lamps", count=2, each_a=0.1)
+    )
+    _, build = built(facts)
+    listed = {part.id: part for part in build.parts}
+    assert (listed["fuse_tap"].count, listed["fuse"].count, "fuse_holder" in listed) == (1, 1, False)
+    harness = facts_of("mirror_turn_pair", run=RunDecision(joint="t_harness"))
+    _, build = built(harness)
+    assert [part.detail for part in build.parts if part.id == "t_harness"] == ["left front lamp", "right front lamp"]
 
 
-def test_spools_are_rounded_up_to_whole_metres():
-    runs = cut_list([built()])
-    assert spool_length_m(runs) == 7
-    assert sum(run.cut_m for run in runs) == pytest.approx(6.6)
+def test_two_sides_of_one_converter_are_one_module():
+    """A light bar on separate signals: stop in common, a turn input and an output each."""
+    found, build = built(facts_of("light_bar"))
+    (module,) = (part for part in found.hookup.design.parts if part.part == "converter")
+    assert {"stop_in", "left_in", "right_in", "left_out", "right_out", "supply", "31"} == set(module.ends)
+    assert next(part.count for part in build.parts if part.id == "converter") == 1
 
 
-def test_parts_count_a_joint_at_every_tap_and_one_for_each_lamp():
-    found = listed(built())
-    assert (found["lamp"].count, found["joint"].count, found["sleeve"].count) == (2, 3, 3)
-    assert found["fuse"].detail == "5 A tan"
-    assert listed(built(taps=2, form="diode_or"))["joint"].count == 4
+def test_a_fuse_of_its_own_only_where_the_hosts_does_not_protect_the_wire():
+    """18 AWG bears 10 A (common practice): protected behind 10 A, not behind 15 A."""
+    for fuse_a, fuses in ((10.0, 0), (15.0, 2)):
+        noted = {
+            "turn_left": CircuitNotes(FedBy.PLAIN, "P21W", 1, fuse_a),
+            "turn_right": CircuitNotes(FedBy.PLAIN, "P21W", 1, fuse_a),
+        }
+        found, _ = built(facts_of("mirror_turn_pair", circuits=noted))
+        assert sum(part.part == "fuse" for part in found.hookup.design.parts) == fuses
 
 
-@pytest.mark.parametrize(
-    ("form", "brings"),
-    [
-        ("relay", {"relay": 1, "relay_socket": 1}),
-        ("relay_or", {"relay": 1, "diode": 2}),
-        ("flasher", {"flasher": 1}),
-        ("separate_stop", {"separator": 1}),
-    ],
-)
-def test_parts_have_what_each_form_brings_and_a_ring_for_the_battery(form, brings):
-    found = listed(built(form=form), built("other"))
-    assert {part: found[part].count for part in brings} == brings
-    assert found["fuse"].count == found["fuse_holder"].count == 2
-    assert found["ring_terminal"].count == 1 + (form not in ("flasher",))
+def test_a_towed_cars_ground_comes_back_by_the_plug():
+    """Its lamps stand on its own body, which is joined to the ground pin that feeds it: without, they are dark."""
+    plug = place("socket at the front", "flat_4", "", ["ground", "tail", "stop_turn_left", "stop_turn_right"])
+    facts = JobFacts(VehicleFacts(arrangement=Arrangement.COMBINED), (plug,), Wish("towed_car"))
+    found = plan(
+        replace(
+            facts, hookup=HookUpDecisions(ways={lead.lead.id: lead.shown.key for lead in plan(facts).hookup.leads})
+        )
+    )
+    assert not any(found.hookup.together.wrong)
+    build = build_of(found.hookup.design, found.hookup.accessory, 0)
+    back = [wire for wire in build.wires if {"socket at the front"} & ends(wire, build)[0] and wire.role == "ground"]
+    assert len(back) == 1
 
 
-def test_one_flasher_serves_all_leads_and_a_switch_of_ones_own_has_a_fuse_of_its_own():
-    assert listed(built("left", form="flasher"), built("right", form="flasher"))["flasher"].count == 1
-    switched = replace(built(form="diode_or"), own=("@switch",))
-    assert (listed(switched)["switch"].count, listed(switched)["fuse_holder"].count) == (1, 2)
-
-
-@pytest.mark.parametrize(
-    ("form", "own", "wanted"),
-    [
-        ("and", ("@ignition", "@switch"), {"switch": 1, "relay": 1, "fuse_holder": 3, "ring_terminal": 2}),
-        ("and_not", ("@ignition",), {"relay": 1, "fuse_holder": 2, "ring_terminal": 1}),
-        ("relay", ("@ignition",), {"relay": 1, "fuse_holder": 2, "ring_terminal": 2}),
-        ("held_open", (), {"timed_relay": 1, "diode": 2, "fuse_holder": 1, "ring_terminal": 1}),
-        ("self_switching", (), {"self_switching_bulb": 1, "fuse_holder": 1, "ring_terminal": 1}),
-    ],
-)
-def test_what_comes_from_the_battery_gets_a_ring_and_what_comes_from_the_fuse_box_none(form, own, wanted):
-    """One ring is the ground's; each source of one's own has a fuse of its own."""
-    found = listed(replace(built(form=form), own=own))
-    assert {part: found[part].count for part in wanted} == wanted
-    assert ("switch" in found) is ("@switch" in own)
-
-
-def test_ground_is_made_before_the_feed_and_the_fuse_comes_last_before_testing():
-    assert STEPS.index("make_safe") == 0
-    assert STEPS.index("ground") < STEPS.index("join") < STEPS.index("fuse") < STEPS.index("test_loose")
-    assert STEPS.index("test_loose") < STEPS.index("close") < STEPS.index("test_again")
+def test_the_plan_of_a_plan_is_the_same():
+    """A plan is a pure function: twice the same facts, twice the same lines."""
+    first, second = (built(pods())[1] for _ in range(2))
+    assert first == second

@@ -1,0 +1,55 @@
+"""A vehicle of which somebody says what every wire does, and jobs on it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from electrics.hookup.accessories import accessories
+from electrics.identify.facts import AccessPoint, Wire
+from electrics.identify.kinds import Side
+from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, VehicleFacts, Wish
+from electrics.job.plan import plan
+from electrics.vocabulary import Arrangement, Function
+
+COMBINED = {"combined_tail_lamps", "led_bulbs_combined"}
+
+
+def place(name, kind, side, functions):
+    said = tuple(
+        (str(n), Function(f.partition(":")[0]), f.partition(":")[2] or "plain") for n, f in enumerate(functions)
+    )
+    wires = tuple(Wire(pin, "") for pin, *_ in said)
+    keys = tuple(f"{name} {pin}" for pin, *_ in said)
+    return PlaceFacts(name, AccessPoint(name, wires, (), kind, Side(side)), keys, said)
+
+
+def vehicle(arrangement):
+    """Both rear lamps and both front lamps open, the fuse box too."""
+    rear = [
+        "ground",
+        "tail",
+        *(["stop", "turn_{}"] if arrangement is Arrangement.SEPARATE else ["stop_turn_{}"]),
+        "reverse",
+    ]
+    places = [
+        place(f"{side} rear lamp", "rear_lamp", side, [f.format(side) for f in rear]) for side in ("left", "right")
+    ]
+    front = ["ground", "tail", "turn_{}", "drl:key"]
+    places += [
+        place(f"{side} front lamp", "front_lamp", side, [f.format(side) for f in front]) for side in ("left", "right")
+    ]
+    return tuple(places)
+
+
+def facts_of(accessory, arrangement=None, **decided):
+    arrangement = arrangement or (Arrangement.COMBINED if accessory in COMBINED else Arrangement.SEPARATE)
+    kind = accessories()[accessory]
+    wish = Wish(accessory, count=kind.count, each_a=kind.leads[0].each_a)
+    return JobFacts(
+        VehicleFacts(arrangement=arrangement), vehicle(arrangement), wish, hookup=HookUpDecisions(**decided)
+    )
+
+
+def with_best(facts):
+    ways = {lead.lead.id: lead.shown.key for lead in plan(facts).hookup.leads}
+    return plan(replace(facts, hookup=replace(facts.hookup, ways=ways)))
