@@ -14,173 +14,21 @@ from typing import Any
 
 from electrics.errors import FactError
 from electrics.hookup.states import is_never
-from electrics.hookup.wanted import Wanted, parse_wanted
+from electrics.hookup.units import SIDED, Lead, Unit, UnitKind, lead_of, lead_rows, unit_kinds
+from electrics.hookup.wanted import parse_wanted
 from electrics.reference.tables import Table, read_table
-from electrics.reference.zones import zone_of
 from electrics.vocabulary import Polarity
 
 __all__ = [
     "OWN",
     "Accessory",
-    "Lead",
-    "Unit",
-    "UnitKind",
     "accessories",
     "check_wishes",
     "own_kind",
     "own_lead",
     "together",
-    "unit_kinds",
     "units_as_one",
 ]
-
-
-@dataclass(frozen=True)
-class Lead:
-    """One lead of an accessory.
-
-    Attributes
-    ----------
-    polarity : Polarity
-        `ground` where the lamp has battery always and wants its ground switched.
-    technology : str
-        `led` or `filament`.
-    each_a : float
-        Usual current of one lamp on it [A].
-    lamps : int
-        How many lamps hang on it [-].
-    replaces : tuple of str
-        Places of the vehicle (`rear left`) whose factory lamps on the tapped circuits are taken out for it.
-    switches_itself : bool
-        A bulb for it can be had that turns its steady light off while it flashes.
-    name : str
-        What it is called, where that is not its id in plain letters.
-    unit, side : str
-        Of the unit that it belongs to: id, and `left`, `right` or empty.
-    label, kind : str
-        What it is called on its unit, and the kind of that.
-    """
-
-    id: str
-    wanted: Wanted
-    polarity: Polarity
-    technology: str
-    each_a: float
-    lamps: int = 1
-    replaces: tuple[str, ...] = ()
-    switches_itself: bool = False
-    name: str = ""
-    unit: str = ""
-    side: str = ""
-    label: str = ""
-    kind: str = ""
-
-    @property
-    def title(self) -> str:
-        """What it is called on a page: its own name, with that of its unit where there are several."""
-        return self.name or self.id.replace("_", " ")
-
-
-@dataclass(frozen=True)
-class UnitKind:
-    """A kind of physical thing that is fitted or changed.
-
-    Attributes
-    ----------
-    name, lamp : str
-        What one is called, and what a sheet calls its light.
-    is_removable, is_swinging, is_wet : bool
-        The part that carries it comes off, moves, is in spray.
-    seat : str
-        Where on the vehicle it is: `rear`, `front`, `mirror`, `rear centre`, `towed rear`; its side comes on top.
-    is_instead : bool
-        It stands in place of the lamp there.
-    in_socket : bool
-        It is a bulb: nothing is wired.
-    caution : str
-        Id of what to watch for.
-    """
-
-    id: str
-    name: str
-    lamp: str
-    is_removable: bool
-    is_swinging: bool
-    is_wet: bool
-    seat: str
-    is_instead: bool
-    in_socket: bool
-    switches_itself: bool
-    caution: str
-
-    def replaces(self, side: str) -> tuple[str, ...]:
-        """Places of the vehicle whose factory lamps one on this side stands in place of."""
-        if not self.is_instead:
-            return ()
-        if self.seat == "rear centre":
-            return ("rear",)
-        return tuple(f"{self.seat} {each}" for each in ([side] if side else ["left", "right"]))
-
-    def zone(self, side: str) -> str:
-        """Where one on this side is, by `electrics.reference.zones`."""
-        return zone_of(self.seat, side)
-
-    @property
-    def is_counted(self) -> bool:
-        """Whether any number of them makes sense: one lead, that does the same on both sides."""
-        rows = [row for kind, row in _rows() if kind == self.id]
-        return len(rows) == 1 and SIDED not in rows[0]["wanted"]
-
-    def leads(self, side: str) -> tuple[Lead, ...]:
-        """Its leads on this side, in order; their ids are those of the kind."""
-        return tuple(_lead_of(row, side) for kind, row in _rows() if kind == self.id)
-
-
-@dataclass(frozen=True)
-class Unit:
-    """One unit of a job.
-
-    Attributes
-    ----------
-    id : str
-        `left`, or `lamp` where there is but one.
-    name : str
-        `left tail lamp`.
-    kind : UnitKind or None
-        None for one's own.
-    side : str
-        `left`, `right` or empty.
-    lamps : int
-        Lamps in a row on the same leads [-]: a group in parallel.
-    spacing_m : float
-        From one lamp of a row to the next [m].
-    place : str
-        Where it is, by the name of a place; empty where its kind says it.
-    instead_of : str
-        The place whose lamp it stands in for; empty where its kind says it.
-    """
-
-    id: str
-    name: str
-    kind: UnitKind | None
-    side: str
-    leads: tuple[Lead, ...]
-    lamps: int = 1
-    spacing_m: float = 0.3
-    place: str = ""
-    instead_of: str = ""
-
-    @property
-    def replaces(self) -> tuple[str, ...]:
-        return self.kind.replaces(self.side) if self.kind else ()
-
-    @property
-    def in_socket(self) -> bool:
-        return self.kind is not None and self.kind.in_socket
-
-    @property
-    def comes_off(self) -> bool:
-        return self.kind is not None and (self.kind.is_removable or self.kind.is_swinging)
 
 
 @dataclass(frozen=True)
@@ -435,40 +283,6 @@ def _amps(number: int, word: str) -> float:
 
 
 @cache
-def unit_kinds() -> Table[UnitKind]:
-    """Every kind of unit, by id."""
-    return read_table(
-        "units",
-        (
-            "unit",
-            "name",
-            "lamp",
-            "removable",
-            "swinging",
-            "wet",
-            "seat",
-            "instead",
-            "socket",
-            "switches_itself",
-            "caution",
-        ),
-        lambda row: UnitKind(
-            row["unit"],
-            row["name"],
-            row["lamp"],
-            row["removable"] == "yes",
-            row["swinging"] == "yes",
-            row["wet"] == "yes",
-            row["seat"],
-            row["instead"] == "yes",
-            row["socket"] == "yes",
-            row["switches_itself"] == "yes",
-            row["caution"],
-        ),
-    )
-
-
-@cache
 def accessories() -> Table[Accessory]:
     """Every addition, by id."""
     return read_table("accessories", ("accessory", "name", "units", "count"), _accessory)
@@ -493,34 +307,6 @@ def _accessory(row: dict[str, str]) -> Accessory:
     )
 
 
-SIDED = "{side}"
-"""Stands in a kind's wish for the side of its unit."""
-
-
-@cache
-def _rows() -> tuple[tuple[str, dict[str, str]], ...]:
-    table = read_table(
-        "unit_leads",
-        ("key", "unit", "lead", "wanted", "polarity", "technology", "each_a"),
-        lambda row: (unit_kinds()[row["unit"]].id, row, _lead_of(row, "left")),
-    )
-    return tuple((kind, row) for kind, row, _ in table)
-
-
-def _lead_of(row: dict[str, str], side: str) -> Lead:
-    kind = unit_kinds()[row["unit"]]
-    return Lead(
-        row["lead"],
-        parse_wanted(row["wanted"].replace(SIDED, side or "left")),
-        Polarity(row["polarity"]),
-        row["technology"],
-        float(row["each_a"]),
-        replaces=kind.replaces(side),
-        switches_itself=kind.switches_itself,
-        side=side,
-    )
-
-
 @cache
 def _merged(kinds: tuple[tuple[UnitKind, str], ...]) -> tuple[Lead, ...]:
     """One lead for each behaviour of several units, with the lamps of all that want it."""
@@ -528,10 +314,10 @@ def _merged(kinds: tuple[tuple[UnitKind, str], ...]) -> tuple[Lead, ...]:
     places = tuple(dict.fromkeys(place for kind, side in kinds for place in kind.replaces(side)))
     for kind in dict.fromkeys(kind for kind, _ in kinds):
         sides = [side for each, side in kinds if each is kind]
-        for row in (row for id, row in _rows() if id == kind.id):
+        for row in (row for id, row in lead_rows() if id == kind.id):
             for side in sides:
                 is_sided = len(kinds) > 1 and SIDED in row["wanted"]
                 id = side if is_sided else row["lead"]
-                lead = replace(_lead_of(row, side), id=id, replaces=places, side=side if is_sided else "")
+                lead = replace(lead_of(row, side), id=id, replaces=places, side=side if is_sided else "")
                 found[id] = replace(found[id], lamps=found[id].lamps + 1) if id in found else lead
     return tuple(found.values())

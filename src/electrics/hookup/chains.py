@@ -12,9 +12,9 @@ from types import MappingProxyType
 from typing import TypeVar
 
 from electrics.circuit.elements import Element
-from electrics.hookup.accessories import Lead
 from electrics.hookup.forms import FORMS, DiodeOr, Form
 from electrics.hookup.sources import Levels, Source
+from electrics.hookup.units import Lead
 from electrics.vocabulary import Polarity
 
 __all__ = ["INNER", "OUTER", "Chain", "chain"]

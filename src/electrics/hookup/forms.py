@@ -25,8 +25,8 @@ from electrics.circuit.elements import (
     Wire,
 )
 from electrics.circuit.network import Network
-from electrics.hookup.accessories import Lead
 from electrics.hookup.sources import BATTERY, OFF, ON, Levels, Source, fused
+from electrics.hookup.units import Lead
 from electrics.vocabulary import Polarity
 
 __all__ = ["FORMS", "Form"]

@@ -17,11 +17,11 @@ from itertools import combinations, compress, permutations
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.hookup.accessories import Lead
 from electrics.hookup.chains import INNER, OUTER, chain
 from electrics.hookup.forms import FORMS, Form
 from electrics.hookup.sources import CODES, ON, Levels, Source, as_levels, wished
 from electrics.hookup.states import TABLE_STATES, controls_in, every_state, is_hidden, is_never, states_for
+from electrics.hookup.units import Lead
 from electrics.hookup.wanted import Wanted
 from electrics.signals import Scenario, Signal, daytime_of, low_beam_of, signal
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function, Polarity, State

@@ -7,12 +7,14 @@ from dataclasses import dataclass, replace
 from functools import cached_property, partial
 
 from electrics.errors import FactError
-from electrics.hookup.accessories import Accessory, Lead, Unit
+from electrics.hookup.accessories import Accessory
 from electrics.hookup.design import Design
+from electrics.hookup.groups import Feed, GroundPoint, Group, Load
 from electrics.hookup.joints import Place, ground_methods
-from electrics.hookup.layout import Feed, GroundPoint, Group, Load, lay_out
+from electrics.hookup.layout import lay_out
 from electrics.hookup.routes import Spot
 from electrics.hookup.sized import RunFacts, SizedLead, size_lead
+from electrics.hookup.units import Lead, Unit
 from electrics.identify.leads import LeadBelief
 from electrics.job.facts import FedBy, JobFacts, RunDecision
 from electrics.job.fitting import Premises, group_key

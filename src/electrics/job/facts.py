@@ -10,8 +10,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from electrics.hookup.accessories import Unit
 from electrics.hookup.joints import Keeps
+from electrics.hookup.units import Unit
 from electrics.identify.facts import AccessPoint
 from electrics.identify.leads import Trial
 from electrics.reference.conductor import WireStandard

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from electrics.hookup.accessories import Lead, Unit
 from electrics.hookup.design import End, EndKind
+from electrics.hookup.groups import BATTERY_SPOT, DASH_SPOT, FUSE_BOX_SPOT, GroundPoint, Tap
 from electrics.hookup.joints import ground_methods
-from electrics.hookup.layout import BATTERY_SPOT, DASH_SPOT, FUSE_BOX_SPOT, GroundPoint, Tap
 from electrics.hookup.routes import Routes, Spot
+from electrics.hookup.units import Lead, Unit
 from electrics.identify.kinds import FUSE_BOX, access_kinds
 from electrics.job.facts import JobFacts, PlaceFacts, RunDecision
 from electrics.job.ways import PlaceWire, Way

@@ -7,13 +7,14 @@ from typing import Any
 
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError, read_document
-from electrics.hookup.accessories import TABLE_V, Lead, accessories, check_wishes, on_system, own_lead
+from electrics.hookup.accessories import TABLE_V, accessories, check_wishes, on_system, own_lead
 from electrics.hookup.judge import Judged
 from electrics.hookup.load import check_load_a
 from electrics.hookup.search import Candidate, scenarios_of
 from electrics.hookup.sources import Source, own_sources
 from electrics.hookup.states import states_for
 from electrics.hookup.trial import Trial
+from electrics.hookup.units import Lead
 from electrics.job.ways import Bench, Way, judge_ways, said_wire, source_of, try_way, ways_from
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import GROUND_SWITCHED, Scenario, variants

@@ -6,11 +6,12 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from electrics.circuit.findings import Finding
-from electrics.hookup.accessories import Accessory, Lead
+from electrics.hookup.accessories import Accessory
 from electrics.hookup.design import Design
 from electrics.hookup.load import HostLoad
 from electrics.hookup.sized import SizedLead
 from electrics.hookup.trial import Together
+from electrics.hookup.units import Lead
 from electrics.identify.leads import LampBelief, LeadBelief
 from electrics.job.facts import CircuitNotes, RunDecision
 from electrics.job.ways import Bench, Way, shown_way, try_design

@@ -12,20 +12,12 @@ from functools import cached_property
 from typing import Any
 
 from electrics.build.sheet import BuildPlan, build_of
-from electrics.hookup.accessories import (
-    OWN,
-    TABLE_V,
-    Accessory,
-    Lead,
-    accessories,
-    own_kind,
-    together,
-    units_as_one,
-)
+from electrics.hookup.accessories import OWN, TABLE_V, Accessory, accessories, own_kind, together, units_as_one
 from electrics.hookup.load import check_load_a, running_v
 from electrics.hookup.sized import CircuitFacts, circuit_load, part_problem
 from electrics.hookup.sizing import COIL_OHM
 from electrics.hookup.states import states_for
+from electrics.hookup.units import Lead
 from electrics.identify.belief import Belief
 from electrics.identify.leads import LampBelief, LeadBelief, Technology
 from electrics.job.beliefs import believe, lamp_belief, lead_for, scenarios_left, settled_circuits

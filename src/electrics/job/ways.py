@@ -6,7 +6,6 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
-from electrics.hookup.accessories import Lead
 from electrics.hookup.assemble import assemble, vehicle_nodes
 from electrics.hookup.design import Design
 from electrics.hookup.forms import Form
@@ -14,16 +13,9 @@ from electrics.hookup.judge import Judged, judge
 from electrics.hookup.search import Candidate, search, source_levels
 from electrics.hookup.sources import OWN, Source, own_sources
 from electrics.hookup.states import states_for
-from electrics.hookup.trial import (
-    Installed,
-    Together,
-    Trial,
-    node_of,
-    places_of,
-    try_installed,
-    try_out,
-    vehicles_with,
-)
+from electrics.hookup.trial import Installed, Together, Trial, places_of, try_installed, try_out
+from electrics.hookup.units import Lead
+from electrics.hookup.vehicles import node_of, vehicles_with
 from electrics.identify.belief import Belief, Lack, WireBelief
 from electrics.identify.kinds import FUSE_BOX, access_kinds
 from electrics.job.beliefs import settled_circuits

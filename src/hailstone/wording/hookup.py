@@ -5,12 +5,13 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
-from electrics.hookup.accessories import Accessory, Lead
+from electrics.hookup.accessories import Accessory
 from electrics.hookup.chains import Chain
 from electrics.hookup.forms import Form
 from electrics.hookup.judge import Judged
 from electrics.hookup.run import SHOP_RANGE_MM2, WireOption
 from electrics.hookup.search import Candidate
+from electrics.hookup.units import Lead
 from electrics.identify.belief import WireBelief
 from electrics.signals import Scenario
 from electrics.vocabulary import BrakeWithHazard, Function, Polarity, State

@@ -17,7 +17,8 @@ from electrics.circuit.simulate import simulate
 from electrics.circuit.spice import node_names, spice_deck
 from electrics.hookup.accessories import accessories
 from electrics.hookup.design import EndKind
-from electrics.hookup.trial import gone_of, node_of, places_of, vehicle_with
+from electrics.hookup.trial import gone_of, places_of
+from electrics.hookup.vehicles import node_of, vehicle_with
 from electrics.job.facts import HookUpDecisions, JobFacts, VehicleFacts, Wish
 from electrics.job.plan import plan
 from electrics.signals import Level

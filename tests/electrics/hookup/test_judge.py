@@ -7,7 +7,8 @@ import pytest
 from electrics.hookup.accessories import accessories
 from electrics.hookup.forms import FORMS
 from electrics.hookup.judge import Judged, judge
-from electrics.hookup.trial import Attachment, node_of, places_of, try_together, vehicle_with
+from electrics.hookup.trial import Attachment, places_of, try_together
+from electrics.hookup.vehicles import node_of, vehicle_with
 from electrics.signals import Level
 from electrics.vocabulary import Function, parse_state
 from hookup_jobs import COMBINED, REAR, job, judged, states, tried

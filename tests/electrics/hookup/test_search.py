@@ -7,12 +7,14 @@ from itertools import permutations, product
 
 import pytest
 
-from electrics.hookup.accessories import Lead, accessories
+from electrics.hookup.accessories import accessories
 from electrics.hookup.forms import FORMS
 from electrics.hookup.search import scenarios_of, search, source_levels
 from electrics.hookup.sources import Source
 from electrics.hookup.states import TABLE_STATES, states_for
-from electrics.hookup.trial import node_of, places_of, try_out, vehicle_with
+from electrics.hookup.trial import places_of, try_out
+from electrics.hookup.units import Lead
+from electrics.hookup.vehicles import node_of, vehicle_with
 from electrics.hookup.wanted import parse_wanted
 from electrics.signals import GROUND_SWITCHED, Level, Scenario, signal
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, parse_state

@@ -11,7 +11,7 @@ from electrics.circuit.findings import findings
 from electrics.circuit.simulate import simulate
 from electrics.errors import FactError
 from electrics.hookup.states import TABLE_STATES
-from electrics.hookup.trial import node_of, vehicle_with
+from electrics.hookup.vehicles import node_of, vehicle_with
 from electrics.identify.belief import HYPOTHESES
 from electrics.lighting.samples import SAMPLE_VEHICLES, sample_circuits
 from electrics.lighting.truth import carried
