@@ -84,6 +84,15 @@ def _parser() -> argparse.ArgumentParser:
     hookup.add_argument("--json", action="store_true", help="print one JSON document")
     hookup.set_defaults(run=_hookup)
 
+    planned = commands.add_parser(
+        "plan",
+        help="from a job file to parts, wires, joints, steps and test lines",
+        description="Reads a job file (docs/formats/job.md).",
+    )
+    planned.add_argument("job", metavar="JOB.json", help="job file, or - for standard input")
+    planned.add_argument("--json", action="store_true", help="print one JSON document")
+    planned.set_defaults(run=_plan)
+
     size = commands.add_parser("size", help="size wire, fuse, drop, diode or relay, with rule and source")
     size.add_argument("what", choices=("wire", "fuse", "drop", "diode", "relay"))
     size.add_argument("--amps", type=float, required=True, help="continuous load, A")
@@ -182,6 +191,15 @@ def _hookup(options: argparse.Namespace) -> int:
     if data is None:
         return 2
     return _print(hookup_document(decode(data, "a hook-up job, JSON")), hookup_text, options.json)
+
+
+def _plan(options: argparse.Namespace) -> int:
+    from hailstone.plan_file import plan_document, plan_text
+
+    data = _read(options.job)
+    if data is None:
+        return 2
+    return _print(plan_document(decode(data, "a job file, JSON")), plan_text, options.json)
 
 
 def _size(options: argparse.Namespace) -> int:

@@ -30,6 +30,7 @@ Dunlin,Five,2011,2015,left tail lamp,rear_lamp,left,2,GY/BK,tail,4 readings: vol
 """
 CIRCUIT = (DOCS / "two-reverse-lamps.json").read_text()
 JOB = (DOCS / "mirror-turn.json").read_text()
+PLAN = (DOCS / "job-licence-out-in-reverse.json").read_text()
 
 ODD = (
     *("", " ", "²", "½", "٣", "NaN", "1e999", "-1e308", "1,200 ohm", "0x1F", "‮", "\0", "🔥", "a" * 5000),
@@ -125,8 +126,9 @@ CSV_PLACE = re.compile(r"line \d+: .+")
         (["simulate", "--state", "reverse"], CIRCUIT, spoil_json, "json"),
         (["spice", "--state", "reverse"], CIRCUIT, spoil_json, "json"),
         (["hookup"], JOB, spoil_json, "json"),
+        (["plan"], PLAN, spoil_json, "json"),
     ],
-    ids=["readings", "circuit", "deck", "hook-up job"],
+    ids=["readings", "circuit", "deck", "hook-up job", "job"],
 )
 def test_a_spoilt_file_is_read_or_refused_in_lines(command, good, spoil, suffix, tmp_path, capsys):
     rng = random.Random(f"{command} {SPOILT}")

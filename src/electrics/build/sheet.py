@@ -58,6 +58,8 @@ class BuildPlan:
     ----------
     sealed, capped : tuple of End
         Terminals that stay without a wire, and factory wires that feed nothing any more: closed.
+    unplugged : tuple of str
+        Units on parts that come off, each on a plug.
     """
 
     wires: tuple[Wiring, ...]
@@ -66,12 +68,14 @@ class BuildPlan:
     looms: tuple[Loom, ...]
     sealed: tuple[End, ...]
     capped: tuple[End, ...]
+    unplugged: tuple[str, ...] = ()
 
 
 def build_of(design: Design, accessory: Accessory, lamps: int) -> BuildPlan:
     """The build sheet of a design; `lamps` is how many are fitted where a set is one unit [-]."""
     parts, looms = parts_of(design, accessory, lamps), looms_of(design)
-    return BuildPlan(design.wires, design.joins, parts, looms, design.sealed, design.capped)
+    unplugged = tuple(unit.name for unit in accessory.units if unit.kind is not None and unit.kind.is_removable)
+    return BuildPlan(design.wires, design.joins, parts, looms, design.sealed, design.capped, unplugged)
 
 
 def spool_length_m(wires: Iterable[Wiring]) -> int:
@@ -131,6 +135,9 @@ def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ..
         elif join.method not in ("socket", "fuse_tap") and join.fit is not None:
             found["joint", join.fit.connector_colour] += 1
             found["sleeve", f"{join.fit.sleeve_mm:g} mm"] += 1
+    for unit in accessory.units:
+        if unit.kind is not None and unit.kind.is_removable:
+            found["plug", f"{len(unit.leads) + 1} poles"] += 1
     studs = sum(end.kind in (EndKind.BATTERY, EndKind.GROUND) for wire in design.wires for end in wire.ends)
     found["ring_terminal", ""] += studs
     found["grommet", ""] += len(_reached(design.wires))
@@ -174,6 +181,7 @@ _ORDER = (
     "separator",
     "flasher",
     "t_harness",
+    "plug",
     "joint",
     "sleeve",
     "ring_terminal",

@@ -81,6 +81,12 @@ class Finding:
     limit: float
     unit: str
 
+    @property
+    def key(self) -> tuple[str, str, str]:
+        """What it is about: rule, subject, and for a flasher the side."""
+        sides = [side for side in ("left", "right") if self.rule == "flash_rate" and side in self.state.split("+")]
+        return self.rule, self.subject, "".join(sides)
+
 
 PointRule = Callable[[Point], Iterator[Found]]
 RULES: dict[str, PointRule] = {}
@@ -88,7 +94,7 @@ RULES: dict[str, PointRule] = {}
 
 
 def findings(simulation: Simulation) -> tuple[Finding, ...]:
-    """Everything that is wrong, each rule and subject once, errors first.
+    """Everything that is wrong, each rule and subject once (a flasher once a side), errors first.
 
     Parameters
     ----------
@@ -98,7 +104,7 @@ def findings(simulation: Simulation) -> tuple[Finding, ...]:
     -------
     tuple of Finding
     """
-    found: dict[tuple[str, str], Finding] = {}
+    found: dict[tuple[str, str, str], Finding] = {}
     for point in simulation.points:
         phase = "lit" if point.case.lit else "dark"
         for rule, look in RULES.items():
@@ -113,7 +119,7 @@ def findings(simulation: Simulation) -> tuple[Finding, ...]:
                     each.limit,
                     each.unit,
                 )
-                found.setdefault((rule, each.subject), finding)
+                found.setdefault(finding.key, finding)
     return tuple(sorted(found.values(), key=lambda each: each.severity != "error"))
 
 

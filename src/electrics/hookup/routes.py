@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from heapq import heappop, heappush
 
 from electrics.errors import FactError
-from electrics.reference.zones import usual_m
+from electrics.reference.zones import NEAR_M, usual_m
 
 __all__ = ["LONGEST_M", "SHORTEST_M", "Route", "Routes", "Spot", "check_distance"]
 
@@ -29,12 +29,15 @@ class Spot:
         The how many-eth of lamps in a row it is, counted from 0 [-].
     spacing_m : float
         From one lamp of a row to the next [m].
+    near : str
+        The place that it is beside, `NEAR_M` away; empty where it is known by itself.
     """
 
     name: str
     zone: str
     row: int = 0
     spacing_m: float = 0.0
+    near: str = ""
 
 
 @dataclass(frozen=True)
@@ -70,8 +73,25 @@ class Routes:
         if chain is not None:
             length, by = chain
             return Route(length + in_row, by, False)
+        beside = self._beside(first, second)
+        if beside is not None:
+            length, by = beside
+            return Route(round(length + in_row, 3), by, True)
         usual = usual_m(self.body, first.zone, second.zone)
         return Route(usual + in_row, (first.name, second.name), usual > 0)
+
+    def _beside(self, first: Spot, second: Spot) -> tuple[float, tuple[str, ...]] | None:
+        """The chain to what a place is beside, and the step from there."""
+        names = [spot.near or spot.name for spot in (first, second)]
+        steps = [NEAR_M if spot.near else 0.0 for spot in (first, second)]
+        if not any(steps):
+            return None
+        chain = (0.0, (names[0],)) if names[0] == names[1] else self._chain(*names)
+        if chain is None:
+            return None
+        length, by = chain
+        ends = [(spot.name,) if spot.near else () for spot in (first, second)]
+        return length + sum(steps), (*ends[0], *by, *ends[1])
 
     def _chain(self, first: str, second: str) -> tuple[float, tuple[str, ...]] | None:
         queue: list[tuple[float, tuple[str, ...]]] = [(0.0, (first,))]

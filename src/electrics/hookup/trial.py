@@ -13,7 +13,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.circuit.elements import Element, Lamp, Led, Relay
+from electrics.circuit.elements import Battery, Element, Lamp, Led, Relay
 from electrics.circuit.findings import Finding, findings
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import GLOWS, Simulation, simulate
@@ -176,9 +176,9 @@ def _merged(found: Sequence[Together], states: Sequence[State]) -> Together:
         shows.append({state: each.shows[n][state] for state, each in speaks.items()})
         seen_on.append({state: each.seen_on[n][state] for state, each in speaks.items()})
         wrong.append(tuple(state for state, each in speaks.items() if state in each.wrong[n]))
-    upsets: dict[tuple[str, str], Finding] = {}
+    upsets: dict[tuple[str, str, str], Finding] = {}
     for upset in (upset for each in found for upset in each.upsets):
-        upsets.setdefault((upset.rule, upset.subject), upset)
+        upsets.setdefault(upset.key, upset)
     return Together(first.simulation, tuple(shows), tuple(seen_on), tuple(wrong), tuple(upsets.values()), first.nodes)
 
 
@@ -232,10 +232,12 @@ def try_installed(
     Together
         A lead is wrong where any of its lamps is.
     """
-    found = [
-        _solved(each.parts, gone_of(factory, each.replaced), each.forms, each.leads, each.lamps, factory, states)
-        for each, factory in zip(installed, factories, strict=True)
-    ]
+    found = []
+    for each, factory in zip(installed, factories, strict=True):
+        gone = gone_of(factory, each.replaced)
+        one = _solved(each.parts, gone, each.forms, each.leads, each.lamps, factory, states)
+        losses = _losses(one.simulation, [name for names in each.lamps for name in names])
+        found.append(replace(one, upsets=one.upsets + losses))
     return found[0] if len(found) == 1 else _merged(found, states)
 
 
@@ -286,6 +288,30 @@ def _solved(
     in_order = [tuple(state for state in states if state in bad) for bad in wrong]
     seen_on = (dict.fromkeys(states, scenario),) * len(leads)
     return Together(simulation, tuple(shows), seen_on, tuple(in_order), upsets, ())
+
+
+FEED_LOSS_V, GROUND_LOSS_V = 0.5, 0.1
+"""What a lamp that is on may lose on a 12 V system, from battery positive to its feed and from its ground to battery
+negative [V] (common practice)."""
+
+
+def _losses(simulation: Simulation, lamps: Sequence[str]) -> tuple[Finding, ...]:
+    """Lamps whose feed or ground loses too much while they burn: the worst state of each."""
+    found: dict[tuple[str, str], Finding] = {}
+    battery = simulation.network.of(Battery)[0]
+    scale = round(battery.volts / 13.5, 1) or 1.0
+    for point in simulation.points:
+        for name in lamps:
+            if point.light(name) < FULL:
+                continue
+            first, second = (point.volts(simulation.network[name].at(end)) for end in ("from", "to"))
+            feed_v = point.volts(battery.at("+")) - first
+            for rule, loss_v, limit_v in (("feed_drop", feed_v, FEED_LOSS_V), ("ground_drop", second, GROUND_LOSS_V)):
+                known = found.get((rule, name))
+                if loss_v > limit_v * scale and (known is None or loss_v > known.value):
+                    where = (str(point.case.state), "lit" if point.case.lit else "dark")
+                    found[rule, name] = Finding(rule, "warning", name, *where, loss_v, limit_v * scale, "V")
+    return tuple(found.values())
 
 
 def _never_resting(simulation: Simulation, relays: Sequence[Relay]) -> tuple[Finding, ...]:

@@ -201,6 +201,7 @@ SIDED = "{side}"
 
 @cache
 def lead_rows() -> tuple[tuple[str, dict[str, str]], ...]:
+    """The rows of every kind's leads, in order, each with the id of its kind."""
     table = read_table(
         "unit_leads",
         ("key", "unit", "lead", "wanted", "polarity", "technology", "each_a"),
@@ -210,6 +211,7 @@ def lead_rows() -> tuple[tuple[str, dict[str, str]], ...]:
 
 
 def lead_of(row: dict[str, str], side: str) -> Lead:
+    """A row as a lead of a unit on a side; without one, as of the left."""
     kind = unit_kinds()[row["unit"]]
     return Lead(
         row["lead"],

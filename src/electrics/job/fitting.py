@@ -165,7 +165,9 @@ class Premises:
     def stud(self, spot: Spot, back_m: float | None = None) -> GroundPoint:
         """The ground stud near a place."""
         name = f"ground stud, {zones()[spot.zone].name}"
-        return GroundPoint(End(EndKind.GROUND, name, "", Spot(name, spot.zone), is_flying=False), back_m)
+        return GroundPoint(
+            End(EndKind.GROUND, name, "", Spot(name, spot.zone, near=spot.name), is_flying=False), back_m
+        )
 
     def _ground_pin(self, place: PlaceFacts) -> End | None:
         for key in place.wire_keys:

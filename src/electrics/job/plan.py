@@ -26,7 +26,7 @@ from electrics.job.facts import HookUpDecisions, JobFacts, LampFacts, RunDecisio
 from electrics.job.fitting import Premises, group_key, share_keys
 from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
 from electrics.job.rules import faults, missing
-from electrics.job.ways import Way, bench_of, find_ways, place_wires
+from electrics.job.ways import Way, bench_of, dark_circuits, find_ways, place_wires
 from electrics.prove.sheet import Sheet, make_sheet
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductor
@@ -65,10 +65,15 @@ class Plan:
         leads = self.hookup.leads
         if any(each.chosen is None for each in leads):
             return None
-        found = {function for function, _ in settled_circuits(self.beliefs)}
+        found = {function for function, _ in settled_circuits(self.beliefs)} - self._dark()
         added = {"" if self.hookup.is_single else each.lead.id: each.lead.wanted for each in leads}
         vehicle = self.facts.vehicle
         return make_sheet(found, added, self.hookup.scenarios[0], vehicle.system_v, not_fitted=vehicle.not_fitted)
+
+    def _dark(self) -> frozenset[Function]:
+        """The circuits none of whose factory lamps is left: all of them made way for others."""
+        taken = [(lead.lead, lead.chosen) for lead in self.hookup.leads if lead.chosen]
+        return dark_circuits(self.hookup.bench, taken)
 
 
 def plan(facts: JobFacts) -> Plan:

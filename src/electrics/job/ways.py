@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
+from electrics.circuit.elements import Lamp, Led
 from electrics.hookup.assemble import assemble, vehicle_nodes
 from electrics.hookup.design import Design
 from electrics.hookup.forms import Form
@@ -13,7 +14,7 @@ from electrics.hookup.judge import Judged, judge
 from electrics.hookup.search import Candidate, search, source_levels
 from electrics.hookup.sources import OWN, Source, own_sources
 from electrics.hookup.states import states_for
-from electrics.hookup.trial import Installed, Together, Trial, places_of, try_installed, try_out
+from electrics.hookup.trial import Installed, Together, Trial, gone_of, places_of, try_installed, try_out
 from electrics.hookup.units import Lead
 from electrics.hookup.vehicles import node_of, vehicles_with
 from electrics.identify.belief import Belief, Lack, WireBelief
@@ -345,6 +346,26 @@ def try_design(bench: Bench, design: Design, taken: Sequence[tuple[Lead, Way]]) 
     )
     lamps = tuple(tuple(lights[lead.id]) for lead in leads)
     return _installed(_Keyed(repr(design), design), forms, leads, lamps, replaced, tuple(pins.items()), bench, states)
+
+
+def dark_circuits(bench: Bench, taken: Sequence[tuple[Lead, Way]]) -> frozenset[Function]:
+    """The vehicle's circuits none of whose lamps is left when those that were replaced are taken out."""
+    replaced = tuple(
+        (place.wire.function, places_of(lead)) for lead, way in taken for place in way.tapped if lead.replaces
+    )
+    factory = _factories(bench)[0]
+    gone = gone_of(factory, replaced)
+    found = set()
+    for function in {function for function, _ in replaced}:
+        nodes = {spot.node for spot in factory.spots.values() if spot.function is function}
+        lamps = [
+            element.name
+            for element in factory.network.elements
+            if isinstance(element, (Lamp, Led)) and not nodes.isdisjoint(element.nodes.values())
+        ]
+        if lamps and gone.issuperset(lamps):
+            found.add(function)
+    return frozenset(found)
 
 
 @dataclass(frozen=True)

@@ -45,6 +45,7 @@ PARTS = {
     "fuse_holder": "Fuse holder, sealed outdoors",
     "fuse_tap": "Fuse tap, its own fuse on the side of the branch",
     "t_harness": "T-harness that fits the plug",
+    "plug": "Sealed plug and socket, the live half shrouded",
     "joint": "Connectors or joints",
     "sleeve": "Adhesive-lined sleeve, inside diameter before shrinking",
     "ring_terminal": "Ring terminals",
@@ -132,6 +133,11 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
         ]
         + [line for line, join in zip(joins, plan.joins, strict=True) if _is_ground(join, grounds)],
         "join": join_first
+        + [
+            f"{name} comes off: its leads go through a plug there, the shrouded half on the vehicle's side, which is "
+            "live; drip loop below it, and slack to lift it away."
+            for name in plan.unplugged
+        ]
         + [f"{end_name(end)} stays empty: seal it." for end in plan.sealed]
         + [f"{end_name(end)} feeds nothing any more: cap it." for end in plan.capped],
         "fuse": [f"{listed(part.labels)}: {part.detail}." for part in fused],

@@ -21,6 +21,8 @@ FINDINGS = {
     "outage_warning": "{subject} reports a dead lamp{where}: {value:.2f} A, and it expects {limit:.2f} A.",
     "test_pulse_glow": "{subject} lights up in the test pulses of the computer{where}. No resistor helps; a decoder "
     "or coding does.",
+    "feed_drop": "{subject} loses {value:.2f} V on its feed{where}; no more than {limit:.2f} V should be lost.",
+    "ground_drop": "{subject} loses {value:.2f} V on its ground{where}; no more than {limit:.2f} V should be lost.",
     "flash_rate": "{subject} flashes {value:.0f} times a minute{where}; {limit:.0f} is normal (60 to 120 allowed).",
     "no_flash": "{subject} does not flash{where}: its lamps stay lit or dark; {limit:.0f} a minute is normal.",
     "back_feed": "{subject}: {milli:.0f} mA run the wrong way{where}. A diode, stripe to the lamp, ends it.",

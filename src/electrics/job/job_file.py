@@ -1,0 +1,409 @@
+"""The job file, `hailstone-job`: facts and decisions by names that a person would know (docs/formats/job.md)."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import replace
+from typing import Any
+
+from electrics.errors import FactError, InputError
+from electrics.formats.colour import parse_colour
+from electrics.formats.json_file import FileError, read_document
+from electrics.formats.reading_text import parse_reading
+from electrics.hookup.accessories import check_wishes, own_lead
+from electrics.hookup.inputs import assume
+from electrics.hookup.joints import Keeps
+from electrics.hookup.load import check_load_a
+from electrics.hookup.routes import check_distance
+from electrics.hookup.units import Lead, Unit, UnitKind, unit_kinds
+from electrics.identify.facts import AccessPoint, Claim, Evidence, Setup, Wire
+from electrics.identify.kinds import FUSE_BOX, Side, access_kinds
+from electrics.job.facts import (
+    CircuitNotes,
+    Computer,
+    FedBy,
+    HookUpDecisions,
+    JobFacts,
+    PlaceFacts,
+    RunDecision,
+    VehicleFacts,
+    Wish,
+)
+from electrics.reference.bulbs import bulbs
+from electrics.reference.conductor import WireStandard, conductor
+from electrics.reference.zones import zones
+from electrics.signals import GROUND_SWITCHED, variants
+from electrics.vocabulary import (
+    DEFAULT_SUPPLY_V,
+    Arrangement,
+    BrakeWithHazard,
+    Control,
+    Function,
+    Instrument,
+    Load,
+    Polarity,
+    parse_state,
+)
+
+__all__ = ["read_job_file"]
+
+COMMONS = {"ground": Polarity.POSITIVE, "battery": Polarity.GROUND}
+"""What the common lead of a unit wants, and the polarity of its other leads."""
+FIXED_PLACES = ("battery", "fuse box", "dash")
+
+
+def read_job_file(text: str) -> JobFacts:
+    """Read a job.
+
+    Parameters
+    ----------
+    text : str
+        JSON.
+
+    Returns
+    -------
+    JobFacts
+
+    Raises
+    ------
+    FileError
+        No JSON, not in the form of the schema, a name that nothing in the file has, a unit without a ground, two
+        units in place of one lamp, a place without a way to it, a wish that cannot be; every fault with its place.
+    """
+    return _Reader(read_document(text, "job")).facts()
+
+
+class _Reader:
+    def __init__(self, document: Mapping[str, Any]) -> None:
+        self.document, self.faults = document, list[str]()
+
+    def facts(self) -> JobFacts:
+        document, vehicle = self.document, self.document["vehicle"]
+        system_v = vehicle.get("system_v", 12)
+        places = self._each("places", self._place)
+        self._once("places", [place.key for place in places])
+        distances = dict(self._each("distances", self._distance))
+        self.places = {place.key: place for place in places}
+        units = self._each("units", lambda entry: self._unit(entry, system_v))
+        self._once("units", [unit.name for unit in units])
+        self._instead_once(units)
+        self.units = {unit.name: unit for unit in units}
+        self._reached(units, distances)
+        if not units and not self.faults:
+            self.faults.append("units: there is nothing to plan. List what is fitted or changed.")
+        if self.faults:
+            raise FileError(self.faults)
+        decided = HookUpDecisions(
+            dict(self._each("choices", self._choice)),
+            document.get("override", ""),
+            Keeps(document.get("keeps", Keeps.FOR_GOOD)),
+            self._run_of_all(),
+            self._runs(system_v),
+            dict(self._each("circuits", lambda entry: self._circuit(entry, system_v))),
+        )
+        facts = JobFacts(
+            self._vehicle(vehicle),
+            tuple(places),
+            Wish(""),
+            hookup=decided,
+            units=tuple(units),
+            distances=distances,
+            zones={entry["name"]: entry["zone"] for entry in document.get("places", ()) if "zone" in entry},
+        )
+        if self.faults:
+            raise FileError(self.faults)
+        return facts
+
+    def _each(self, part: str, make: Callable[[Mapping[str, Any]], Any]) -> list[Any]:
+        found = []
+        for n, entry in enumerate(self.document.get(part, ()), start=1):
+            try:
+                found.append(make(entry))
+            except (InputError, ValueError) as error:
+                name = entry.get("name") or entry.get("unit") or entry.get("function") or ""
+                where = f"{part} {n}" + (f" (“{name}”)" if name else "")
+                self.faults += [f"{where}: {line}" for line in str(error).splitlines()]
+        return found
+
+    def _once(self, part: str, names: Sequence[str]) -> None:
+        for name in dict.fromkeys(name for name in names if names.count(name) > 1):
+            self.faults.append(f"{part}: “{name}” stands twice. Give each a name of its own.")
+
+    def _vehicle(self, entry: Mapping[str, Any]) -> VehicleFacts:
+        lacks = entry.get("not_fitted", ())
+        for control in lacks:
+            if control not in set(Control):
+                self.faults.append(f"vehicle, not_fitted: “{control}” is no control. Known: {', '.join(Control)}.")
+        who = entry.get("brake_with_hazard")
+        return VehicleFacts(
+            entry.get("system_v", 12),
+            Computer(entry.get("computer", Computer.UNKNOWN)),
+            Arrangement(entry["arrangement"]) if "arrangement" in entry else None,
+            frozenset(Control(control) for control in lacks if control in set(Control)),
+            entry.get("body", "car"),
+            BrakeWithHazard(who) if who else None,
+        )
+
+    # places
+
+    def _place(self, entry: Mapping[str, Any]) -> PlaceFacts:
+        name, kind = entry["name"].strip(), entry.get("kind", "connector")
+        if kind not in access_kinds().rows:
+            raise FactError("kind", f"there is no kind of place “{kind}”. Known: {', '.join(access_kinds().rows)}.")
+        if entry.get("zone", "battery") not in zones().rows:
+            raise FactError("zone", f"there is no zone “{entry['zone']}”. Known: {', '.join(zones().rows)}.")
+        wires, said = [], []
+        pins = [wire["pin"].strip() for wire in entry.get("wires", ())]
+        twice = next((pin for pin in pins if pins.count(pin) > 1), None)
+        if twice is not None:
+            raise FactError("pin", f"pin {twice} stands twice.")
+        for pin, wire in zip(pins, entry.get("wires", ()), strict=True):
+            claims = (Claim(_function(wire["claim"]), who=wire.get("claim_from", "")),) if wire.get("claim") else ()
+            wires.append(Wire(pin, parse_colour(wire.get("colour", "")).text, claims))
+            if wire.get("function"):
+                function = _function(wire["function"])
+                said.append((pin, function, _variant(function, wire.get("variant", ""))))
+        evidence = tuple(self._reading(reading, pins) for reading in entry.get("readings", ()))
+        point = AccessPoint(name, tuple(wires), evidence, kind, Side(entry.get("side", "")))
+        return PlaceFacts(name, point, tuple(f"{name} / {pin}" for pin in pins), tuple(said))
+
+    def _reading(self, entry: Mapping[str, Any], pins: Sequence[str]) -> Evidence:
+        if entry["pin"].strip() not in pins:
+            raise FactError("readings", f"there is no pin {entry['pin']} here. Pins: {', '.join(pins) or 'none'}.")
+        instrument = Instrument(entry.get("instrument", Instrument.DMM))
+        setup = Setup(parse_state(entry["state"]), instrument, Load(entry.get("load", Load.IN)))
+        system_v = self.document["vehicle"].get("system_v", 12)
+        supply = entry.get("supply", "")
+        supply_v = parse_reading(supply, Instrument.DMM).low if supply else DEFAULT_SUPPLY_V.get(system_v, 12.6)
+        reading = parse_reading(entry["reading"], instrument)
+        return Evidence(entry["pin"].strip(), setup, reading, supply_v, entry.get("against", ""))
+
+    def _distance(self, entry: Mapping[str, Any]) -> tuple[frozenset[str], float]:
+        first, second = (name.strip() for name in entry["between"])
+        check_distance(first, second, entry["m"])
+        return frozenset((first, second)), float(entry["m"])
+
+    def _reached(self, units: Sequence[Unit], distances: Mapping[frozenset[str], float]) -> None:
+        """Every place that is named is somewhere: an access point, a unit, a fixed one, or a distance away."""
+        zoned = {entry["name"].strip() for entry in self.document.get("places", ())}
+        known = {*zoned, *FIXED_PLACES, *(unit.name for unit in units)}
+        said = set().union(*distances) if distances else set()
+        for n, unit in enumerate(units, start=1):
+            if unit.place and unit.place not in known | said:
+                self.faults.append(
+                    f"units {n} (“{unit.name}”), place: “{unit.place}” has no way to it. State how far it is from "
+                    "another place under distances, or its zone under places."
+                )
+        spots = known | {unit.place for unit in units if unit.place}
+        for pair in distances:
+            if not pair & spots:
+                self.faults.append(f"distances: neither “{'” nor “'.join(sorted(pair))}” is a place of this job.")
+
+    # units
+
+    def _unit(self, entry: Mapping[str, Any], system_v: int) -> Unit:
+        name, side = entry["name"].strip(), entry.get("side", "")
+        kind = self._kind(entry)
+        lamps = entry.get("lamps", 1)
+        place, instead_of = entry.get("place", "").strip(), entry.get("instead_of", "").strip()
+        if instead_of and instead_of not in self.places:
+            known = ", ".join(self.places) or "none"
+            raise FactError("instead_of", f"there is no place “{instead_of}” in this file. Places: {known}.")
+        if instead_of and not self.places[instead_of].point.side == side:
+            raise FactError(
+                "instead_of",
+                f"a unit on the {side or 'middle'} cannot stand in for {instead_of}, which is on the "
+                f"{self.places[instead_of].point.side or 'middle'}. Give both the same side.",
+            )
+        leads = self._leads(entry, kind, side, system_v) if entry.get("leads") else _usual_leads(kind, side, system_v)
+        if not leads:
+            raise FactError("leads", "has no leads. List them, or give it a kind.")
+        check_wishes(leads)
+        for lead in leads:
+            check_load_a(lamps, lead.each_a)
+        replaces = _replaces(kind, side, self.places.get(instead_of))
+        leads = [
+            replace(
+                lead,
+                id=f"{name}: {lead.label}",
+                name=f"{name}, {lead.label}",
+                unit=name,
+                side=side,
+                lamps=lamps,
+                replaces=replaces,
+                kind=kind.id if kind else "",
+            )
+            for lead in leads
+        ]
+        spacing_m = entry.get("spacing_m", 0.3)
+        return Unit(name, name, kind, side, tuple(leads), lamps, spacing_m, place, instead_of)
+
+    def _kind(self, entry: Mapping[str, Any]) -> UnitKind | None:
+        kind = entry.get("kind", "")
+        if kind and kind not in unit_kinds().rows:
+            raise FactError("kind", f"there is no kind of unit “{kind}”. Known: {', '.join(unit_kinds().rows)}.")
+        return unit_kinds()[kind] if kind else None
+
+    def _leads(self, entry: Mapping[str, Any], kind: UnitKind | None, side: str, system_v: int) -> list[Lead]:
+        commons = [each for each in entry["leads"] if each["wants"].strip() in COMMONS]
+        if not commons:
+            raise FactError(
+                "leads",
+                "none of its leads is its ground. Name it with wants “ground”, or the common plus of a lamp that is "
+                "switched by ground with wants “battery”.",
+            )
+        if len(commons) > 1:
+            raise FactError("leads", "has two common leads. Join them, and name one.")
+        polarity = COMMONS[commons[0]["wants"].strip()]
+        usual = {lead.wanted.text: lead for lead in _usual_leads(kind, side, system_v)}
+        found = []
+        for each in entry["leads"]:
+            if each["wants"].strip() in COMMONS:
+                continue
+            known = usual.get(each["wants"].strip())
+            amps = each.get("amps", known.each_a if known else None)
+            if amps is None:
+                raise FactError("leads", f"{each['lead']}: amps is missing. State what one lamp on it draws.")
+            technology = each.get("technology", known.technology if known else "led")
+            lead = own_lead(each["lead"], each["wants"], each.get("polarity", str(polarity)), technology, amps)
+            switches = kind is not None and kind.switches_itself
+            found.append(replace(lead, label=each["lead"].strip(), switches_itself=switches))
+        labels = [lead.label for lead in found]
+        if len(set(labels)) < len(labels):
+            raise FactError("leads", "two leads have the same name. Give each its own.")
+        return found
+
+    def _instead_once(self, units: Sequence[Unit]) -> None:
+        by_place: dict[str, list[str]] = {}
+        for unit in units:
+            if unit.instead_of:
+                by_place.setdefault(unit.instead_of, []).append(unit.name)
+        for place, names in by_place.items():
+            if len(names) > 1:
+                listed = "” and “".join(names)
+                self.faults.append(
+                    f"units: “{listed}” both stand in for {place}. One takes its place, the other is added."
+                )
+
+    # decisions
+
+    def _lead_id(self, entry: Mapping[str, Any]) -> str:
+        unit = self.units.get(entry["unit"].strip())
+        if unit is None:
+            raise FactError("unit", f"there is no unit “{entry['unit']}”. Units: {', '.join(self.units) or 'none'}.")
+        label = entry["lead"].strip()
+        lead = next((lead for lead in unit.leads if lead.label == label), None)
+        if lead is None:
+            raise FactError(
+                "lead", f"there is no lead “{label}” on it. Leads: {', '.join(lead.label for lead in unit.leads)}."
+            )
+        return str(lead.id)
+
+    def _choice(self, entry: Mapping[str, Any]) -> tuple[str, str]:
+        sources = []
+        for each in entry["from"]:
+            if "own" in each:
+                sources.append(f"@{each['own']}")
+                continue
+            place = self.places.get(each.get("place", "").strip())
+            if place is None:
+                raise FactError("from", f"there is no place “{each.get('place', '')}” in this file.")
+            pin = each.get("pin", "").strip()
+            key = f"{place.key} / {pin}"
+            if key not in place.wire_keys:
+                raise FactError("from", f"there is no pin “{pin}” in {place.key}.")
+            sources.append(key)
+        return self._lead_id(entry), f"{entry['way']}:{','.join(sources)}"
+
+    def _run_of_all(self) -> RunDecision:
+        common = [entry for entry in self.document.get("runs", ()) if "unit" not in entry]
+        return _run(common[0], RunDecision()) if common else RunDecision()
+
+    def _runs(self, system_v: int) -> dict[str, RunDecision]:
+        usual, found = self._run_of_all(), dict[str, RunDecision]()
+
+        def one(entry: Mapping[str, Any]) -> None:
+            if "unit" in entry:
+                unit = self.units.get(entry["unit"].strip())
+                ids = [self._lead_id(entry)] if "lead" in entry or unit is None else [lead.id for lead in unit.leads]
+                for id in ids:
+                    found[id] = _run(entry, usual)
+
+        def number(entry: Mapping[str, Any]) -> None:
+            id = self._lead_id(entry)
+            run = found.get(id, replace(usual, out_m=None, back_m=None))
+            overrides = {**run.overrides, entry["input"]: float(entry["value"])}
+            assume(1.0, system_v, {entry["input"]: float(entry["value"])})
+            found[id] = replace(run, overrides=overrides)
+
+        self._each("runs", one)
+        self._each("overrides", number)
+        return found
+
+    def _circuit(self, entry: Mapping[str, Any], system_v: int) -> tuple[str, CircuitNotes]:
+        function = _function(entry["function"])
+        bulb: Mapping[str, Any] = next(iter(entry.get("bulbs", ())), {})
+        kinds = [each.name for each in bulbs() if each.system_v == system_v]
+        if bulb and bulb["bulb"] not in kinds:
+            raise FactError(
+                "bulbs", f"there is no bulb “{bulb['bulb']}” for {system_v} V. Known: {', '.join(kinds)}."
+            )
+        wire = entry.get("wire", "20 AWG").removesuffix("AWG").strip()
+        try:
+            conductor(WireStandard.AWG, wire)
+        except InputError:
+            raise FactError(
+                "wire", f"there is no wire “{entry['wire']}”. Expected an AWG size, like 18 AWG."
+            ) from None
+        return str(function), CircuitNotes(
+            FedBy(entry.get("fed_by", FedBy.UNKNOWN)),
+            bulb.get("bulb", ""),
+            bulb.get("count"),
+            entry.get("fuse_a"),
+            wire,
+            entry.get("measured_a"),
+            entry.get("most_percent"),
+        )
+
+
+def _run(entry: Mapping[str, Any], usual: RunDecision) -> RunDecision:
+    facts = {name: entry[name] for name in entry if name not in ("unit", "lead")}
+    if "wire_standard" in facts:
+        facts["wire_standard"] = WireStandard(facts["wire_standard"])
+    return replace(usual, **{"out_m": None, "back_m": None, "overrides": {}, **facts})
+
+
+def _function(text: str) -> Function:
+    try:
+        return Function(text)
+    except ValueError:
+        raise FactError("function", f"“{text}” is no function of a wire. Known: {', '.join(Function)}.") from None
+
+
+def _variant(function: Function, text: str) -> str:
+    known = [variant for variant, _ in variants(function)]
+    if text == "ground":
+        text = GROUND_SWITCHED
+    if text and text not in known:
+        raise FactError("variant", f"{function} has no variant “{text}”. It has: {', '.join(known)}.")
+    return text or known[0]
+
+
+def _usual_leads(kind: UnitKind | None, side: str, system_v: int) -> list[Lead]:
+    scale = 12 / system_v
+    found = kind.leads(side) if kind else ()
+    return [replace(lead, label=lead.id, each_a=lead.each_a * scale) for lead in found]
+
+
+def _replaces(kind: UnitKind | None, side: str, place: PlaceFacts | None) -> tuple[str, ...]:
+    """Places of the vehicle's circuit whose lamps are taken out."""
+    if place is not None:
+        zone = access_kinds()[place.point.kind].zone
+        if place.point.kind == FUSE_BOX:
+            return ()
+        return (
+            ("rear",)
+            if zone == "rear centre"
+            else tuple(f"{zone} {each}" for each in ([side] if side else ["left", "right"]))
+        )
+    return kind.replaces(side) if kind else ()

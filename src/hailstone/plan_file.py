@@ -1,0 +1,249 @@
+"""`hailstone plan`: everything that follows from a job file, as a document and as text. No database."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from typing import Any
+
+from electrics.build.sheet import STEPS, BuildPlan, build_of
+from electrics.errors import FactError
+from electrics.formats.json_file import FileError
+from electrics.hookup.design import Design, End
+from electrics.job.facts import JobFacts
+from electrics.job.hookup_plan import HookUpPlan, LeadPlan, Open
+from electrics.job.job_file import read_job_file
+from electrics.job.plan import Plan, plan
+from electrics.job.ways import Way
+from electrics.prove.sheet import Line
+from hailstone.wording import hookup as wording
+from hailstone.wording import proof
+from hailstone.wording.build import end_name, join_row, part_row, step_details, wire_row
+from hailstone.wording.circuit import finding_sentence
+from hailstone.wording.words import signal_name
+
+__all__ = ["best_plan", "plan_document", "plan_text"]
+
+SHOWN_WAYS = 6
+"""Right ways of a lead that are listed [-]; and as many of the others."""
+
+
+def plan_document(text: str) -> dict[str, Any]:
+    """What `hailstone plan --json` prints (docs/formats/plan.schema.json).
+
+    Raises
+    ------
+    FileError
+        The job cannot be understood.
+    """
+    try:
+        found = best_plan(read_job_file(text))
+    except FactError as error:
+        raise FileError([str(error)]) from error
+    hookup = found.hookup
+    build = build_of(hookup.design, hookup.accessory, 0) if hookup.design else None
+    return {
+        "units": [_unit(hookup, unit.id) for unit in hookup.accessory.units],
+        "design": _design(hookup.design) if hookup.design else None,
+        "joints": [join_row(join) for join in build.joins] if build else [],
+        "cut_list": [wire_row(wire, build.joins) for wire in build.wires] if build else [],
+        "parts_list": [_part(part_row(part)) for part in build.parts] if build else [],
+        "steps": _steps(build),
+        "test_lines": [_line(line, hookup) for line in found.sheet.lines] if found.sheet else [],
+        "upsets": [finding_sentence(finding) for finding in hookup.upsets],
+        "assumptions": _assumptions(found),
+        "open": [_open(item) for item in hookup.missing],
+        "faults": [_open(item) for item in hookup.faults],
+    }
+
+
+def best_plan(facts: JobFacts) -> Plan:
+    """The plan with the best way taken for every lead that none was chosen for."""
+    found = plan(facts)
+    best = {lead.lead.id: lead.shown.key for lead in found.hookup.leads if lead.chosen is None and lead.shown}
+    if not best:
+        return found
+    return plan(replace(facts, hookup=replace(facts.hookup, ways={**best, **facts.hookup.ways})))
+
+
+def plan_text(document: Mapping[str, Any]) -> str:
+    """The same for people."""
+    lines = []
+    for unit in document["units"]:
+        lines.append(
+            f"{unit['name']}" + (f", in place of the lamp at {unit['instead_of']}" if unit["instead_of"] else "")
+        )
+        for lead in unit["leads"]:
+            way = lead["chosen"]["text"] if lead["chosen"] else "nothing here gives this"
+            lines.append(f"  {lead['lead']} ({lead['wants']}, {lead['amps']:g} A): {way}")
+    for title, part in (("Cut", "cut_list"), ("Join", "joints"), ("Lay out", "parts_list")):
+        lines.append(f"{title}:")
+        lines += [f"  {'; '.join(str(value) for value in row.values() if value != '')}" for row in document[part]]
+    for title, part in (
+        ("Upsets", "upsets"),
+        ("Assumed", "assumptions"),
+        ("Open", "open"),
+        ("Not like this", "faults"),
+    ):
+        texts = [item if isinstance(item, str) else item["text"] for item in document[part]]
+        lines += [f"{title}: {text}" for text in texts]
+    return "\n".join(lines)
+
+
+def _unit(hookup: HookUpPlan, id: str) -> dict[str, Any]:
+    unit = next(unit for unit in hookup.accessory.units if unit.id == id)
+    return {
+        "name": unit.name,
+        "kind": unit.kind.id if unit.kind else "",
+        "side": unit.side,
+        "place": unit.place,
+        "instead_of": unit.instead_of,
+        "lamps": unit.lamps,
+        "leads": [_lead(hookup, lead) for lead in hookup.leads if lead.lead.unit == id],
+    }
+
+
+def _lead(hookup: HookUpPlan, lead: LeadPlan) -> dict[str, Any]:
+    right = [way for way in lead.ways if way.is_right][:SHOWN_WAYS]
+    wrong = [way for way in lead.ways if not way.is_right][:SHOWN_WAYS]
+    return {
+        "lead": lead.lead.label or lead.lead.id,
+        "wants": lead.lead.wanted.text,
+        "polarity": str(lead.lead.polarity),
+        "technology": lead.lead.technology,
+        "amps": round(lead.amps_a, 4),
+        "chosen": {**_way(lead.chosen), "truth": _truth(hookup, lead)} if lead.chosen else None,
+        "ways": [_way(way) for way in (*right, *wrong)],
+        "out_m": round(lead.out_m, 2),
+        "back_m": round(lead.back_m, 2),
+        "fuses_a": list(hookup.fuses_a(lead.lead.id)),
+    }
+
+
+def _way(way: Way) -> dict[str, Any]:
+    name = wording.way_name(way.candidate, [place.wire for place in way.wires])
+    return {
+        "way": way.candidate.form.id,
+        "from": [
+            {"own": place.key.removeprefix("@")} if place.is_own else {"place": place.place, "pin": place.wire.pin}
+            for place in way.wires
+        ],
+        "text": name[0].upper() + name[1:],
+        "right": way.is_right,
+        "wrong": [str(state) for state in way.candidate.wrong],
+        "refusals": list(way.candidate.refusals),
+    }
+
+
+def _truth(hookup: HookUpPlan, lead: LeadPlan) -> list[dict[str, str]]:
+    """What is wanted and what the designed circuit shows, in every state; by logic where it is not modelled."""
+    assert lead.chosen is not None
+    n = next(n for n, each in enumerate(hookup.leads) if each is lead)
+    usual = hookup.scenarios[0]
+    if hookup.together is None:
+        candidate = lead.chosen.candidate
+        found = {state: candidate.signal(state) for state in candidate.states}
+        where = dict.fromkeys(found, usual)
+    else:
+        found, where = dict(hookup.together.shows[n]), dict(hookup.together.seen_on[n])
+    return [
+        {
+            "state": str(state),
+            "wanted": signal_name(lead.lead.wanted.signal(state, where[state])),
+            "got": signal_name(signal),
+        }
+        for state, signal in found.items()
+    ]
+
+
+def _end(end: End) -> dict[str, str]:
+    return {"kind": str(end.kind), "what": end.what, "terminal": end.terminal, "place": end.spot.name}
+
+
+def _design(design: Design) -> dict[str, Any]:
+    return {
+        "parts": [
+            {
+                "label": part.label,
+                "part": part.part,
+                "value": part.value,
+                "role": part.role,
+                "place": part.spot.name,
+                "terminals": list(part.ends),
+            }
+            for part in design.parts
+        ],
+        "wires": [
+            {
+                "label": wire.label,
+                "role": wire.role,
+                "ends": [_end(end) for end in wire.ends],
+                "wire": wire.conductor.name,
+                "load_a": round(wire.load_a, 4),
+                "routed_m": wire.routed_m,
+                "cut_m": wire.cut_m,
+                "by": list(wire.by),
+                "assumed": wire.is_assumed,
+            }
+            for wire in design.wires
+        ],
+        "joints": [
+            {
+                "label": join.label,
+                "method": join.method,
+                "place": join.spot.name,
+                "members": [_end(end) for end in join.members],
+                "is_tap": join.is_tap,
+            }
+            for join in design.joins
+        ],
+        "sealed": [_end(end) for end in design.sealed],
+        "capped": [_end(end) for end in design.capped],
+    }
+
+
+def _part(row: tuple[int, str, str]) -> dict[str, Any]:
+    count, name, detail = row
+    return {"count": count, "part": name, "detail": detail}
+
+
+def _steps(build: BuildPlan | None) -> list[dict[str, Any]]:
+    details: Mapping[str, Sequence[str]] = step_details(build) if build else {}
+    return [
+        {"step": proof.STEPS[step][0], "text": proof.STEPS[step][1], "details": list(details.get(step, ()))}
+        for step in STEPS
+    ]
+
+
+def _line(line: Line, hookup: HookUpPlan) -> dict[str, str]:
+    name = (
+        proof.lamp_name(line.lamp, hookup.accessory)
+        if line.lamp
+        else proof.MEASURES[line.measure.id if line.measure else ""]
+    )
+    return {"state": str(line.state), "lamp": name, "asks": proof.line_asks(line)}
+
+
+def _assumptions(found: Plan) -> list[dict[str, Any]]:
+    """What is not known and was taken as usual: lengths of wires, and what the tapped circuits are."""
+    hookup, listed = found.hookup, list[dict[str, Any]]()
+    for wire in hookup.design.wires if hookup.design else ():
+        if wire.is_assumed:
+            text = f"Wire {wire.label}, {end_name(wire.ends[0])} to {end_name(wire.ends[1])}: {wire.routed_m:g} m."
+            listed.append({"about": f"wire {wire.label}", "value": wire.routed_m, "unit": "m", "text": text})
+    for item in hookup.missing:
+        if item.function:
+            listed.append({"about": str(item.function), "value": None, "unit": "", "text": _open(item)["text"]})
+    for place in found.facts.places:
+        for pin, function, _ in place.said:
+            text = f"{place.point.name}, pin {pin} is {function.replace('_', ' ')}: said, not measured."
+            listed.append(
+                {"about": f"{place.point.name} pin {pin}", "value": str(function), "unit": "", "text": text}
+            )
+    return listed
+
+
+def _open(item: Open) -> dict[str, str]:
+    text = (wording.MISSING.get(item.id) or wording.FAULTS[item.id]).format(detail=item.detail)
+    where = f"{item.lead}: " if item.lead else f"{item.function.replace('_', ' ')}: " if item.function else ""
+    return {"id": item.id, "text": f"{where}{text}"}
