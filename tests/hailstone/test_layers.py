@@ -8,6 +8,7 @@ from electrics.build.sheet import STEPS
 from electrics.identify.belief import Setup, identify
 from electrics.vocabulary import Function, Load, parse_state
 from hailstone.identify.services import save_reading
+from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
 from hailstone.layers.progress import LayerStatus
 from hailstone.prove.services import Tick, tick
@@ -45,6 +46,7 @@ def test_an_unreadable_reading_counts_for_nothing(job, settled, who):
 
 
 def test_hook_up_opens_the_layers_behind_it(hooked_up):
+    Job.objects.update(added_each_a=1.2)
     found = layers(hooked_up)
     assert found["hookup"].status is LayerStatus.DONE
     assert found["correct"].status is LayerStatus.DONE

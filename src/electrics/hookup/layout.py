@@ -225,7 +225,8 @@ class _Layout:
                 self.measured[frozenset((seat.name, load.spot.name))] = load.out_m
             else:
                 feed_m = self.routes.between(seat, load.spot).m
-                self.measured[frozenset((BATTERY_SPOT.name, seat.name))] = max(load.out_m - feed_m, SHORT_M)
+                pair = frozenset((BATTERY_SPOT.name, seat.name))
+                self.measured[pair] = max(load.out_m - feed_m, SHORT_M, self.measured.get(pair, 0.0))
 
     def _between(self, first: Spot, second: Spot) -> Route:
         measured = self.measured.get(frozenset((first.name, second.name)))

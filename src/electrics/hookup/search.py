@@ -11,7 +11,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from itertools import combinations, compress, permutations
 
 import numpy as np
@@ -102,7 +102,7 @@ class Candidate:
         opened = zip(self.sources, self.form.loads, strict=True)
         return min(self.form.cuts, sum(load == "lamp" and not source.is_own for source, load in opened))
 
-    @property
+    @cached_property
     def cost(self) -> tuple[int, ...]:
         """What it is ranked by, least first."""
         wounds = sum(not source.is_at_fuse for source in self.sources)

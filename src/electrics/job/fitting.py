@@ -152,6 +152,9 @@ class Premises:
         """The wires of the old lamp that nothing is joined to any more."""
         place = self.lamp_place(unit)
         found = []
+        if place is None and unit.kind is not None and unit.kind.is_instead and not unit.in_socket:
+            spot = self.spot_of_unit(unit, RunDecision())
+            return (End(EndKind.PIN, f"old lamp in the place of {unit.name}", "its factory feeds", spot),)
         for key in place.wire_keys if place is not None and not unit.in_socket else ():
             wire = self.wires.get(key)
             if wire is not None and key not in tapped and kind_of(wire.wire.function).has_lamp and place is not None:

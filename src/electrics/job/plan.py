@@ -253,17 +253,14 @@ def _in_order(
         else way.barred("host_load")
         for way in ways
     ]
-    return tuple(
-        sorted(
-            marked,
-            key=lambda way: (
-                *way.candidate.cost,
-                not (shared and share_keys(way, lead) & shared),
-                way.strange_to(lead.side),
-                reach(way),
-            ),
-        )
-    )
+    right = [way for way in marked if way.is_right]
+    others = [way for way in marked if not way.is_right]
+
+    def merit(way: Way) -> tuple[float, ...]:
+        is_new = not (shared and share_keys(way, lead) & shared)
+        return (*way.candidate.cost, is_new, way.strange_to(lead.side), reach(way))
+
+    return (*sorted(right, key=merit), *sorted(others, key=lambda way: way.candidate.cost))
 
 
 def _as_its_mate(drafts: Sequence[Draft], lead: Lead, ways: Sequence[Way]) -> Way | None:

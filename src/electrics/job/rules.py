@@ -53,6 +53,8 @@ def _way_faults(plan: HookUpPlan, lead: LeadPlan, way: Way) -> list[str]:
     if plan.override:
         return faults
     if way.is_right:
+        if plan.together is not None and not plan.together.wrong[plan.leads.index(lead)]:
+            return faults  # on the design, with all others, it does what is wanted
         trial = try_way(plan.bench, lead.lead, lead.lamps, lead.each_a, way)
         return ["not_wanted"] if trial is not None and trial.wrong else faults
     return [*faults, "not_wanted"] if refusals or way.candidate.wrong else faults

@@ -69,7 +69,7 @@ METHODS = {"socket": "plugs in"}
 def end_name(end: End) -> str:
     """`left tail lamp, pin 3 (WH/GN)`, `relay 1, 87`, `ground stud, left rear`."""
     if end.kind is EndKind.PIN:
-        pin = end.terminal if end.terminal.startswith("ground") else f"pin {end.terminal}"
+        pin = end.terminal if end.terminal.startswith(("ground", "its ")) else f"pin {end.terminal}"
         return f"{end.what}, {pin}" + (f" ({end.colour})" if end.colour else "")
     if end.kind is EndKind.UNIT:
         return f"{end.what}, its {end.terminal} lead"
@@ -139,7 +139,7 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
             for name in plan.unplugged
         ]
         + [f"{end_name(end)} stays empty: seal it." for end in plan.sealed]
-        + [f"{end_name(end)} feeds nothing any more: cap it." for end in plan.capped],
+        + [f"{end_name(end)}: off the lamp, and capped." for end in plan.capped],
         "fuse": [f"{listed(part.labels)}: {part.detail}." for part in fused],
     }
 
