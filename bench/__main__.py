@@ -132,8 +132,8 @@ def _circuit() -> None:
 
 def _hookup() -> None:
     print("Hook up, search of all leads with the best way of each tried on the solved circuit")
-    print(f"  largest accessory, 5 leads, 7 sources: {largest_job():.0f} ms (wanted 300)")
-    print(f"  12 sources, 6 leads: {large_vehicle():.0f} ms (wanted 1000)")
+    print(f"  largest accessory, 5 leads, 7 sources: {largest_job():.0f} ms (wanted 150)")
+    print(f"  12 sources, 6 leads: {large_vehicle():.0f} ms (wanted 300)")
     cold, warm = plan_ms()
     print(f"  from facts to test lines, largest accessory: {cold:.0f} ms cold, {warm:.0f} ms again (wanted 400)")
 
