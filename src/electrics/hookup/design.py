@@ -189,6 +189,10 @@ class Design:
     brings: Mapping[str, int] = field(default_factory=dict)
     is_complete: bool = True
 
+    def spots(self) -> frozenset[Spot]:
+        """Every place that something of it is at."""
+        return frozenset(end.spot for end in self.ends() if end.kind is not EndKind.GROUND)
+
     def parts_for(self, lead: str, part: str) -> tuple[Fitted, ...]:
         """The parts of a kind that serve a lead."""
         return tuple(each for each in self.parts if each.part == part and lead in each.leads)

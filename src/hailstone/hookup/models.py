@@ -52,6 +52,8 @@ class HookUp(models.Model):
     """Inputs of the sizes set by hand, by input."""
     leads = models.JSONField(default=dict)
     """`RUN_FIELDS` by lead, where a lead differs from the first."""
+    distances = models.JSONField(default=list)
+    """Stated distances: the names of two places, and metres."""
     version = models.PositiveIntegerField(default=1)
     changed_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     changed_at = models.DateTimeField(auto_now=True)

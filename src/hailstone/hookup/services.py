@@ -9,6 +9,7 @@ from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
 from electrics.hookup.accessories import OWN, accessories
+from electrics.hookup.routes import check_distance
 from hailstone.hookup.models import RUN_FIELDS, HookUp, the_school
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import check_version, touch
@@ -75,6 +76,21 @@ def decide(
         return
     if stored.version:  # nothing was decided yet: nothing to be stale against
         check_version(HookUp.objects.select_related("changed_by").get(pk=stored.pk), facts.get("version"))
+    stored.changed_by = who
+    stored.version += 1
+    stored.save()
+    touch(job.id, who)
+
+
+@transaction.atomic
+def state_distance(job: Job, who: AbstractBaseUser, first: str, second: str, m: float | None) -> None:
+    """Store how far two places are apart [m]; None takes it back. FactError for what cannot be."""
+    if m is not None:
+        check_distance(first, second, m)
+    stored = HookUp.objects.get(job=job)
+    pair = sorted((first, second))
+    others = [each for each in stored.distances if sorted(each[:2]) != pair]
+    stored.distances = others if m is None else [*others, [*pair, m]]
     stored.changed_by = who
     stored.version += 1
     stored.save()

@@ -7,9 +7,9 @@ from typing import Any
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_http_methods
+from django.views.decorators.http import require_http_methods, require_POST
 
-from electrics.errors import StateError
+from electrics.errors import FactError, StateError
 from electrics.hookup.corrections import correction_methods
 from electrics.hookup.forms import FORMS
 from electrics.hookup.inputs import INPUTS
@@ -87,6 +87,33 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
     context["parts"] = PARTS + (["hookup/_circuits.html"] if form.functions != asked else [])
     template = "hookup/_answer.html" if request.htmx else "hookup/hookup.html"
     return render(request, template, context, status=status)
+
+
+@require_POST
+def distance(request: HttpRequest, job_id: int) -> HttpResponse:
+    """State how far two places are apart, or take it back; it holds for every wire that goes that way."""
+    view = job_overview(job_id)
+    first, second, text = (request.POST.get(name, "").strip() for name in ("first", "second", "m"))
+    names = {spot.name for spot in view.plan.design.spots()} if view.plan.design else set()
+    stated = {frozenset(each[:2]) for each in hookup_of(view.job).distances}
+    try:
+        if not {first, second} <= names and frozenset((first, second)) not in stated:
+            raise FactError("distances", "These are no places of this job's design.")
+        services.state_distance(view.job, request.user, first, second, _metres(text) if text else None)
+    except FactError as error:
+        messages.error(request, str(error))
+    else:
+        messages.success(
+            request, f"{first} to {second}: {text} m." if text else f"{first} to {second}: assumed again."
+        )
+    return redirect("build", job_id=job_id)
+
+
+def _metres(text: str) -> float:
+    try:
+        return float(text.removesuffix("m").strip().replace(",", "."))
+    except ValueError:
+        raise FactError("distances", f"“{text}” is no length. Expected metres, like 1.8.") from None
 
 
 def schools(request: HttpRequest) -> HttpResponse:

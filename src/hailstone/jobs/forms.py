@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from django import forms
@@ -9,6 +10,7 @@ from django import forms
 from electrics.errors import FactError
 from electrics.hookup.accessories import OWN, accessories, check_wishes, own_kind
 from electrics.hookup.load import check_load_a
+from electrics.reference.zones import bodies
 from electrics.vocabulary import supply_range_v
 from hailstone.jobs.models import Job, Vehicle
 from hailstone.shop.fields import DecimalComma, WholeNumber, tidy_number
@@ -36,6 +38,14 @@ class BriefForm(forms.Form):
     model = forms.CharField(label="Model", max_length=40)
     year = WholeNumber(label="Year", min_value=1900, max_value=2100, required=False)
     market = forms.CharField(label="Market", max_length=40, required=False)
+    body = forms.ChoiceField(
+        label="Body", choices=[(body.id, body.name.capitalize()) for body in bodies()], required=False
+    )
+    registration = forms.CharField(label="Registration", max_length=20, required=False)
+    vin = forms.CharField(label="VIN", max_length=20, required=False)
+    odometer_km = WholeNumber(label="Odometer", min_value=0, max_value=5_000_000, required=False)
+    customer = forms.CharField(label="Customer", max_length=80, required=False)
+    order_number = forms.CharField(label="Order number", max_length=40, required=False)
     system_v = forms.TypedChoiceField(
         label="System", choices=[("6", "6 V"), ("12", "12 V"), ("24", "24 V")], coerce=int, initial="12"
     )
@@ -89,6 +99,15 @@ class BriefForm(forms.Form):
     def clean_not_fitted(self) -> str:
         return ",".join(sorted(",".join(self.cleaned_data["not_fitted"]).split(","))).strip(",")
 
+    def clean_body(self) -> str:
+        return self.cleaned_data["body"] or "car"
+
+    def clean_vin(self) -> str:
+        vin = self.cleaned_data["vin"].replace(" ", "").upper()
+        if vin and (len(vin) != 17 or not re.fullmatch(r"[A-HJ-NPR-Z0-9]{17}", vin)) and len(vin) > 12:
+            raise forms.ValidationError("A VIN has 17 letters and digits, without I, O and Q (ISO 3779).")
+        return vin
+
     def clean_also(self) -> str:
         return ",".join(self.cleaned_data["also"])
 
@@ -115,20 +134,29 @@ class BriefForm(forms.Form):
         return facts
 
     @staticmethod
-    def facts_of(job: Job) -> dict[str, Any]:
-        """A stored job as the form's values."""
-        vehicle = job.vehicle
+    def vehicle_facts(vehicle: Vehicle) -> dict[str, Any]:
+        """A stored vehicle as the form's values."""
         return {
-            "version": job.version,
-            "title": job.title,
             "make": vehicle.make,
             "model": vehicle.model,
             "year": vehicle.year,
             "market": vehicle.market,
             "system_v": str(vehicle.system_v),
-            "supply_v": tidy_number(job.supply_v),
             "computer": vehicle.computer,
             "not_fitted": [id for id, _ in NOT_FITTED if set(id.split(",")) <= vehicle.lacks],
+            "body": vehicle.body,
+            "registration": vehicle.registration,
+            "vin": vehicle.vin,
+            "odometer_km": vehicle.odometer_km,
+        }
+
+    @staticmethod
+    def facts_of(job: Job) -> dict[str, Any]:
+        """A stored job as the form's values."""
+        return BriefForm.vehicle_facts(job.vehicle) | {
+            "version": job.version,
+            "title": job.title,
+            "supply_v": tidy_number(job.supply_v),
             "arrangement": job.arrangement,
             "addition": job.addition,
             "own_leads": job.own_leads,
@@ -136,4 +164,6 @@ class BriefForm(forms.Form):
             "added_count": job.added_count,
             "added_each_a": tidy_number(job.added_each_a),
             "has_helper": job.has_helper,
+            "customer": job.customer,
+            "order_number": job.order_number,
         }

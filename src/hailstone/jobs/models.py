@@ -25,6 +25,11 @@ class Vehicle(models.Model):
     computer = models.CharField(max_length=8, choices=Computer, default=Computer.UNKNOWN)
     not_fitted = models.CharField(max_length=200, blank=True)
     """Controls that it lacks, by id, separated by commas."""
+    body = models.CharField(max_length=12, default="car")
+    """For lengths of wire that nobody has measured."""
+    registration = models.CharField(max_length=20, blank=True)
+    vin = models.CharField(max_length=20, blank=True)
+    odometer_km = models.PositiveIntegerField(null=True, blank=True)
 
     def __str__(self) -> str:
         return " ".join(str(part) for part in (self.make, self.model, self.year) if part)
@@ -36,10 +41,12 @@ class Vehicle(models.Model):
 
 
 class Job(models.Model):
-    """One job on one vehicle, from brief to signed sheet."""
+    """One job on a vehicle, from brief to signed sheet; a vehicle may have many."""
 
-    vehicle = models.OneToOneField(Vehicle, on_delete=models.PROTECT)
+    vehicle = models.ForeignKey(Vehicle, on_delete=models.PROTECT, related_name="jobs")
     title = models.CharField(max_length=80)
+    customer = models.CharField(max_length=80, blank=True)
+    order_number = models.CharField(max_length=40, blank=True)
     addition = models.CharField(max_length=30)
     own_leads = models.TextField(blank=True)
     also = models.CharField(max_length=300, blank=True)

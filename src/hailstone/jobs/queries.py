@@ -6,7 +6,7 @@ from django.core.paginator import Page, Paginator
 from django.db.models import Q
 from django.http import Http404
 
-from hailstone.jobs.models import Job
+from hailstone.jobs.models import Job, Vehicle
 from hailstone.layers.broken import Broken, compute, try_overview
 from hailstone.layers.facts import jobs_with_facts
 from hailstone.layers.progress import Overview
@@ -15,14 +15,30 @@ PAGE_SIZE = 12
 
 
 def board(text: str, page: int | str) -> tuple[Page[Job], list[Overview | Broken]]:
-    """One page of the board, newest first, narrowed by words in title or vehicle."""
+    """One page of the board, newest first, narrowed by words in title, vehicle, papers or customer."""
     jobs = jobs_with_facts()
     for word in text.split()[:8]:
         jobs = jobs.filter(
-            Q(title__icontains=word) | Q(vehicle__make__icontains=word) | Q(vehicle__model__icontains=word)
+            Q(title__icontains=word)
+            | Q(vehicle__make__icontains=word)
+            | Q(vehicle__model__icontains=word)
+            | Q(vehicle__registration__icontains=word)
+            | Q(vehicle__vin__icontains=word)
+            | Q(customer__icontains=word)
+            | Q(order_number__icontains=word)
         )
     found = Paginator(jobs, PAGE_SIZE).get_page(page)
     return found, [try_overview(job) for job in found.object_list]
+
+
+def vehicle(id: str) -> Vehicle | None:
+    """A vehicle by its id as it stands in an address; None for none."""
+    return Vehicle.objects.filter(pk=id).first() if id.isdecimal() and len(id) < 10 else None
+
+
+def others(job: Job) -> list[Job]:
+    """The other jobs on a job's vehicle, the latest first."""
+    return list(Job.objects.filter(vehicle_id=job.vehicle_id).exclude(pk=job.pk)[:8])
 
 
 def job_overview(job_id: int) -> Overview:

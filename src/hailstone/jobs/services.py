@@ -13,9 +13,23 @@ from django.utils import timezone
 from electrics.vocabulary import Control
 from hailstone.jobs.models import Job, Vehicle
 
-VEHICLE_FACTS = ("make", "model", "year", "market", "system_v", "computer", "not_fitted")
+VEHICLE_FACTS = (
+    "make",
+    "model",
+    "year",
+    "market",
+    "system_v",
+    "computer",
+    "not_fitted",
+    "body",
+    "registration",
+    "vin",
+    "odometer_km",
+)
 JOB_FACTS = (
     "title",
+    "customer",
+    "order_number",
     "addition",
     "own_leads",
     "also",
@@ -45,11 +59,15 @@ class StaleError(Exception):
 
 
 @transaction.atomic
-def begin_job(who: AbstractBaseUser, facts: dict[str, Any]) -> Job:
-    """Make a job with its vehicle from a valid brief."""
+def begin_job(who: AbstractBaseUser, facts: dict[str, Any], *, vehicle: Vehicle | None = None) -> Job:
+    """Make a job from a valid brief, on a vehicle of its own or on one that was here before."""
     from hailstone.hookup.services import begin_hookup
 
-    vehicle = Vehicle.objects.create(**{name: facts[name] for name in VEHICLE_FACTS if name in facts})
+    known = {name: facts[name] for name in VEHICLE_FACTS if name in facts}
+    if vehicle is None:
+        vehicle = Vehicle.objects.create(**known)
+    else:
+        Vehicle.objects.filter(pk=vehicle.pk).update(**known)
     job = Job.objects.create(
         vehicle=vehicle, created_by=who, changed_by=who, **{name: facts[name] for name in JOB_FACTS if name in facts}
     )
@@ -68,7 +86,7 @@ def change_brief(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None
         setattr(stored.vehicle, name, facts.get(name, getattr(stored.vehicle, name)))
     stored.vehicle.save()
     for name in JOB_FACTS:
-        setattr(stored, name, facts[name])
+        setattr(stored, name, facts.get(name, getattr(stored, name)))
     stored.changed_by = who
     stored.version += 1
     stored.save()
@@ -99,7 +117,8 @@ def touch(job_id: int, who: AbstractBaseUser) -> None:
 
 @transaction.atomic
 def remove_job(job: Job) -> None:
-    """Delete a job with everything in it."""
+    """Delete a job with everything in it; its vehicle goes with its last job."""
     vehicle = job.vehicle
     job.delete()
-    vehicle.delete()
+    if not vehicle.jobs.exists():
+        vehicle.delete()

@@ -24,13 +24,17 @@ def board(request: HttpRequest) -> HttpResponse:
 
 
 def new(request: HttpRequest) -> HttpResponse:
-    """A new job: the brief, empty."""
-    form = BriefForm(request.POST or None, initial={"supply_v": "12.6", "added_count": 2, "added_each_a": "1.5"})
+    """A new job: the brief, empty, or with the vehicle of an earlier job."""
+    vehicle = queries.vehicle(request.POST.get("vehicle") or request.GET.get("vehicle", ""))
+    initial = {"supply_v": "12.6", "added_count": 2, "added_each_a": "1.5"}
+    if vehicle is not None:
+        initial |= BriefForm.vehicle_facts(vehicle)
+    form = BriefForm(request.POST or None, initial=initial)
     if request.method == "POST" and form.is_valid():
-        job = services.begin_job(request.user, form.cleaned_data)
+        job = services.begin_job(request.user, form.cleaned_data, vehicle=vehicle)
         return redirect("identify", job_id=job.id)
     status = 422 if form.is_bound else 200
-    return render(request, "jobs/new.html", {"form": form}, status=status)
+    return render(request, "jobs/new.html", {"form": form, "vehicle": vehicle}, status=status)
 
 
 def brief(request: HttpRequest, job_id: int) -> HttpResponse:
@@ -53,7 +57,7 @@ def brief(request: HttpRequest, job_id: int) -> HttpResponse:
             else:
                 messages.success(request, "Brief saved.")
                 return redirect("brief", job_id=job_id)
-    context = {"view": view, "form": form, "stale": stale, "layer": "brief"}
+    context = {"view": view, "form": form, "stale": stale, "layer": "brief", "others": queries.others(view.job)}
     return render(request, "jobs/brief.html", context, status=status)
 
 

@@ -48,7 +48,15 @@ __all__ = [
 
 def job_facts(job: Job) -> JobFacts:
     """All facts and decisions of a job, as they are loaded."""
-    return JobFacts(vehicle_facts(job), place_facts(job), wish_of(job), lamp_facts(job), _decisions(hookup_of(job)))
+    stored = hookup_of(job)
+    return JobFacts(
+        vehicle_facts(job),
+        place_facts(job),
+        wish_of(job),
+        lamp_facts(job),
+        _decisions(stored),
+        distances={frozenset((first, second)): m for first, second, m in stored.distances},
+    )
 
 
 def vehicle_facts(job: Job) -> VehicleFacts:
@@ -58,6 +66,7 @@ def vehicle_facts(job: Job) -> VehicleFacts:
         Computer(job.vehicle.computer),
         Arrangement(job.arrangement) if job.arrangement else None,
         job.vehicle.lacks,
+        job.vehicle.body,
     )
 
 

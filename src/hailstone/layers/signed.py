@@ -18,8 +18,8 @@ from hailstone.prove.models import Signature
 
 __all__ = ["Change", "Signed", "changes_between", "printed_facts", "signed"]
 
-_JOB = ("title", "addition", "also", "own_leads", "added_count", "added_each_a")
-_VEHICLE = ("make", "model", "year", "market", "system_v")
+_JOB = ("title", "addition", "also", "own_leads", "added_count", "added_each_a", "customer", "order_number")
+_VEHICLE = ("make", "model", "year", "market", "system_v", "registration", "vin", "odometer_km")
 READINGS, WIRE = "readings", "wire"
 
 
@@ -77,6 +77,7 @@ def printed_facts(job: Job) -> dict[str, str]:
     """Everything that people entered and that the sheets print, or rest on, by name."""
     facts = {f"job:{name}": _text(getattr(job, name)) for name in _JOB}
     facts |= {f"vehicle:{name}": _text(getattr(job.vehicle, name)) for name in _VEHICLE}
+    facts["vehicle:body"] = "" if job.vehicle.body == "car" else job.vehicle.body  # what it was before it was asked
     with suppress(HookUp.DoesNotExist):
         facts |= _hookup_facts(job, job.hookup)
     facts |= {f"step:{tick.step}": "done" if tick.is_needed else "not needed" for tick in job.ticks.all()}
@@ -93,7 +94,8 @@ def printed_facts(job: Job) -> dict[str, str]:
 
 def _hookup_facts(job: Job, choice: HookUp) -> dict[str, str]:
     pins = {str(pin.id): (point, pin) for point in job.points.all() for pin in point.pins.all()}
-    facts = {"hookup:override": choice.override.strip()}
+    facts = {"hookup:override": choice.override.strip(), "distance:": ""}
+    facts |= {f"distance:{first} to {second}": f"{m:g} m" for first, second, m in choice.distances}
     tapped: set[str] = set()
     for lead, key in choice.ways.items():
         form, _, sources = key.partition(":")

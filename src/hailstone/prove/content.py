@@ -11,6 +11,7 @@ from django.conf import settings
 from django.utils import timezone
 
 from electrics.prove.sheet import Outcome
+from hailstone.jobs.models import Job
 from hailstone.layers.progress import Overview
 from hailstone.layers.proof import Proof
 from hailstone.prove import shown
@@ -20,7 +21,7 @@ from hailstone.wording.build import join_row, part_row, wire_row
 from hailstone.wording.hookup import way_name
 from hailstone.wording.words import counted, listed
 
-__all__ = ["FORMAT", "lead_lines", "sheet_content"]
+__all__ = ["FORMAT", "lead_lines", "papers", "sheet_content"]
 
 FORMAT = 2
 """1: runs by role and lead, no joints; 2: wires and joints with both ends."""
@@ -35,6 +36,7 @@ def sheet_content(view: Overview, proof: Proof) -> dict[str, Any]:
         "format": FORMAT,
         "workshop": settings.WORKSHOP,
         "vehicle": str(view.job.vehicle),
+        "papers": papers(view.job),
         "title": view.job.title,
         "added": f"{wording.added_name(view.plan.accessory)}, {view.plan.added_a:.2f} A",
         "leads": lead_lines(view),
@@ -56,6 +58,19 @@ def sheet_content(view: Overview, proof: Proof) -> dict[str, Any]:
         ],
         "build": _build(view),
     }
+
+
+def papers(job: Job) -> str:
+    """Whose vehicle it is: `Registration ABC 123, 84000 km, for A. Customer, order 17`; empty without any."""
+    vehicle = job.vehicle
+    car = [
+        f"registration {vehicle.registration}" if vehicle.registration else "",
+        f"VIN {vehicle.vin}" if vehicle.vin else "",
+        f"{vehicle.odometer_km} km" if vehicle.odometer_km is not None else "",
+    ]
+    order = [f"for {job.customer}" if job.customer else "", f"order {job.order_number}" if job.order_number else ""]
+    text = ", ".join(filter(None, (*car, *order)))
+    return text[:1].upper() + text[1:]
 
 
 def lead_lines(view: Overview) -> list[str]:

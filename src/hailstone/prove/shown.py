@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from electrics.build.sheet import STEPS
+from electrics.build.sheet import STEPS, BuildPlan
 from electrics.prove.sheet import Line, Outcome, read_measure
+from hailstone.layers.job_facts import hookup_of
 from hailstone.layers.progress import Overview
 from hailstone.layers.proof import Proof
 from hailstone.layers.signed import changes_between
@@ -99,6 +100,24 @@ def steps(view: Overview) -> tuple[ShownStep, ...]:
     return tuple(
         ShownStep(step, *wording.STEPS[step], ticks.get(step), tuple(details.get(step, ()))) for step in STEPS
     )
+
+
+def lengths(view: Overview, plan: BuildPlan) -> list[tuple[str, str, float, bool]]:
+    """Distances that the cut list rests on: two names, metres, whether it is stated; assumed ones first."""
+    stated = [(first, second, m, True) for first, second, m in hookup_of(view.job).distances]
+    known = {frozenset(each[:2]) for each in stated}
+    assumed: dict[frozenset[str], tuple[str, str, float, bool]] = {}
+    for wire in plan.wires:
+        first, second = wire.by[0], wire.by[-1]
+        pair = frozenset((first, second))
+        if (
+            wire.is_assumed
+            and len(pair) == 2
+            and pair not in known
+            and not any("ground stud" in name for name in pair)
+        ):
+            assumed.setdefault(pair, (first, second, wire.routed_m, False))
+    return [*assumed.values(), *stated]
 
 
 def open_steps(view: Overview) -> int:

@@ -14,7 +14,7 @@ from electrics.prove.sheet import Outcome
 from hailstone.jobs.queries import job_overview
 from hailstone.layers.progress import Overview
 from hailstone.prove import services, shown
-from hailstone.prove.content import lead_lines, sheet_content
+from hailstone.prove.content import lead_lines, papers, sheet_content
 from hailstone.prove.models import Signature
 from hailstone.wirebook.services import keep_job
 from hailstone.wording import proof as wording
@@ -145,12 +145,14 @@ def _revision(view: Overview, asked: str) -> Signature | None:
 def _build(request: HttpRequest, view: Overview) -> HttpResponse:
     plan = view.build
     context = {"view": view, "layer": "build", "plan": plan, "steps": shown.steps(view), "ways": lead_lines(view)}
+    context["papers"] = papers(view.job)
     if view.plan.lamp:
         context["lamp_leads"] = [(lead, lead_name(lead, view.plan.lamp)) for lead in view.plan.lamp.leads]
     if plan:
         context["parts"] = [part_row(part) for part in plan.parts]
         context["wires"] = [wire_row(wire, plan.joins) for wire in plan.wires]
         context["joins"] = [join_row(join) for join in plan.joins]
+        context["lengths"] = shown.lengths(view, plan)
     template = "prove/_build.html" if request.htmx else "prove/build.html"
     return render(request, template, context)
 
