@@ -231,9 +231,10 @@ def _assumptions(found: Plan) -> list[dict[str, Any]]:
         if wire.is_assumed:
             text = f"Wire {wire.label}, {end_name(wire.ends[0])} to {end_name(wire.ends[1])}: {wire.routed_m:g} m."
             listed.append({"about": f"wire {wire.label}", "value": wire.routed_m, "unit": "m", "text": text})
-    for item in hookup.missing:
-        if item.function:
-            listed.append({"about": str(item.function), "value": None, "unit": "", "text": _open(item)["text"]})
+    for circuit in hookup.circuits:
+        text = wording.assumed_sentence(circuit.function, circuit.assumed)
+        if text:
+            listed.append({"about": str(circuit.function), "value": None, "unit": "", "text": text})
     for place in found.facts.places:
         for pin, function, _ in place.said:
             text = f"{place.point.name}, pin {pin} is {function.replace('_', ' ')}: said, not measured."

@@ -43,6 +43,7 @@ TABLE = {
     "schools": ("", "get", 200, None),
     "take_out": ("point", "post", 404, None),
     "hookup": ("job", "get", 200, 404),
+    "distance": ("job", "post", 302, 404),
     "build": ("job", "get", 200, 404),
     "tick": ("job", "post", 404, 404),
     "prove": ("job", "get", 200, 404),

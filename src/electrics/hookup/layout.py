@@ -167,12 +167,12 @@ class _Layout:
         )
 
     def _tree(self, spots: Sequence[Spot]) -> list[tuple[Spot, Spot]]:
-        """The shortest tree of routes between places (Prim)."""
+        """The shortest tree of routes between places (Prim); a wire that was measured by hand is one of them."""
         joined, edges = [spots[0]], []
         while len(joined) < len(spots):
             first, second = min(
                 ((a, b) for a in joined for b in spots if b not in joined),
-                key=lambda pair: self._between(*pair).m,
+                key=lambda pair: (frozenset(spot.name for spot in pair) not in self.measured, self._between(*pair).m),
             )
             joined.append(second)
             edges.append((first, second))

@@ -22,7 +22,6 @@ from electrics.job.hookup_plan import CircuitPlan
 from electrics.job.ways import PlaceWire, Way, shown_way
 from electrics.reference.conductor import Conductor, WireStandard, conductor
 from electrics.reference.parts import modules
-from electrics.reference.usual import usual_circuit
 
 __all__ = ["Draft", "Fitting"]
 
@@ -132,9 +131,7 @@ class Fitting:
     def _fuse_a(self, place: PlaceWire) -> float | None:
         """The factory fuse of a tapped circuit: as noted, else the usual one [A]."""
         function = place.wire.function
-        noted = self.facts.hookup.circuit_of(function).host_fuse_a
-        usual = usual_circuit(function, self.facts.vehicle.system_v)
-        return noted if noted is not None else usual.fuse_a if usual else None
+        return self.facts.circuit(function).host_fuse_a
 
     def lengths_m(self, draft: Draft) -> tuple[float, float]:
         """Way out and way back of a lead [m]: measured by hand, else along the usual routes."""
@@ -158,7 +155,7 @@ class Fitting:
         system_v = self.facts.vehicle.system_v
         group = next((each for each in self.groups if draft in each), (draft,))
         host = next((each for each in self.circuits if way and each.function is way.host.wire.function), None)
-        notes = decided.circuit_of(way.host.wire.function if way else "")
+        notes = self.facts.circuit(way.host.wire.function if way else "")
         on_lamp_ground = ground_methods()[run.ground].by_lamp_wire
         unit = self.unit_of(draft.lead)
         place = Place(

@@ -7,14 +7,16 @@ of them by these keys and never looks into them.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from typing import Any
 
 from electrics.hookup.joints import Keeps
 from electrics.hookup.units import Unit
 from electrics.identify.facts import AccessPoint
 from electrics.identify.leads import Trial
 from electrics.reference.conductor import WireStandard
+from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function
 
 __all__ = [
@@ -230,3 +232,27 @@ class JobFacts:
     units: tuple[Unit, ...] = ()
     distances: Mapping[frozenset[str], float] = field(default_factory=dict)
     zones: Mapping[str, str] = field(default_factory=dict)
+
+    def circuit(self, function: str) -> CircuitNotes:
+        """The notes of a factory circuit, what nobody has noted as it usually is: see `assumed_of`.
+
+        A brief that says there is no computer says so of every circuit; else what feeds it stays unknown, because
+        a mistake there does harm.
+        """
+        noted = self.hookup.circuit_of(function)
+        return replace(noted, **self.assumed_of(function))
+
+    def assumed_of(self, function: str) -> dict[str, Any]:
+        """What is assumed of a factory circuit, by the names of `CircuitNotes`; nothing that somebody has noted."""
+        noted = self.hookup.circuit_of(function)
+        found: dict[str, Any] = {}
+        if noted.fed_by is FedBy.UNKNOWN and self.vehicle.computer is Computer.NO:
+            found["fed_by"] = FedBy.PLAIN
+        usual = usual_circuit(function, self.vehicle.system_v)
+        if usual is None:
+            return found
+        if noted.measured_a is None and not (noted.host_bulb and noted.host_count is not None):
+            found |= {"host_bulb": usual.bulb, "host_count": usual.count}
+        if noted.host_fuse_a is None:
+            found |= {"host_fuse_a": usual.fuse_a, "host_wire": usual.wire}
+        return found

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from functools import cached_property
 
 from electrics.circuit.findings import Finding
@@ -80,13 +81,14 @@ class LeadPlan:
 
 @dataclass(frozen=True)
 class CircuitPlan:
-    """A factory circuit that is tapped: what is noted of it, and its load with what is added."""
+    """A factory circuit that is tapped: what is noted or `assumed` of it, and its load with what is added."""
 
     function: Function
     notes: CircuitNotes
     added_a: float
     bears_lamp: bool
     load: HostLoad | None
+    assumed: Mapping[str, object] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

@@ -31,7 +31,6 @@ from electrics.prove.sheet import Sheet, make_sheet
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductor
 from electrics.reference.fuses import CONTINUOUS_SHARE
-from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Function, Polarity
 
 __all__ = ["Plan", "accessory_of", "check_loads", "plan"]
@@ -233,7 +232,7 @@ def _in_order(
         coil_a = running_v(system_v) / run.overrides.get("coil_ohm", COIL_OHM[system_v])
         for function, amps_a in way.draws_a(load_a, coil_a).items():
             if (function, amps_a) not in bears:
-                load = _circuit(facts, function, amps_a, 0.0, is_assumed=True).load
+                load = _circuit(facts, function, amps_a, 0.0).load
                 bears[function, amps_a] = load is None or (load.fits_fuse and load.fits_wire)
             if not bears[function, amps_a]:
                 return False
@@ -318,31 +317,22 @@ def _stands_in(facts: JobFacts, lead: Lead, load_a: float, function: Function) -
     """Whether a lead's lamp takes the place of a factory lamp on a circuit, and draws no more than that did."""
     if not lead.replaces or function not in lead.wanted.functions:
         return False
-    usual = usual_circuit(function, facts.vehicle.system_v)
-    bulb = facts.hookup.circuit_of(function).host_bulb or (usual.bulb if usual else "")
+    bulb = facts.circuit(function).host_bulb
     each_a = load_a / lead.lamps
     return bool(bulb) and each_a <= bulbs()[bulb].largest_current_a(running_v(facts.vehicle.system_v))
 
 
-def _circuit(
-    facts: JobFacts, function: Function, added_a: float, filament_a: float, *, is_assumed: bool = False
-) -> CircuitPlan:
-    """A factory circuit with what is added: as it was noted, or `is_assumed` as such a circuit usually is."""
-    notes, system_v = facts.hookup.circuit_of(function), facts.vehicle.system_v
+def _circuit(facts: JobFacts, function: Function, added_a: float, filament_a: float) -> CircuitPlan:
+    """A factory circuit with what is added: as it was noted, else as such a circuit usually is."""
+    notes, system_v = facts.circuit(function), facts.vehicle.system_v
     percent = notes.most_percent
-    bulb, count, fuse_a, wire = notes.host_bulb, notes.host_count, notes.host_fuse_a, notes.host_wire
-    usual = usual_circuit(function, system_v) if is_assumed else None
-    if usual is not None:
-        is_noted = notes.measured_a is not None or (bulb and count is not None)
-        bulb, count = (bulb, count) if is_noted else (usual.bulb, usual.count)
-        wire, fuse_a = (wire, fuse_a) if fuse_a is not None else (usual.wire, usual.fuse_a)
     core = CircuitFacts(
-        bulb,
-        count,
-        fuse_a,
-        conductor(WireStandard.AWG, wire).largest_fuse_a,
+        notes.host_bulb,
+        notes.host_count,
+        notes.host_fuse_a,
+        conductor(WireStandard.AWG, notes.host_wire).largest_fuse_a,
         notes.measured_a,
         CONTINUOUS_SHARE if percent is None else percent / 100,
     )
     load = circuit_load(core, added_a, running_v(system_v), added_filament_a=filament_a)
-    return CircuitPlan(function, notes, added_a, bears_lamp=False, load=load)
+    return CircuitPlan(function, notes, added_a, bears_lamp=False, load=load, assumed=facts.assumed_of(function))

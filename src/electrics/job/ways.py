@@ -176,7 +176,7 @@ def find_ways(
             place,
             scenarios,
             states,
-            is_computer_fed=facts.hookup.circuit_of(place.wire.function).fed_by is FedBy.COMPUTER,
+            is_computer_fed=facts.circuit(place.wire.function).fed_by is FedBy.COMPUTER,
             has_flasher=facts.vehicle.computer is not Computer.YES,
         )
         for place in places.values()

@@ -80,6 +80,7 @@ class ShownCircuit:
     plan: CircuitPlan
     name: str
     bar: LoadBar | None
+    assumed: str
 
 
 def shown_leads(plan: HookUpPlan) -> list[ShownLead]:
@@ -91,7 +92,12 @@ def shown_leads(plan: HookUpPlan) -> list[ShownLead]:
 def shown_circuits(plan: HookUpPlan) -> list[ShownCircuit]:
     """Every tapped circuit with its load bar."""
     return [
-        ShownCircuit(each, function_name(each.function), load_bar(each.load) if each.load else None)
+        ShownCircuit(
+            each,
+            function_name(each.function),
+            load_bar(each.load) if each.load else None,
+            wording.assumed_sentence(each.function, each.assumed),
+        )
         for each in plan.circuits
     ]
 

@@ -18,10 +18,10 @@ from hailstone.prove import shown
 from hailstone.prove.models import Record
 from hailstone.wording import proof as wording
 from hailstone.wording.build import join_row, part_row, wire_row
-from hailstone.wording.hookup import way_name
+from hailstone.wording.hookup import assumed_sentence, way_name
 from hailstone.wording.words import counted, listed
 
-__all__ = ["FORMAT", "lead_lines", "papers", "sheet_content"]
+__all__ = ["FORMAT", "assumed_lines", "lead_lines", "papers", "sheet_content"]
 
 FORMAT = 2
 """1: runs by role and lead, no joints; 2: wires and joints with both ends."""
@@ -40,6 +40,7 @@ def sheet_content(view: Overview, proof: Proof) -> dict[str, Any]:
         "title": view.job.title,
         "added": f"{wording.added_name(view.plan.accessory)}, {view.plan.added_a:.2f} A",
         "leads": lead_lines(view),
+        "assumed": assumed_lines(view),
         "override": view.plan.overridden,
         "verdict_id": str(proof.verdict),
         "verdict": f"{verdict}: {counted(untested, 'line')} not tested" if proof.verdict == "unfinished" else verdict,
@@ -71,6 +72,15 @@ def papers(job: Job) -> str:
     order = [f"for {job.customer}" if job.customer else "", f"order {job.order_number}" if job.order_number else ""]
     text = ", ".join(filter(None, (*car, *order)))
     return text[:1].upper() + text[1:]
+
+
+def assumed_lines(view: Overview) -> list[str]:
+    """What was assumed, to be confirmed: of the tapped circuits, and how many lengths."""
+    found = [assumed_sentence(circuit.function, circuit.assumed) for circuit in view.plan.circuits]
+    wires = [wire.label for wire in view.build.wires if wire.is_assumed] if view.build else []
+    if wires:
+        found.append(f"Length of {'wire' if len(wires) == 1 else 'wires'} {listed(wires)}: usual for such a vehicle.")
+    return [line for line in found if line]
 
 
 def lead_lines(view: Overview) -> list[str]:

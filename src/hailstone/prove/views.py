@@ -14,7 +14,7 @@ from electrics.prove.sheet import Outcome
 from hailstone.jobs.queries import job_overview
 from hailstone.layers.progress import Overview
 from hailstone.prove import services, shown
-from hailstone.prove.content import lead_lines, papers, sheet_content
+from hailstone.prove.content import assumed_lines, lead_lines, papers, sheet_content
 from hailstone.prove.models import Signature
 from hailstone.wirebook.services import keep_job
 from hailstone.wording import proof as wording
@@ -145,7 +145,7 @@ def _revision(view: Overview, asked: str) -> Signature | None:
 def _build(request: HttpRequest, view: Overview) -> HttpResponse:
     plan = view.build
     context = {"view": view, "layer": "build", "plan": plan, "steps": shown.steps(view), "ways": lead_lines(view)}
-    context["papers"] = papers(view.job)
+    context |= {"papers": papers(view.job), "assumed": assumed_lines(view)}
     if view.plan.lamp:
         context["lamp_leads"] = [(lead, lead_name(lead, view.plan.lamp)) for lead in view.plan.lamp.leads]
     if plan:

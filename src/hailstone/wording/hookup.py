@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from electrics.hookup.accessories import Accessory
 from electrics.hookup.chains import Chain
@@ -184,6 +184,17 @@ _REFUSALS = {
 
 
 GROUND_ADVICE = {"corrodes": "Bare metal, ring terminal, and coated afterwards: a screw in the open corrodes."}
+
+
+def assumed_sentence(function: Function, assumed: Mapping[str, object]) -> str:
+    """What is assumed of a factory circuit: `Reverse: 2 × P21W, 10 A fuse, 18 AWG.`; empty for nothing."""
+    parts = [
+        f"{assumed['host_count']} × {assumed['host_bulb']}" if "host_bulb" in assumed else "",
+        f"{assumed['host_fuse_a']:g} A fuse, {assumed['host_wire']} AWG" if "host_fuse_a" in assumed else "",
+        "no computer, as the brief says" if "fed_by" in assumed else "",
+    ]
+    text = ", ".join(filter(None, parts))
+    return f"{function_name(function)}: {text}." if text else ""
 
 
 def wakes_sentence(states: Sequence[State]) -> str:

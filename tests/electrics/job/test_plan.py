@@ -53,14 +53,29 @@ def test_a_plan_follows_from_facts_alone():
     ("changed", "missing"),
     [
         ({"ways": {}}, {"tap"}),
-        ({"circuits": {}}, {"host", "fed_by"}),
     ],
-    ids=["no way", "nothing noted"],
+    ids=["no way"],
 )
 def test_what_is_not_decided_is_missing_and_nothing_is_built(changed, missing):
     found = plan(replace(FACTS, hookup=replace(DECIDED, **changed)))
     assert {each.id for each in found.hookup.missing} == missing
     assert found.build is None
+
+
+def test_what_nobody_noted_of_a_circuit_is_assumed_but_never_that_no_computer_feeds_it():
+    """A usual reverse circuit has two 21 W bulbs on 10 A (estimate); a mistaken tap behind a computer does harm."""
+    found = plan(replace(FACTS, hookup=replace(DECIDED, circuits={})))
+    (circuit,) = found.hookup.circuits
+    assert circuit.assumed == {
+        "fed_by": FedBy.PLAIN, "host_bulb": "P21W", "host_count": 2, "host_fuse_a": 10.0, "host_wire": "18"
+    }  # fmt: skip
+    assert circuit.load.present_a > 3
+    assert found.build is not None
+    unknown = replace(FACTS, vehicle=replace(FACTS.vehicle, computer=Computer.UNKNOWN))
+    blind = plan(replace(unknown, hookup=replace(DECIDED, circuits={})))
+    assert {each.id for each in blind.hookup.missing} == {"fed_by"}
+    assert blind.build is None
+    assert blind.hookup.design is not None
 
 
 @pytest.mark.parametrize("key", ["diode_or:lamp 3,lamp 4", "diode_or:lamp 4,lamp 3"])

@@ -350,7 +350,8 @@ def test_two_accessories_in_one_job_each_take_their_ways(page, job, settled, cho
         "way_high_stop-stop": f"direct:{pin(settled, '4')}",
         "way_camera_trigger-trigger": f"direct:{pin(settled, '3')}",
     }
-    assert "Stop: say what this circuit feeds now" in post(page, job, {**choice, **ways}).content.decode()
+    answer = post(page, job, {**choice, **ways}).content.decode()
+    assert "Stop: 3 × P21W, 15 A fuse, 18 AWG, no computer, as the brief says." in answer
     for n, lead in enumerate(("high_stop-stop", "camera_trigger-trigger"), start=1):
         text = post(page, job, {**choice, "lead": lead, "version": str(n)}).content.decode()
     assert "3 leads are planned. Build it." in text
