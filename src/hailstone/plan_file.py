@@ -10,6 +10,7 @@ from electrics.build.sheet import STEPS, BuildPlan, build_of
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError
 from electrics.hookup.design import Design, End
+from electrics.job.assumptions import About, Assumption, assumptions
 from electrics.job.facts import JobFacts
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan, Open
 from electrics.job.job_file import read_job_file
@@ -18,7 +19,7 @@ from electrics.job.ways import Way
 from electrics.prove.sheet import Line
 from hailstone.wording import hookup as wording
 from hailstone.wording import proof
-from hailstone.wording.build import end_name, join_row, part_row, step_details, wire_row
+from hailstone.wording.build import join_row, part_row, step_details, wire_row
 from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.words import signal_name
 
@@ -37,7 +38,8 @@ def plan_document(text: str) -> dict[str, Any]:
         The job cannot be understood.
     """
     try:
-        found = best_plan(read_job_file(text))
+        facts = read_job_file(text)
+        found = best_plan(facts)
     except FactError as error:
         raise FileError([str(error)]) from error
     hookup = found.hookup
@@ -51,7 +53,7 @@ def plan_document(text: str) -> dict[str, Any]:
         "steps": _steps(build),
         "test_lines": [_line(line, hookup) for line in found.sheet.lines] if found.sheet else [],
         "upsets": [finding_sentence(finding) for finding in hookup.upsets],
-        "assumptions": _assumptions(found),
+        "assumptions": _assumptions(facts),
         "open": [_open(item) for item in hookup.missing],
         "faults": [_open(item) for item in hookup.faults],
     }
@@ -224,24 +226,47 @@ def _line(line: Line, hookup: HookUpPlan) -> dict[str, str]:
     return {"state": str(line.state), "lamp": name, "asks": proof.line_asks(line)}
 
 
-def _assumptions(found: Plan) -> list[dict[str, Any]]:
-    """What is not known and was taken as usual: lengths of wires, and what the tapped circuits are."""
-    hookup, listed = found.hookup, list[dict[str, Any]]()
-    for wire in hookup.design.wires if hookup.design else ():
-        if wire.is_assumed:
-            text = f"Wire {wire.label}, {end_name(wire.ends[0])} to {end_name(wire.ends[1])}: {wire.routed_m:g} m."
-            listed.append({"about": f"wire {wire.label}", "value": wire.routed_m, "unit": "m", "text": text})
-    for circuit in hookup.circuits:
-        text = wording.assumed_sentence(circuit.function, circuit.assumed)
-        if text:
-            listed.append({"about": str(circuit.function), "value": None, "unit": "", "text": text})
-    for place in found.facts.places:
+UNITS = {About.LENGTH: "m", About.FUSE: "A", About.BULBS: "bulbs", About.COMPUTER: ""}
+
+
+def _assumptions(facts: JobFacts) -> list[dict[str, Any]]:
+    """What was taken as usual, with the value that would change the plan; then what was only said."""
+    listed = [
+        {
+            "about": str(each.about),
+            "where": each.where,
+            "value": each.value,
+            "low": each.low,
+            "high": each.high,
+            "unit": UNITS[each.about],
+            "changes_at": each.changes_at,
+            "is_dangerous": each.is_dangerous,
+            "text": _assumed(each),
+        }
+        for each in assumptions(facts)
+    ]
+    for place in facts.places:
         for pin, function, _ in place.said:
             text = f"{place.point.name}, pin {pin} is {function.replace('_', ' ')}: said, not measured."
             listed.append(
-                {"about": f"{place.point.name} pin {pin}", "value": str(function), "unit": "", "text": text}
+                {"about": "said", "where": f"{place.point.name} pin {pin}", "value": str(function), "text": text}
             )
     return listed
+
+
+def _assumed(each: Assumption) -> str:
+    where = each.where.replace("_", " ")
+    if each.about is About.COMPUTER:
+        return f"{where}: nobody says whether a computer feeds it. Find out before anything is joined."
+    said = {
+        About.LENGTH: f"{where}: {each.value:g} m",
+        About.FUSE: f"{where}: {each.value:g} A fuse",
+        About.BULBS: f"{where}: {each.value:g} bulbs",
+    }[each.about]
+    unit = {About.LENGTH: " m", About.FUSE: " A", About.BULBS: ""}[each.about]
+    if each.changes_at is None:
+        return f"{said}; {each.low:.3g} to {each.high:.3g}{unit} change nothing."
+    return f"{said}; another plan from {each.changes_at:g}{unit}."
 
 
 def _open(item: Open) -> dict[str, str]:

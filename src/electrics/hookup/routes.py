@@ -69,14 +69,17 @@ class Routes:
         if first.name == second.name:
             return Route(abs(first.row - second.row) * first.spacing_m, (first.name,), False)
         in_row = first.row * first.spacing_m + second.row * second.spacing_m
-        chain = self._chain(first.name, second.name)
-        if chain is not None:
-            length, by = chain
-            return Route(length + in_row, by, False)
+        direct = self.stated.get(frozenset((first.name, second.name)))
+        if direct is not None and (first.near or second.near):
+            return Route(direct + in_row, (first.name, second.name), False)
         beside = self._beside(first, second)
         if beside is not None:
             length, by = beside
             return Route(round(length + in_row, 3), by, True)
+        chain = self._chain(first.name, second.name)
+        if chain is not None:
+            length, by = chain
+            return Route(length + in_row, by, False)
         usual = usual_m(self.body, first.zone, second.zone)
         return Route(usual + in_row, (first.name, second.name), usual > 0)
 

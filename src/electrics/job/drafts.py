@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, partial
 
@@ -53,13 +53,14 @@ class Draft:
 
 @dataclass(frozen=True)
 class Fitting:
-    """The sizes of every lead, and the design that they make."""
+    """The sizes of every lead, and the design that they make; `found` are the ways by logic, by lead."""
 
     facts: JobFacts
     premises: Premises
     accessory: Accessory
     drafts: Sequence[Draft]
     circuits: Sequence[CircuitPlan]
+    found: Mapping[str, tuple[Way, ...]]
 
     @cached_property
     def groups(self) -> tuple[tuple[Draft, ...], ...]:

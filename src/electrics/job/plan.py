@@ -6,7 +6,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
@@ -33,8 +33,9 @@ from electrics.reference.conductor import WireStandard, conductor
 from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.vocabulary import Function, Polarity
 
-__all__ = ["Plan", "accessory_of", "check_loads", "plan"]
+__all__ = ["Plan", "accessory_of", "check_loads", "fitting_of", "plan"]
 
+Found = Mapping[str, tuple[Way, ...]]
 SURE = 0.95
 """From which what the bench test says of the lamp's kind is taken for a fact [-]."""
 
@@ -112,13 +113,18 @@ def _wished(wish: Wish, system_v: int) -> Accessory:
     return together(first, [each.fitted(each.count, None, scale) for each in also])
 
 
-def _hookup(facts: JobFacts, beliefs: Sequence[Belief]) -> HookUpPlan:
-    decided, system_v = facts.hookup, facts.vehicle.system_v
+def fitting_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = None) -> Fitting:
+    """Ways, sizes and design of a job, before anything is solved on the vehicle's circuit.
+
+    `found` are its ways by logic where they are known: they hang on wires and wishes, not on lengths, fuses or bulbs.
+    """
+    decided = facts.hookup
     lamp = lamp_belief(facts.lamp)
     accessory = _as_tested(accessory_of(facts), lamp)
     possible = scenarios_left(beliefs, facts.vehicle)
     states = states_for(lead.wanted for lead in accessory.leads)
-    found = find_ways(facts, beliefs, accessory.leads, possible, states)
+    if found is None:
+        found = find_ways(facts, beliefs, accessory.leads, possible, states)
     runs = _runs(decided, accessory.leads)
     drafts: list[Draft] = []
     premises = Premises.of(facts, tuple(place_wires(facts, beliefs)))
@@ -137,10 +143,15 @@ def _hookup(facts: JobFacts, beliefs: Sequence[Belief]) -> HookUpPlan:
         if lead.id not in decided.ways:
             chosen = _as_its_mate(drafts, lead, ways)
         drafts.append(Draft(lead, usual_a, runs[lead.id], ways, chosen, measured))
-    circuits = _circuits(facts, drafts)
-    fitting = Fitting(facts, premises, accessory, drafts, circuits)
+    return Fitting(facts, premises, accessory, drafts, _circuits(facts, drafts), found)
+
+
+def _hookup(facts: JobFacts, beliefs: Sequence[Belief]) -> HookUpPlan:
+    decided, system_v = facts.hookup, facts.vehicle.system_v
+    fitting = fitting_of(facts, beliefs)
+    possible = scenarios_left(beliefs, facts.vehicle)
     leads = []
-    for n, draft in enumerate(drafts):
+    for n, draft in enumerate(fitting.drafts):
         lead = draft.lead
         follows = n > 0 and lead.id not in decided.runs
         is_gone = draft.chosen is None and bool(decided.ways.get(lead.id))
@@ -148,13 +159,13 @@ def _hookup(facts: JobFacts, beliefs: Sequence[Belief]) -> HookUpPlan:
         plans = (lead, each_a, lead.lamps, draft.ways, draft.chosen, is_gone, draft.measured, draft.run)
         leads.append(LeadPlan(*plans, follows, fitting.sized[lead.id], *fitting.lengths_m(draft)))
     found_plan = HookUpPlan(
-        accessory,
+        fitting.accessory,
         tuple(leads),
-        circuits,
-        lamp,
+        tuple(fitting.circuits),
+        lamp_belief(facts.lamp),
         running_v(system_v),
         possible,
-        states,
+        states_for(lead.wanted for lead in fitting.accessory.leads),
         bench_of(facts, beliefs, possible),
         (),
         (),

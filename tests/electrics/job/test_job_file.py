@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import copy
 import json
+from functools import cache
 from pathlib import Path
 
 import jsonschema
@@ -24,6 +25,12 @@ def text_of(name):
     return (EXAMPLES / f"{name}.json").read_text()
 
 
+@cache
+def document_of(name):
+    return plan_document(text_of(name))
+
+
+@cache
 def planned(name):
     found = best_plan(read_job_file(text_of(name)))
     return found, build_of(found.hookup.design, found.hookup.accessory, 0)
@@ -105,7 +112,7 @@ def test_a_towed_car_has_eight_conductors():
 
 
 def test_a_lamp_on_a_canopy_goes_through_a_plug_and_its_ground_is_a_wire():
-    document = plan_document(text_of("job-canopy-stop-lamp"))
+    document = document_of("job-canopy-stop-lamp")
     assert {"count": 1, "part": "Sealed plug and socket, the live half shrouded", "detail": "2 poles"} in document[
         "parts_list"
     ]
@@ -118,7 +125,7 @@ def test_a_lamp_on_a_canopy_goes_through_a_plug_and_its_ground_is_a_wire():
 
 def test_a_lorry_loom_feeds_both_lamps_and_the_socket_and_maps_old_to_new():
     """21 W bulbs on 24 V draw 0.9 A (UN R37); the kind's 2.1 A on 12 V are 1.05 A here."""
-    document = plan_document(text_of("job-lorry-loom"))
+    document = document_of("job-lorry-loom")
     mapped = {
         (unit["name"], lead["lead"]): lead["chosen"]["from"][0]["pin"]
         for unit in document["units"]
@@ -170,7 +177,7 @@ def test_what_cannot_be_is_refused_with_its_place_and_what_would_do(change, says
 def test_readings_are_weighed_and_a_persons_word_is_an_assumption():
     facts = read_job_file(text_of("job-led-tail-lamps"))
     assert facts.places[0].said[2] == ("3", Function.STOP_TURN_LEFT, "plain")
-    said = [line["text"] for line in plan_document(text_of("job-led-tail-lamps"))["assumptions"]]
+    said = [line["text"] for line in document_of("job-led-tail-lamps")["assumptions"]]
     assert "left tail lamp, pin 3 is stop turn left: said, not measured." in said
     measured = json.loads(text_of("job-led-tail-lamps"))
     for place in measured["places"]:
@@ -186,4 +193,4 @@ def test_readings_are_weighed_and_a_persons_word_is_an_assumption():
 @pytest.mark.parametrize("name", JOBS)
 def test_what_is_printed_keeps_to_its_schema(name):
     schema = json.loads((EXAMPLES.parent / "plan.schema.json").read_text())
-    jsonschema.validate(plan_document(text_of(name)), schema)
+    jsonschema.validate(document_of(name), schema)
