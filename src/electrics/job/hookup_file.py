@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from electrics.errors import FactError
-from electrics.formats.json_file import FileError, read_document
+from electrics.formats.json_file import FileError, parse_json, read_document
 from electrics.hookup.accessories import TABLE_V, accessories, check_wishes, on_system, own_lead
 from electrics.hookup.judge import Judged
 from electrics.hookup.load import check_load_a
@@ -15,12 +15,14 @@ from electrics.hookup.sources import Source, own_sources
 from electrics.hookup.states import states_for
 from electrics.hookup.trial import Trial
 from electrics.hookup.units import Lead
+from electrics.job.job_file import read_job_file
+from electrics.job.plan import Plan, plan
 from electrics.job.ways import Bench, Way, judge_ways, said_wire, source_of, try_way, ways_from
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import GROUND_SWITCHED, Scenario, variants
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, State
 
-__all__ = ["HookUpJob", "read_job"]
+__all__ = ["HookUpJob", "of_plan", "read_job"]
 
 
 @dataclass(frozen=True)
@@ -67,13 +69,22 @@ class HookUpJob:
         return try_way(self.bench, lead, self.lamps[lead.id], lead.each_a, way)
 
 
+def of_plan(found: Plan) -> HookUpJob:
+    """The ways of a planned job as the same: each lead of each unit, from the wires of its places."""
+    hookup = found.hookup
+    leads = tuple(lead.lead for lead in hookup.leads)
+    lamps = {lead.lead.id: lead.lamps for lead in hookup.leads}
+    ways = {lead.lead.id: lead.ways for lead in hookup.leads}
+    return HookUpJob({}, (), leads, lamps, hookup.states, ways, hookup.bench)
+
+
 def read_job(text: str) -> HookUpJob:
-    """Read a hook-up job.
+    """Read a hook-up job, or a job file.
 
     Parameters
     ----------
     text : str
-        JSON.
+        JSON, `hailstone-hookup` or `hailstone-job`.
 
     Returns
     -------
@@ -85,6 +96,9 @@ def read_job(text: str) -> HookUpJob:
         No JSON, not in the form of the schema, an unknown function or accessory, a wish that cannot be read or is
         never true, too much current; every fault with its place.
     """
+    given = parse_json(text)
+    if isinstance(given, dict) and given.get("format") == "hailstone-job":
+        return of_plan(plan(read_job_file(text)))
     document = read_document(text, "hookup-job")
     arrangement = Arrangement(document.get("arrangement", Arrangement.SEPARATE))
     who = BrakeWithHazard(document["brake_with_hazard"]) if document.get("brake_with_hazard") else None

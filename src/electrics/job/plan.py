@@ -18,6 +18,7 @@ from electrics.hookup.sized import CircuitFacts, circuit_load, part_problem
 from electrics.hookup.sizing import COIL_OHM
 from electrics.hookup.states import states_for
 from electrics.hookup.units import Lead
+from electrics.hookup.wanted import parse_wanted
 from electrics.identify.belief import Belief
 from electrics.identify.leads import LampBelief, LeadBelief, Technology
 from electrics.job.beliefs import believe, lamp_belief, lead_for, scenarios_left, settled_circuits
@@ -35,6 +36,9 @@ from electrics.vocabulary import Function, Polarity
 
 __all__ = ["Plan", "accessory_of", "check_loads", "fitting_of", "plan"]
 
+OTHERS_OWN = "towed_own"
+STAYS_DARK = parse_wanted("tail and not tail")
+"""The lamps of a towed car's own, which bulbs beside them leave alone: dark whatever the vehicle in front does."""
 Found = Mapping[str, tuple[Way, ...]]
 SURE = 0.95
 """From which what the bench test says of the lamp's kind is taken for a fact [-]."""
@@ -68,6 +72,9 @@ class Plan:
         found = {function for function, _ in settled_circuits(self.beliefs)} - self._dark()
         added = {"" if self.hookup.is_single else each.lead.id: each.lead.wanted for each in leads}
         vehicle = self.facts.vehicle
+        units = self.hookup.accessory.units
+        if any(unit.kind is not None and unit.kind.seat.startswith("towed") for unit in units):
+            added[OTHERS_OWN] = STAYS_DARK
         return make_sheet(found, added, self.hookup.scenarios[0], vehicle.system_v, not_fitted=vehicle.not_fitted)
 
     def _dark(self) -> frozenset[Function]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from electrics.hookup.accessories import Accessory
+from electrics.job.plan import OTHERS_OWN
 from electrics.prove.sheet import CheckKind, Lamp, Line, SheetVerdict
 from hailstone.wording.words import function_name, listed, signal_name
 
@@ -125,6 +126,8 @@ def lamp_name(lamp: Lamp, accessory: Accessory) -> str:
     """`Left tail lamp, tail`, `Light bar, left`, `Factory stop lamp`."""
     if lamp.is_added:
         id = lamp.id.partition(":")[2]
+        if id == OTHERS_OWN:
+            return "The towed car's own lamps"
         lead = next((each for each in accessory.leads if each.id == id), accessory.leads[0])
         name = lead.name or next(unit.name for unit in accessory.units if unit.id == lead.unit)
         return name[0].upper() + name[1:]

@@ -13,7 +13,9 @@ import pytest
 from electrics.build.sheet import build_of
 from electrics.formats.json_file import FileError
 from electrics.job.job_file import read_job_file
+from electrics.signals import DARK
 from electrics.vocabulary import Function
+from hailstone.hookup_file import hookup_document
 from hailstone.plan_file import best_plan, plan_document
 from sheet_light import lights_as_wanted
 
@@ -102,7 +104,10 @@ def test_licence_lamps_share_one_feed_through_30_and_87a_and_the_other_is_capped
 
 def test_a_towed_car_has_eight_conductors():
     """Four from the front to the left lamp, green and brown on to the right, a ground each."""
-    _, build = planned("job-towed-car")
+    found, build = planned("job-towed-car")
+    lines = {line.expected for line in found.sheet.lines if line.lamp and line.lamp.id == "added:towed_own"}
+    assert lines == {DARK}  # bulbs of their own leave the car's lamps alone
+    assert {"factory:tail", "factory:stop_turn_left"} <= {line.lamp.id for line in found.sheet.lines if line.lamp}
     front, left = "socket at the front", "left lamp of the towed car"
     right = "right lamp of the towed car"
     first = [wire for wire in build.wires if front in wire.by and left in wire.by]
@@ -194,3 +199,10 @@ def test_readings_are_weighed_and_a_persons_word_is_an_assumption():
 def test_what_is_printed_keeps_to_its_schema(name):
     schema = json.loads((EXAMPLES.parent / "plan.schema.json").read_text())
     jsonschema.validate(document_of(name), schema)
+
+
+def test_hook_up_reads_a_job_file_as_well():
+    document = hookup_document(text_of("job-reverse-pods"))
+    assert [lead["lead"] for lead in document["leads"]] == ["left pod: red", "right pod: red"]
+    best = document["leads"][0]["candidates"][0]
+    assert (best["way"], best["sources"], best["right"]) == ("relay", ["left tail lamp / 5"], True)
