@@ -197,13 +197,17 @@ def ways_from(
 ) -> dict[str, tuple[Way, ...]]:
     """The ways from given sources; those of the vehicle stand in `places` by their key."""
     places = {**places, **{source.key: _own_place(source.key) for source in sources if source.is_own}}
-    return {
-        lead.id: tuple(
-            Way(candidate, tuple(places[source.key] for source in candidate.sources))
-            for candidate in _searched(_behaviour(lead), _Sources.of(sources), scenarios, states)
-        )
-        for lead in leads
-    }
+    keyed, known = _Sources.of(sources), dict[Lead, tuple[Way, ...]]()
+    found = {}
+    for lead in leads:
+        wish = _behaviour(lead)
+        if wish not in known:
+            known[wish] = tuple(
+                Way(candidate, tuple(places[source.key] for source in candidate.sources))
+                for candidate in _searched(wish, keyed, scenarios, states)
+            )
+        found[lead.id] = known[wish]
+    return found
 
 
 def place_wires(facts: JobFacts, beliefs: Sequence[Belief]) -> Iterator[PlaceWire]:
