@@ -181,7 +181,7 @@ class Netlist:
                 if is_ground:
                     self.sinking.add((end.what, end.terminal))
                 ends.append(end)
-            name = what if len(unit.leads) == 1 else f"{what}, {load.name}"
+            name = f"{what}, {load.name}"
             inner: tuple[Element, ...] = ()
             first = ends[0].node
             if inside:
