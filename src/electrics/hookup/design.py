@@ -176,8 +176,6 @@ class Design:
         Factory wires that nothing is joined to any more.
     brings : mapping of str to int
         What is fitted besides, by part: a flasher.
-    gone : tuple of str
-        Places whose factory lamps are taken out, by the model vehicle's names.
     """
 
     parts: tuple[Fitted, ...]
@@ -187,7 +185,6 @@ class Design:
     sealed: tuple[End, ...] = ()
     capped: tuple[End, ...] = ()
     brings: Mapping[str, int] = field(default_factory=dict)
-    is_complete: bool = True
 
     def spots(self) -> frozenset[Spot]:
         """Every place that something of it is at."""

@@ -15,7 +15,6 @@ def missing(plan: HookUpPlan) -> tuple[Open, ...]:
     found += [Open("host", function=each.function) for each in plan.circuits if each.load is None]
     open_feeds = (each.function for each in plan.circuits if each.notes.fed_by is FedBy.UNKNOWN)
     found += [Open("fed_by", function=function) for function in open_feeds]
-    found += [Open("run", lead.lead.id) for lead in plan.leads if not lead.sized.options]
     return tuple(found)
 
 

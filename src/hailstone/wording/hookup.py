@@ -20,7 +20,6 @@ from hailstone.wording.words import counted, function_name, listed, percent, sig
 MISSING = {
     "tap": "Choose the wire to tap.",
     "host": "Say what this circuit feeds now and what fuse it has.",
-    "run": "Measure the run: how far out, how far back.",
     "fed_by": "Find out whether a computer feeds this circuit.",
 }
 

@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import pytest
-from django.db import connection
-from django.db.migrations.executor import MigrationExecutor
 from django.utils import timezone
 
 from electrics.job.plan import accessory_of
@@ -12,6 +10,7 @@ from hailstone.hookup.models import RUN_FIELDS, HookUp
 from hailstone.layers.facts import jobs_with_facts
 from hailstone.layers.job_facts import job_facts
 from hailstone.layers.signed import signed
+from migrating import latest, migrated
 
 BEFORE = [("hookup", "0006_circuits_and_leads"), ("jobs", "0004_not_fitted"), ("prove", "0002_revisions")]
 SINGLE = {"reverse_lamps": "reverse", "camera_trigger": "trigger", "high_stop": "stop", "turn_left": "turn"}
@@ -32,17 +31,11 @@ LEADS = {
 """The leads of each kind as they were."""
 
 
-def migrated(targets):
-    executor = MigrationExecutor(connection)
-    executor.migrate(targets)
-    return MigrationExecutor(connection).loader.project_state(targets).apps
-
-
 @pytest.fixture
 def earlier(transactional_db):
-    latest = list(MigrationExecutor(connection).loader.graph.leaf_nodes())
+    end = latest()
     yield migrated(BEFORE)
-    migrated(latest)
+    migrated(end)
 
 
 def a_job(earlier, who, kind, leads, **facts):
@@ -81,7 +74,7 @@ def test_every_kind_keeps_its_ways_and_its_signature(earlier):
     also = ("reverse_lamps-reverse", "mirror_turn_pair-left", "mirror_turn_pair-right")
     a_job(earlier, who, "reverse_lamps", also, also="mirror_turn_pair")
     a_job(earlier, who, "own", ("red", "side"), own_leads="red = tail\nside = stop")
-    migrated(list(MigrationExecutor(connection).loader.graph.leaf_nodes()))
+    migrated(latest())
     jobs = list(jobs_with_facts())
     assert len(jobs) == len(LEADS) + 3
     for job in jobs:
@@ -92,7 +85,7 @@ def test_every_kind_keeps_its_ways_and_its_signature(earlier):
 def test_a_length_and_a_number_stay_with_the_first_the_rest_is_everybodys(earlier):
     who = earlier.get_model("auth", "User").objects.create(username="ina")
     job = a_job(earlier, who, "separate_tail_lamps", ("left", "right", "tail", "stop"))
-    migrated(list(MigrationExecutor(connection).loader.graph.leaf_nodes()))
+    migrated(latest())
     stored = HookUp.objects.get(job_id=job.pk)
     assert stored.leads == {"left-stop": {"joint": "solder", "out_m": 9.0}, "right-stop": {"joint": "solder"}}
     assert (stored.out_m, stored.overrides) == (3.4, {"load_a": 0.9})

@@ -5,29 +5,22 @@ from __future__ import annotations
 import datetime as dt
 
 import pytest
-from django.db import connection
-from django.db.migrations.executor import MigrationExecutor
 from django.utils import timezone
 
 from hailstone.jobs.models import Job as JobNow
 from hailstone.layers.facts import jobs_with_facts
 from hailstone.layers.signed import signed
+from migrating import latest, migrated
 
 BEFORE = [("prove", "0001_initial"), ("jobs", "0003_also"), ("identify", "0003_faces_photos_conflicts")]
-
-
-def migrated(targets):
-    executor = MigrationExecutor(connection)
-    executor.migrate(targets)
-    return MigrationExecutor(connection).loader.project_state(targets).apps
 
 
 @pytest.fixture
 def earlier(transactional_db):
     """The database as an earlier version left it."""
-    latest = list(MigrationExecutor(connection).loader.graph.leaf_nodes())
+    end = latest()
     yield migrated(BEFORE)
-    migrated(latest)
+    migrated(end)
 
 
 def test_old_signatures_stand_with_what_was_seen_and_later_results_count_as_changes(earlier):
@@ -48,7 +41,7 @@ def test_old_signatures_stand_with_what_was_seen_and_later_results_count_as_chan
     earlier.get_model("prove", "Signature").objects.create(
         job=job, fingerprint="f" * 64, verdict="passed", who=who, at=at + dt.timedelta(hours=1)
     )
-    migrated(list(MigrationExecutor(connection).loader.graph.leaf_nodes()))
+    migrated(latest())
     found = signed(jobs_with_facts().get(pk=job.pk))
     assert found.stands
     assert (found.last.number, found.last.sheet["carried_over"]) == (1, True)
