@@ -84,7 +84,8 @@ def _part(part, label, nodes, scale):
         return TimedRelay(name=label, nodes=filled("30", "87a", "trigger", "31"))
     kinds = {"converter": Converter, "separator": Separator}
     least = ("supply", "31", "left_out", "right_out") if part.id == "converter" else ("supply", "31")
-    return kinds[part.id](name=label, nodes={**filled(*least), **nodes})
+    limit_a = 1.5 * float(part.detail.partition(" V, ")[2].partition(" A")[0])
+    return kinds[part.id](name=label, nodes={**filled(*least), **nodes}, limit_a=limit_a)
 
 
 def _lamp(unit, lead, technology, amps, at, named, scale, *, is_plus):

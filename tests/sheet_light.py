@@ -35,7 +35,7 @@ def from_the_sheet(found):
         if end.kind is EndKind.SUPPLY:
             return "ign"
         if end.kind is EndKind.GROUND or (end.what, end.terminal) not in said:
-            return "towed_gnd" if "towed" in end.what else "gnd"
+            return "towed_gnd" if end.spot.zone.startswith("towed") else "gnd"
         function, variant, where = said[end.what, end.terminal]
         if function is Function.GROUND:
             return "gnd"

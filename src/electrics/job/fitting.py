@@ -136,9 +136,10 @@ class Premises:
             if unit.in_socket:
                 at = self.spot_of_place(place)
                 return GroundPoint(End(EndKind.PIN, place.point.name, "ground of the socket", at))
-        if method.on_body:
-            return GroundPoint(End(EndKind.GROUND, f"body beside {spot.name}", "", spot, is_flying=False), run.back_m)
         point = self.stud(spot, run.back_m)
+        if method.on_body:
+            body = End(EndKind.GROUND, f"body beside {spot.name}", "", spot, is_flying=False)
+            point = GroundPoint(body, run.back_m)
         if spot.zone.startswith("towed") and first is not None:
             return replace(point, bond=self._towing_ground(first))
         return point
