@@ -104,7 +104,7 @@ def _changed(base: Fitting, facts: JobFacts, *, has_other_ways: bool = False) ->
 
 
 def _lengths(base: Fitting) -> Iterator[Assumption]:
-    facts, design = base.facts, base.design
+    facts, design, usual = base.facts, base.design, _outline(base)
     pairs: dict[tuple[str, str], float] = {}
     for wire in design.wires if design else ():
         if wire.is_assumed:
@@ -112,7 +112,8 @@ def _lengths(base: Fitting) -> Iterator[Assumption]:
     for (first, second), m in pairs.items():
 
         def at(value: float, pair: frozenset[str] = frozenset((first, second))) -> bool:
-            return _changed(base, replace(facts, distances={**facts.distances, pair: value}))
+            other = replace(facts, distances={**facts.distances, pair: value})
+            return _outline(base.with_facts(other)) != usual
 
         low, high = LEAST * m, MOST * m
         yield Assumption(About.LENGTH, f"{first} to {second}", m, low, high, _nearest(at, m, low, high))

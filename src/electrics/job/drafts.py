@@ -12,7 +12,7 @@ from electrics.hookup.design import Design
 from electrics.hookup.groups import Feed, GroundPoint, Group, Load
 from electrics.hookup.joints import Place, ground_methods
 from electrics.hookup.layout import lay_out
-from electrics.hookup.routes import Spot
+from electrics.hookup.routes import Routes, Spot
 from electrics.hookup.sized import RunFacts, SizedLead, size_lead
 from electrics.hookup.units import Lead, Unit
 from electrics.identify.leads import LeadBelief
@@ -61,6 +61,11 @@ class Fitting:
     drafts: Sequence[Draft]
     circuits: Sequence[CircuitPlan]
     found: Mapping[str, tuple[Way, ...]]
+
+    def with_facts(self, facts: JobFacts) -> Fitting:
+        """The same ways on other lengths."""
+        routes = Routes(facts.distances, facts.vehicle.body)
+        return replace(self, facts=facts, premises=replace(self.premises, facts=facts, routes=routes))
 
     @cached_property
     def groups(self) -> tuple[tuple[Draft, ...], ...]:

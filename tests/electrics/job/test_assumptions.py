@@ -11,7 +11,10 @@ from electrics.vocabulary import Arrangement
 from said import facts_of
 
 VEHICLE = VehicleFacts(arrangement=Arrangement.SEPARATE, computer=Computer.NO)
-PODS = replace(facts_of("reverse_lamps"), vehicle=VEHICLE, wish=Wish("reverse_lamps", count=2, each_a=3.0))
+REAR = facts_of("reverse_lamps").places[:2]
+PODS = replace(
+    facts_of("reverse_lamps"), vehicle=VEHICLE, places=REAR, wish=Wish("reverse_lamps", count=2, each_a=3.0)
+)
 
 
 def ways(facts):
