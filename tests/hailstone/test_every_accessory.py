@@ -35,9 +35,13 @@ PAGES = ("", "identify/", "lamp/", "lamp/leads/", "hook-up/", "correct/", "build
 
 
 def odd_on_pages(page, job):
-    """What any page of a job says that is no word; without readings the hook-up page is the same for every lead."""
+    """What any page of a job says that is no word; without readings the hook-up page is the same for every lead.
+
+    Of a pair the page of one lamp's lead says what the other's says, but for the side.
+    """
     are_read = Reading.objects.filter(pin__point__job=job).exists()
-    leads = [f"hook-up/?lead={lead.lead.id}" for lead in job_overview(job.id).plan.leads if are_read]
+    each = {(lead.lead.kind, lead.lead.label): lead.lead.id for lead in job_overview(job.id).plan.leads if are_read}
+    leads = [f"hook-up/?lead={id}" for id in each.values()]
     tails = ("", "?open=1", "history/", "call-sheet/", "edit/")
     points = [f"identify/{point.id}/{tail}" for point in job.points.all() for tail in tails]
     found = []
