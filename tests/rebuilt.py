@@ -16,7 +16,7 @@ from electrics.circuit.elements import (
 )
 from electrics.hookup.design import EndKind
 
-OWN_KINDS = (EndKind.UNIT, EndKind.PART, EndKind.JOINT)
+OWN_KINDS = (EndKind.UNIT, EndKind.PART, EndKind.JOINT, EndKind.WIRE)
 
 
 def rebuilt(build, lamps, on_vehicle, scale=1.0):

@@ -28,7 +28,7 @@ def assemble(design: Design, nodes: Mapping[str, str]) -> tuple[Element, ...]:
     meets: dict[str, str] = {}
     for join in design.joins:
         for member in join.members:
-            if member.kind in (EndKind.UNIT, EndKind.PART) and not member.what.startswith("wire "):
+            if member.kind in (EndKind.UNIT, EndKind.PART):
                 meets[member.node] = join.end.node
 
     def node(name: str) -> str:

@@ -28,6 +28,7 @@ class EndKind(StrEnum):
     SUPPLY = "supply"
     GROUND = "ground"
     JOINT = "joint"
+    WIRE = "wire"
 
 
 @dataclass(frozen=True)
@@ -57,7 +58,7 @@ class End:
     @property
     def node(self) -> str:
         """Its node in the circuit that is built from the sheet."""
-        return f"{self.what}|{self.terminal}"
+        return f"{self.kind}|{self.what}|{self.terminal}"
 
 
 @dataclass(frozen=True)

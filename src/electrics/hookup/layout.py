@@ -163,7 +163,9 @@ class _Layout:
 
     def _in_socket(self, end: End) -> bool:
         return any(
-            load.unit.in_socket and load.unit.name == end.what for group in self.list.groups for load in group.loads
+            load.unit.in_socket and (end.kind, end.what) == (EndKind.UNIT, load.unit.name)
+            for group in self.list.groups
+            for load in group.loads
         )
 
     def _tree(self, spots: Sequence[Spot]) -> list[tuple[Spot, Spot]]:
@@ -333,4 +335,4 @@ def _side(spot: Spot, cut: tuple[Spot, Spot], edges: Sequence[tuple[Spot, Spot]]
 
 def _wire_end(wire: Wiring) -> End:
     """A wire as a member of a joint."""
-    return End(EndKind.PART, f"wire {wire.label}", "", wire.ends[0].spot)
+    return End(EndKind.WIRE, f"wire {wire.label}", "", wire.ends[0].spot)

@@ -96,7 +96,7 @@ def _joined_name(end: End, joins: Sequence[Join]) -> str:
     if end.kind is not EndKind.JOINT:
         return end_name(end)
     join = next(join for join in joins if join.label == end.what)
-    lasting = [member for member in join.members if not member.what.startswith("wire ")]
+    lasting = [member for member in join.members if member.kind is not EndKind.WIRE]
     lasting.sort(key=lambda member: member.kind is not EndKind.PIN)
     return f"{end_name(lasting[0])}: {join.label}" if lasting else f"{join.label}, {join.spot.name}"
 
@@ -145,5 +145,8 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
 
 
 def _is_ground(join: Join, grounds: Sequence[Wiring]) -> bool:
-    labels = {f"wire {wire.label}" for wire in grounds}
-    return any(end.what in labels or (end.kind is EndKind.UNIT and end.terminal == "ground") for end in join.members)
+    wires = {(EndKind.WIRE, f"wire {wire.label}") for wire in grounds}
+    return any(
+        (end.kind, end.what) in wires or (end.kind is EndKind.UNIT and end.terminal == "ground")
+        for end in join.members
+    )
