@@ -12,7 +12,7 @@ from math import ceil
 
 from electrics.hookup.accessories import Accessory
 from electrics.hookup.design import Design, End, EndKind, Join, Wiring
-from electrics.reference.fuses import fuses
+from electrics.reference.fuses import fuse_name
 
 __all__ = ["STEPS", "BuildPlan", "Loom", "Part", "build_of", "looms_of", "parts_of", "spool_length_m"]
 
@@ -119,9 +119,9 @@ def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ..
         found["wire", name] = spool_length_m(wire for wire in design.wires if wire.conductor.name == name)
     for part in design.parts:
         if part.part in FUSED:
-            found["fuse", _fuse_text(part.value)] += 1
+            found["fuse", fuse_name(part.value)] += 1
             found[FUSED[part.part], ""] += 1
-            labels.setdefault(("fuse", _fuse_text(part.value)), []).append(part.label)
+            labels.setdefault(("fuse", fuse_name(part.value)), []).append(part.label)
         else:
             found[part.part, part.value] += 1
             labels.setdefault((part.part, part.value), []).append(part.label)
@@ -148,11 +148,6 @@ def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ..
 
 FUSED = {"fuse": "fuse_holder", "fuse_tap": "fuse_tap"}
 """What holds a fuse, by how it is fitted."""
-
-
-def _fuse_text(value: str) -> str:
-    colours = {f"{fuse.rating_a:g} A": fuse.colour for fuse in fuses()}
-    return f"{value} {colours.get(value, '')}".strip()
 
 
 def _reached(wires: Sequence[Wiring]) -> set[str]:

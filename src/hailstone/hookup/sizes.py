@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from electrics.hookup.inputs import INPUTS, Assumed
 from electrics.job.hookup_plan import LeadPlan
-from electrics.reference.fuses import fuses
+from electrics.reference.fuses import fuse_name
 from hailstone.wording.hookup import INPUT_NAMES
 from hailstone.wording.words import listed
 
@@ -72,10 +72,9 @@ def _fuse_row(lead: LeadPlan, fuses_a: Sequence[float]) -> SizeRow:
     if not fuses_a:
         rule = f"the factory fuse is not over {bears}"
         return SizeRow("Fuse of its own", "none", rule, "", "common practice", is_overridden=False)
-    colours = {fuse.rating_a: fuse.colour for fuse in fuses()}
     return SizeRow(
         "Fuse of its own",
-        listed(f"{amps_a:g} A {colours.get(amps_a, '')}".strip() for amps_a in fuses_a),
+        listed(fuse_name(f"{amps_a:g} A") for amps_a in fuses_a),
         f"at least {assumed['fuse_factor']:g} × what hangs behind it, at most {bears}{picked}",
         _inputs(assumed, "load_a", "fuse_factor"),
         "ISO 8820-3 (from memory)",
