@@ -51,9 +51,6 @@ class Accessory:
     name: str
     lamp: str
     count: int
-    is_removable: bool
-    is_swinging: bool
-    is_wet: bool
     caution: str
     own: tuple[Lead, ...] = ()
     kinds: tuple[tuple[UnitKind, str], ...] = ()
@@ -65,9 +62,19 @@ class Accessory:
         return self.own or _merged(self.kinds)
 
     @property
-    def replaces(self) -> tuple[str, ...]:
-        """Places of the vehicle whose lamps it stands in place of."""
-        return tuple(dict.fromkeys(place for kind, side in self.kinds for place in kind.replaces(side)))
+    def is_removable(self) -> bool:
+        """Whether a part that carries one of its units comes off."""
+        return any(kind.is_removable for kind, _ in self.kinds)
+
+    @property
+    def is_swinging(self) -> bool:
+        """Whether a part that carries one of its units swings or moves."""
+        return any(kind.is_swinging for kind, _ in self.kinds)
+
+    @property
+    def is_wet(self) -> bool:
+        """Whether one of its units is in spray; one's own kind counts as if it were."""
+        return any(kind.is_wet for kind, _ in self.kinds) or any(unit.kind is None for unit in self.units)
 
     def fitted(self, count: int, each_a: float | None, scale: float = 1.0) -> Accessory:
         """The same as units of a job, each with its own leads.
@@ -126,9 +133,6 @@ def units_as_one(units: Sequence[Unit]) -> Accessory:
         ", ".join(unit.name for unit in units),
         first.lamp if first else "added lamp",
         len(units),
-        any(kind.is_removable for kind, _ in kinds),
-        any(kind.is_swinging for kind, _ in kinds),
-        any(kind.is_wet for kind, _ in kinds),
         first.caution if first else OWN,
         kinds=kinds,
     )._of(tuple(units))
@@ -184,9 +188,6 @@ def together(first: Accessory, others: Sequence[Accessory]) -> Accessory:
         first,
         name=", ".join([first.name, *(mid_sentence(each.name) for each in others)]),
         lamp="added lamp",
-        is_removable=any(each.is_removable for each in every),
-        is_swinging=any(each.is_swinging for each in every),
-        is_wet=any(each.is_wet for each in every),
         kinds=tuple(kind for each in every for kind in each.kinds),
     )._of(units)
 
@@ -245,7 +246,7 @@ def own_kind(text: str, count: int, each_a: float = USUAL_A) -> Accessory:
     lamps = count if len(leads) == 1 else 1
     own = tuple(replace(lead, unit="lamp", lamps=lamps, label=lead.id) for lead in leads)
     unit = Unit("lamp", "added lamp", None, "", own, lamps)
-    return Accessory(OWN, "Own kind", "added lamp", count, False, False, True, "own")._of((unit,))
+    return Accessory(OWN, "Own kind", "added lamp", count, "own")._of((unit,))
 
 
 def own_lead(name: str, wanted: str, polarity: str, technology: str, each_a: object) -> Lead:
@@ -299,9 +300,6 @@ def _accessory(row: dict[str, str]) -> Accessory:
         row["name"],
         first.lamp,
         int(row["count"]),
-        any(kind.is_removable for kind, _ in kinds),
-        any(kind.is_swinging for kind, _ in kinds),
-        any(kind.is_wet for kind, _ in kinds),
         first.caution,
         kinds=tuple(kinds),
     )

@@ -149,10 +149,6 @@ class Unit:
     instead_of: str = ""
 
     @property
-    def replaces(self) -> tuple[str, ...]:
-        return self.kind.replaces(self.side) if self.kind else ()
-
-    @property
     def in_socket(self) -> bool:
         return self.kind is not None and self.kind.in_socket
 
