@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import signal
 import socket
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.request
 from pathlib import Path
@@ -14,6 +16,8 @@ from pathlib import Path
 from playwright.sync_api import Page
 
 from hailstone.demo_login import DEMO_PASSWORD, DEMO_USER
+
+START_WITHIN_S = 60  # a busy machine that compiles everything anew; it is looked at ten times a second
 
 
 class DemoServer:
@@ -32,15 +36,20 @@ class DemoServer:
         own = {"HAILSTONE_DATA": str(self.data), "PORT": str(self.port), "HAILSTONE_TZ": "UTC"}
         environment = {**os.environ, **own, "WEB_CONCURRENCY": "1"}  # one process keeps all that was computed
         command = [sys.executable, "-m", "hailstone.cli", "demo"]
-        self.process = subprocess.Popen(command, env=environment, stderr=subprocess.DEVNULL, start_new_session=True)
-        for _ in range(150):
-            try:
-                urllib.request.urlopen(f"{self.address}/sign-in/", timeout=2).close()
-                return
-            except OSError:
-                time.sleep(0.1)
-        self.kill()
-        raise RuntimeError("the demo did not start")
+        with tempfile.TemporaryFile() as said:
+            self.process = subprocess.Popen(command, env=environment, stderr=said, start_new_session=True)
+            until = time.monotonic() + START_WITHIN_S
+            while self.is_running and time.monotonic() < until:
+                try:
+                    urllib.request.urlopen(f"{self.address}/sign-in/", timeout=2).close()
+                    return
+                except OSError:
+                    time.sleep(0.1)
+            died = not self.is_running
+            self.kill()
+            said.seek(0)
+            what = "died while starting" if died else f"did not answer within {START_WITHIN_S} s"
+            raise RuntimeError(f"the demo {what}: {said.read().decode(errors='replace')[-2000:]}")
 
     @property
     def is_running(self) -> bool:
@@ -49,7 +58,8 @@ class DemoServer:
     def kill(self) -> None:
         """Stop it as hard as a pulled plug would stop the process."""
         if self.process is not None:
-            os.killpg(self.process.pid, signal.SIGKILL)
+            with contextlib.suppress(ProcessLookupError):
+                os.killpg(self.process.pid, signal.SIGKILL)
             self.process.wait()
 
 

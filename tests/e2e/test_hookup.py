@@ -47,6 +47,17 @@ def test_a_state_in_the_truth_table_is_drawn_in_the_circuit(mirrors):
     expect(mirrors.locator(".circuit")).to_contain_text("dark")
 
 
+def test_a_key_pressed_while_the_page_comes_in_is_not_lost(mirrors):
+    slow = []
+    mirrors.route("**/page.js", lambda route: route.continue_() if slow else slow.append(route))
+    mirrors.goto(f"{mirrors.url}?at=left", wait_until="commit")
+    expect(mirrors.get_by_role("heading", name="The circuit, left")).to_be_visible()
+    mirrors.keyboard.press("f")
+    assert slow, "the page's scripts have not run yet"
+    slow[0].continue_()
+    expect(mirrors.get_by_role("heading", name="The circuit, rear fog")).to_be_visible()
+
+
 def test_the_dark_half_of_a_flash_is_drawn_apart(mirrors):
     mirrors.goto(f"{mirrors.url}?at=left")
     circuit = mirrors.locator(".circuit")

@@ -64,7 +64,7 @@ def begin(page):
 def identify_by_keyboard(page):
     """Go where N leads, type, Enter, until nothing more is advised."""
     for _ in range(40):
-        page.wait_for_load_state()  # a key pressed before the page's scripts run is lost
+        page.wait_for_load_state()  # the banner has come in, or there is none
         if page.locator(".banner-done").count():
             return
         page.keyboard.press("n")
