@@ -6,6 +6,8 @@ PORT ?= 8000
 # the matrices are small: two processes beside each other are faster than the threads of one
 export OPENBLAS_NUM_THREADS ?= 1
 export PORT
+# every start of the program would compile all of it anew
+unexport PYTHONDONTWRITEBYTECODE
 
 .PHONY: setup setup-dev demo demo-reset serve test lint bench plots shots vendor
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from html.parser import HTMLParser
+from functools import cache
+from html import unescape
 
 SAID = ("title", "aria-label", "placeholder", "alt", "aria-description", "data-confirm", "hx-confirm")
 SILENT = ("script", "style", "template")
@@ -20,40 +21,34 @@ ODD = (
 """Patterns of what is no word."""
 
 
-class _Words(HTMLParser):
-    def __init__(self) -> None:
-        super().__init__(convert_charrefs=True)
-        self.found: list[str] = []
-        self.silent = 0
-
-    def handle_starttag(self, tag, attrs):
-        self.silent += tag in SILENT
-        self.found += [value for name, value in attrs if name in SAID and value]
-        self.found += [
-            value
-            for name, value in attrs
-            if tag == "input" and name == "value" and dict(attrs).get("type") in ("submit", "button") and value
-        ]
-
-    def handle_endtag(self, tag):
-        self.silent -= tag in SILENT
-
-    def handle_data(self, data):
-        if not self.silent and data.strip():
-            self.found.append(" ".join(data.split()))
+SILENT_PART = re.compile(rf"<({'|'.join(SILENT)})\b.*?</\1>", re.DOTALL)
+TAG = re.compile(r"<[a-zA-Z/!](?:[^<>\"']|\"[^\"]*\"|'[^']*')*>")
+ATTRIBUTE = re.compile(r"""([\w-]+)\s*=\s*(?:"([^"]*)"|'([^']*)')""")
 
 
 def words(html: str) -> list[str]:
     """Every text, label and title of a page."""
-    reader = _Words()
-    reader.feed(html)
-    return reader.found
+    page = SILENT_PART.sub("", html)
+    found = TAG.split(page)
+    for tag in TAG.findall(page):
+        says = {name: in_two or in_one for name, in_two, in_one in ATTRIBUTE.findall(tag)}
+        found += [says[name] for name in SAID if name in says]
+        if says.get("type") in ("submit", "button") and tag.startswith("<input"):
+            found.append(says.get("value", ""))
+    return [" ".join(text.split()) for text in map(unescape, found) if text.strip()]
+
+
+ANY_ODD = re.compile("|".join(ODD))
+
+
+@cache
+def _odd_in(text: str, allowed: str) -> tuple[str, ...]:
+    if not ANY_ODD.search(text):  # as nearly all that is said
+        return ()
+    found = (m for pattern in ODD for m in re.finditer(pattern, text) if not re.search(allowed, m[0]))
+    return tuple(f"{m[0]}: {text[:140]}" for m in found)
 
 
 def odd_words(html: str, allowed: str = "$^") -> list[str]:
     """What a page says that is no word, with what stands around it."""
-    found = []
-    for text in words(html):
-        for pattern in ODD:
-            found += [f"{m[0]}: {text[:140]}" for m in re.finditer(pattern, text) if not re.search(allowed, m[0])]
-    return found
+    return [odd for text in words(html) for odd in _odd_in(text, allowed)]

@@ -11,6 +11,7 @@ import json
 import os
 import sys
 from collections.abc import Callable, Sequence
+from functools import cache
 from getpass import getpass
 from pathlib import Path
 
@@ -37,6 +38,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     return code
 
 
+@cache
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="hailstone", description="From the first probe to the signed test sheet.")
     commands = parser.add_subparsers(required=True, metavar="COMMAND")

@@ -52,9 +52,10 @@ def prepare_demo(*, reset: bool = False) -> None:
         for suffix in ("", "-wal", "-shm"):
             settings.DATABASES["default"]["NAME"].with_name(f"hailstone.sqlite3{suffix}").unlink(missing_ok=True)
     prepare_database()
-    from hailstone.demo import load_demo
+    if _nobody_can_sign_in():  # else it is not new, and all that the demo is made with need not be loaded
+        from hailstone.demo import load_demo
 
-    load_demo()
+        load_demo()
 
 
 def serve(host: str, port: int, *, with_demo_login: bool = False) -> NoReturn:

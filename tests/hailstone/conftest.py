@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import pytest
+from django.template import Template
+from django.test.utils import _TestState
 
 from briefs import BRIEF, CHOICE
 from electrics.identify.belief import Setup
@@ -11,6 +13,12 @@ from hailstone.identify.services import Place, Wire, add_point
 from hailstone.jobs.services import begin_job
 from lamps import GRID
 from measured import keep
+
+
+@pytest.fixture(scope="session", autouse=True)
+def contexts_not_recorded(django_test_environment):
+    """Nothing here looks at what a template was given; Django's test client copies it for every part of a page."""
+    Template._render = _TestState.saved_data.template_render
 
 
 @pytest.fixture(autouse=True)

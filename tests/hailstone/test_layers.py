@@ -10,6 +10,9 @@ from electrics.vocabulary import Function, Load, parse_state
 from hailstone.identify.services import save_reading
 from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
+from hailstone.layers.facts import jobs_with_facts
+from hailstone.layers.job_facts import job_facts
+from hailstone.layers.plans import plan_of
 from hailstone.layers.progress import LayerStatus
 from hailstone.prove.services import Tick, tick
 from hailstone.wording import advice
@@ -121,3 +124,12 @@ def test_sentences_say_what_to_do_and_why():
 def test_when_all_is_settled_it_says_stop():
     (belief,) = identify([point(*GRID)])
     assert advice.summary_sentence(belief) == "Every wire is settled. Stop measuring."
+
+
+def test_a_plan_is_kept_until_a_fact_changes_however_it_is_changed(hooked_up):
+    job = jobs_with_facts().get(pk=hooked_up.pk)
+    first = plan_of(job.pk, job_facts(job))
+    assert plan_of(job.pk, job_facts(jobs_with_facts().get(pk=job.pk))) is first
+    job.hookup.overrides["load_a"] = 7.0  # in place, and never saved
+    assert plan_of(job.pk, job_facts(job)).hookup.leads[0].run.overrides == {"load_a": 7.0}
+    assert first.hookup.leads[0].run.overrides == {}

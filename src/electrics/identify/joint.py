@@ -13,7 +13,6 @@ from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import linear_sum_assignment
 
 __all__ = ["EXACT_WIRES", "Joint", "most_probable", "weigh_approximately", "weigh_exactly", "weigh_jointly"]
 
@@ -232,6 +231,8 @@ def most_probable(marginals: Array, count_prior: Array) -> NDArray[np.intp]:
     further = np.log(np.maximum(count_prior[:, 2:], TINY)) - np.log(np.maximum(count_prior[:, 1:-1], TINY))
     slot_cost = np.hstack([np.zeros((n_functions, 1)), -further])
     cost = -np.log(np.maximum(marginals, TINY))[:, :, None] + slot_cost[None, :, :]
+    from scipy.optimize import linear_sum_assignment  # takes most of a second, which few commands have use for
+
     rows, columns = linear_sum_assignment(cost.reshape(n_wires, -1))
     chosen = np.empty(n_wires, dtype=np.intp)
     chosen[rows] = columns // n_wires

@@ -176,7 +176,7 @@ def _claims(point: AccessPoint, pin: Pin) -> tuple[core.Claim, ...]:
 
 def _decisions(stored: HookUp) -> HookUpDecisions:
     return HookUpDecisions(
-        stored.ways,
+        dict(stored.ways),
         stored.override,
         Keeps(stored.keeps),
         _run(stored.run_of("")),
@@ -186,7 +186,8 @@ def _decisions(stored: HookUp) -> HookUpDecisions:
 
 
 def _run(values: dict[str, Any]) -> RunDecision:
-    return RunDecision(**{**values, "wire_standard": WireStandard(values["wire_standard"])})
+    own = {"wire_standard": WireStandard(values["wire_standard"]), "overrides": dict(values["overrides"])}
+    return RunDecision(**{**values, **own})
 
 
 def _notes(values: dict[str, Any]) -> CircuitNotes:

@@ -9,11 +9,12 @@ from django.urls import reverse
 
 from electrics.build.sheet import STEPS, BuildPlan
 from electrics.job.hookup_plan import KINDS_OF_DECISION, HookUpPlan
-from electrics.job.plan import Plan, plan
+from electrics.job.plan import Plan
 from electrics.prove.sheet import Outcome, SheetVerdict
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.job_facts import job_facts
+from hailstone.layers.plans import plan_of
 from hailstone.layers.proof import Proof, prove
 from hailstone.layers.signed import Signed, signed
 
@@ -75,7 +76,7 @@ class Overview:
 
 def overview(job: Job) -> Overview:
     """Derive the state of every layer of a job with its facts."""
-    derived = plan(job_facts(job))
+    derived = plan_of(job.pk, job_facts(job))
     proof = prove(job, derived)
     signature = signed(job)
     layers = (

@@ -11,6 +11,7 @@ from hailstone.hookup.models import HookUp
 from hailstone.identify.services import save_reading
 from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
+from hailstone.layers import plans
 from hailstone.prove.models import BuildTick, Result, Signature
 from hailstone.wording import proof as wording
 from measured import all_pass
@@ -197,6 +198,7 @@ def test_what_a_newer_program_derives_otherwise_un_signs_nothing(
     monkeypatch.setitem(wording.MEASURES, "feed_drop", "Something else altogether")
     monkeypatch.setattr("electrics.prove.sheet.STATES", ("rest", "park", "park+brake"))
     settings.WORKSHOP = "Another shop"
+    plans.forget()
     assert job_overview(hooked_up.id).proof.verdict != "passed"
     assert "Prove: signed" in page.get("/").content.decode()
     again = sheet_text(page, hooked_up)

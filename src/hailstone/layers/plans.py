@@ -1,0 +1,31 @@
+"""The plan of a job, kept as long as its facts stay as they are."""
+
+from __future__ import annotations
+
+from electrics.job.facts import JobFacts
+from electrics.job.plan import Plan, plan
+
+__all__ = ["forget", "plan_of"]
+
+MOST_KEPT = 32
+"""Plans that are kept, those of the jobs that were opened last [-]."""
+_kept: dict[int, Plan] = {}
+
+
+def plan_of(job_id: int, facts: JobFacts) -> Plan:
+    """Everything that follows from the facts of a job, derived anew only where a fact has changed.
+
+    What is compared are the facts themselves, so no version or date can go wrong; processes share nothing.
+    """
+    found = _kept.pop(job_id, None)
+    if found is None or found.facts != facts:
+        found = plan(facts)
+    _kept[job_id] = found  # the last one again
+    for oldest in list(_kept)[: len(_kept) - MOST_KEPT]:
+        _kept.pop(oldest, None)
+    return found
+
+
+def forget() -> None:
+    """Derive every plan anew, as a program that is started again does."""
+    _kept.clear()
