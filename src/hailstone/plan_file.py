@@ -54,8 +54,8 @@ def plan_document(text: str) -> dict[str, Any]:
         "test_lines": [_line(line, hookup) for line in found.sheet.lines] if found.sheet else [],
         "upsets": [finding_sentence(finding) for finding in hookup.upsets],
         "assumptions": _assumptions(facts),
-        "open": [_open(item) for item in hookup.missing],
-        "faults": [_open(item) for item in hookup.faults],
+        "open": [_open(item, hookup) for item in hookup.missing],
+        "faults": [_open(item, hookup) for item in hookup.faults],
     }
 
 
@@ -269,7 +269,5 @@ def _assumed(each: Assumption) -> str:
     return f"{said}; another plan from {each.changes_at:g}{unit}."
 
 
-def _open(item: Open) -> dict[str, str]:
-    text = (wording.MISSING.get(item.id) or wording.FAULTS[item.id]).format(detail=item.detail)
-    where = f"{item.lead}: " if item.lead else f"{item.function.replace('_', ' ')}: " if item.function else ""
-    return {"id": item.id, "text": f"{where}{text}"}
+def _open(item: Open, hookup: HookUpPlan) -> dict[str, str]:
+    return {"id": item.id, "text": wording.open_sentence(item, hookup)}

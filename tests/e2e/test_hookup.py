@@ -16,12 +16,15 @@ def mirrors(server, open_page):
 
 
 def test_choosing_another_way_redraws_the_circuit_and_the_table(mirrors):
-    expect(mirrors.locator(".circuit")).to_contain_text("J1")
-    expect(mirrors.locator(".circuit")).not_to_contain_text("Relay K1")
-    with mirrors.expect_response(re.compile("/hook-up/")):
-        mirrors.locator(".tap-right", has_text="Relay from the battery").get_by_role("radio").check()
+    """A computer feeds this vehicle's lamps: the best way is the relay, straight on is for whoever knows better."""
     expect(mirrors.locator(".circuit")).to_contain_text("Relay K1")
     expect(mirrors.locator(".circuit")).to_contain_text("Own fuse")
+    with mirrors.expect_response(re.compile("/hook-up/")):
+        mirrors.get_by_label("Fed by").first.select_option("plain")
+    with mirrors.expect_response(re.compile("/hook-up/")):
+        mirrors.locator(".tap-right", has_text="Straight on pin 3").get_by_role("radio").check()
+    expect(mirrors.locator(".circuit")).to_contain_text("J1")
+    expect(mirrors.locator(".circuit")).not_to_contain_text("Relay K1")
     assert mirrors.locator(".truth .differs").count() == 0
 
 

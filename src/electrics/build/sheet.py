@@ -14,7 +14,7 @@ from electrics.hookup.accessories import Accessory
 from electrics.hookup.design import Design, End, EndKind, Join, Wiring
 from electrics.reference.fuses import fuse_name
 
-__all__ = ["STEPS", "BuildPlan", "Loom", "Part", "build_of", "looms_of", "parts_of", "spool_length_m"]
+__all__ = ["JOINING", "STEPS", "BuildPlan", "Loom", "Part", "build_of", "looms_of", "parts_of", "spool_length_m"]
 
 STEPS = (
     "make_safe",
@@ -30,6 +30,8 @@ STEPS = (
     "test_again",
 )
 """The order of work (common practice); ground before feed, so that nothing hangs live on its return."""
+JOINING = STEPS[STEPS.index("join") :]
+"""The steps that wait until nothing is open and nothing dangerous is assumed."""
 
 
 @dataclass(frozen=True)

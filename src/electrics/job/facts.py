@@ -236,8 +236,8 @@ class JobFacts:
     def circuit(self, function: str) -> CircuitNotes:
         """The notes of a factory circuit, what nobody has noted as it usually is: see `assumed_of`.
 
-        A brief that says there is no computer says so of every circuit; else what feeds it stays unknown, because
-        a mistake there does harm.
+        A brief that says there is a computer, or none, says so of every circuit; else what feeds it stays unknown,
+        because a mistake there does harm.
         """
         noted = self.hookup.circuit_of(function)
         return replace(noted, **self.assumed_of(function))
@@ -246,8 +246,8 @@ class JobFacts:
         """What is assumed of a factory circuit, by the names of `CircuitNotes`; nothing that somebody has noted."""
         noted = self.hookup.circuit_of(function)
         found: dict[str, Any] = {}
-        if noted.fed_by is FedBy.UNKNOWN and self.vehicle.computer is Computer.NO:
-            found["fed_by"] = FedBy.PLAIN
+        if noted.fed_by is FedBy.UNKNOWN and self.vehicle.computer is not Computer.UNKNOWN:
+            found["fed_by"] = FedBy.PLAIN if self.vehicle.computer is Computer.NO else FedBy.COMPUTER
         usual = usual_circuit(function, self.vehicle.system_v)
         if usual is None:
             return found

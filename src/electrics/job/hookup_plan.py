@@ -138,7 +138,13 @@ class HookUpPlan:
 
     @property
     def is_complete(self) -> bool:
+        """Whether it may be joined and signed: nothing is open, and nothing forbids it."""
         return not self.missing and not self.faults
+
+    @property
+    def is_begun(self) -> bool:
+        """Whether there is a design to show: a way is chosen, the best ones stand in for those that are open."""
+        return self.design is not None and not self.faults and any(lead.chosen for lead in self.leads)
 
     @cached_property
     def open_kinds(self) -> tuple[str, ...]:
@@ -147,10 +153,13 @@ class HookUpPlan:
 
     @cached_property
     def together(self) -> Together | None:
-        """The design on the vehicle, every lead's chosen way at once; None while one is open, or not modelled."""
-        taken = [(lead.lead, lead.chosen) for lead in self.leads if lead.chosen]
-        if self.design is None or len(taken) < len(self.leads):
+        """The design on the vehicle, every lead's chosen way at once, the best one of a lead that has none yet.
+
+        None before the first is chosen, and where a circuit is not modelled.
+        """
+        if self.design is None or not any(lead.chosen for lead in self.leads):
             return None
+        taken = [(lead.lead, lead.shown) for lead in self.leads if lead.shown]
         return try_design(self.bench, self.design, taken)
 
     @property

@@ -60,14 +60,14 @@ class Plan:
 
     @cached_property
     def build(self) -> BuildPlan | None:
-        """What to cut and lay out, once the hook-up stands."""
+        """What to cut and lay out, from the first chosen way on."""
         return _build(self.facts, self.hookup)
 
     @cached_property
     def sheet(self) -> Sheet | None:
         """The test sheet, or None while nothing is planned that could be proven."""
         leads = self.hookup.leads
-        if any(each.chosen is None for each in leads):
+        if not self.hookup.is_begun and any(each.chosen is None for each in leads):
             return None
         found = {function for function, _ in settled_circuits(self.beliefs)} - self._dark()
         added = {"" if self.hookup.is_single else each.lead.id: each.lead.wanted for each in leads}
@@ -79,7 +79,7 @@ class Plan:
 
     def _dark(self) -> frozenset[Function]:
         """The circuits none of whose factory lamps is left: all of them made way for others."""
-        taken = [(lead.lead, lead.chosen) for lead in self.hookup.leads if lead.chosen]
+        taken = [(lead.lead, lead.shown) for lead in self.hookup.leads if lead.shown]
         return dark_circuits(self.hookup.bench, taken)
 
 
@@ -203,7 +203,7 @@ def _loads(accessory: Accessory, lamp: LampBelief | None) -> Iterator[tuple[Lead
 
 
 def _build(facts: JobFacts, plan: HookUpPlan) -> BuildPlan | None:
-    if not plan.is_complete or plan.design is None:
+    if not plan.is_begun or plan.design is None:
         return None
     return build_of(plan.design, plan.accessory, facts.wish.count)
 

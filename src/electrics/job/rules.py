@@ -24,7 +24,13 @@ def faults(plan: HookUpPlan) -> tuple[Open, ...]:
     for lead in plan.leads:
         if lead.chosen is not None:
             found += [Open(rule, lead.lead.id) for rule in _way_faults(plan, lead, lead.chosen)]
-    if plan.together is not None and not plan.override and not any(item.id == "not_wanted" for item in found):
+    is_whole = all(lead.chosen for lead in plan.leads)
+    if (
+        is_whole
+        and plan.together is not None
+        and not plan.override
+        and not any(item.id == "not_wanted" for item in found)
+    ):
         found += [
             Open("together", lead.lead.id, detail=str(wrong[0]))
             for lead, wrong in zip(plan.leads, plan.together.wrong, strict=True)

@@ -11,7 +11,7 @@ from electrics.circuit.findings import Finding
 from electrics.hookup.corrections import correction_methods
 from electrics.hookup.judge import Judged
 from electrics.hookup.trial import Trial
-from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan, Open
+from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
 from electrics.job.ways import Way, judge_ways, try_way
 from electrics.signals import DARK
 from electrics.vocabulary import State
@@ -161,25 +161,6 @@ def _unconnected(plan: HookUpPlan, lead: LeadPlan) -> list[tuple[object, ...]]:
 def best_way(lead: ShownLead) -> Way | None:
     """The way that pictures are of: the chosen one, else the best on the circuit."""
     return lead.plan.chosen or next((item.way for item in lead.fitting), None)
-
-
-def open_sentence(item: Open, plan: HookUpPlan) -> str:
-    """A decision that is still open, or what forbids the hook-up, and where."""
-    detail = item.detail
-    if item.id == "joint" and (joint := plan.lead(item.lead).sized.joint):
-        detail = listed(wording.JOINT_WARNINGS[rule] for rule in joint.warnings)
-        if better := plan.lead(item.lead).sized.better:
-            detail += f". Here rather: {better.method.name[0].lower() + better.method.name[1:]}"
-    elif item.id == "ground":
-        detail = listed(wording.GROUND_WARNINGS[rule] for rule in plan.lead(item.lead).sized.ground.warnings)
-    elif item.id == "no_wire" and (nearest := plan.lead(item.lead).sized.nearest):
-        detail = wording.NEAREST[nearest[0]].format(nearest[1])
-    text = (wording.MISSING.get(item.id) or wording.FAULTS[item.id]).format(detail=detail)
-    if item.function and len(plan.circuits) > 1:
-        return f"{function_name(item.function)}: {text[0].lower() + text[1:]}"
-    if item.lead and not plan.is_single:
-        return f"Lead {plan.lead(item.lead).lead.title}: {text[0].lower() + text[1:]}"
-    return text
 
 
 def caution(plan: HookUpPlan) -> str:

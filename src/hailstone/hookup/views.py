@@ -224,11 +224,11 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "caution": shown.caution(plan),
         "options": [(option, wording.option_reason(option)) for option in sized.options],
         "can_take_best": sum(each.plan.chosen is None and bool(each.fitting) for each in leads) > 1,
-        "missing": [shown.open_sentence(item, plan) for item in plan.missing],
+        "missing": [wording.open_sentence(item, plan) for item in plan.missing],
         "together": [finding_sentence(finding) for finding in plan.together.upsets] if plan.together else None,
         "first_open": first_open,
         "first_open_title": plan.lead(first_open).lead.title if first_open else "",
-        "faults": [shown.open_sentence(item, plan) for item in plan.faults],
+        "faults": [wording.open_sentence(item, plan) for item in plan.faults],
         **shown.picture(
             plan,
             pictured,

@@ -124,16 +124,18 @@ def _hookup(job: Job, plan: HookUpPlan) -> Layer:
 
 
 def _correct(job: Job, plan: HookUpPlan) -> Layer:
-    if not plan.is_complete:
+    if not plan.is_begun:
         return _layer(job, "correct", "Correct", 0.0, LayerStatus.WAITS, "waits")
     if plan.upsets:
         return _layer(job, "correct", "Correct", 0.5, LayerStatus.OPEN, f"{len(plan.upsets)} upset")
+    if not plan.is_complete:
+        return _layer(job, "correct", "Correct", 0.5, LayerStatus.OPEN, "nothing so far")
     return _layer(job, "correct", "Correct", 1.0, LayerStatus.DONE, "nothing")
 
 
 def _build(job: Job, plan: HookUpPlan) -> Layer:
     ticked = len({tick.step for tick in job.ticks.all()} & set(STEPS))
-    if not plan.is_complete:
+    if not plan.is_begun:
         return _layer(job, "build", "Build", 0.0, LayerStatus.WAITS, "waits")
     status = LayerStatus.DONE if ticked == len(STEPS) else LayerStatus.OPEN
     return _layer(job, "build", "Build", ticked / len(STEPS), status, f"{ticked} of {len(STEPS)}")
@@ -142,7 +144,7 @@ def _build(job: Job, plan: HookUpPlan) -> Layer:
 def _prove(job: Job, plan: HookUpPlan, proof: Proof | None, signature: Signed | None) -> Layer:
     if signature is not None and signature.stands:
         return _layer(job, "prove", "Prove", 1.0, LayerStatus.DONE, "signed")
-    if proof is None or not plan.is_complete:
+    if proof is None or not plan.is_begun:
         return _layer(job, "prove", "Prove", 0.0, LayerStatus.WAITS, "waits")
     tested = len(proof.sheet.lines) - proof.counts[Outcome.UNTESTED]
     share = tested / len(proof.sheet.lines)

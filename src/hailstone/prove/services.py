@@ -10,7 +10,7 @@ from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 from django.utils import timezone
 
-from electrics.build.sheet import STEPS
+from electrics.build.sheet import JOINING, STEPS
 from electrics.errors import FactError
 from electrics.prove.sheet import Line, Outcome, SheetVerdict, judge_reading
 from hailstone.jobs.models import Job
@@ -33,7 +33,19 @@ class Tick(StrEnum):
 
 @transaction.atomic
 def tick(job: Job, step: str, value: Tick, who: AbstractBaseUser) -> None:
-    """Set a step of the build sheet: two people who both say the same agree."""
+    """Set a step of the build sheet: two people who both say the same agree.
+
+    Raises
+    ------
+    FactError
+        Joining, or a step behind it, while something is open.
+    """
+    if value is not Tick.OPEN and step in JOINING and not job_overview(job.id).plan.is_complete:
+        raise FactError(
+            "step",
+            "Not ticked: something is still open under Hook up. What is joined before it is known may have to come "
+            "apart again, or do harm.",
+        )
     if value is Tick.OPEN:
         BuildTick.objects.filter(job=job, step=step).delete()
     else:

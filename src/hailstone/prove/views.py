@@ -9,7 +9,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from electrics.build.sheet import STEPS
-from electrics.errors import InputError
+from electrics.errors import FactError, InputError
 from electrics.prove.sheet import Outcome
 from hailstone.jobs.queries import job_overview
 from hailstone.layers.progress import Overview
@@ -19,6 +19,7 @@ from hailstone.prove.models import Signature
 from hailstone.wirebook.services import keep_job
 from hailstone.wording import proof as wording
 from hailstone.wording.build import join_row, part_row, wire_row
+from hailstone.wording.hookup import open_sentences
 from hailstone.wording.lamp import lead_name
 
 
@@ -44,9 +45,12 @@ def tick(request: HttpRequest, job_id: int) -> HttpResponse:
         value = services.Tick(request.POST.get("value", ""))
     except ValueError as error:
         raise Http404("no such value") from error
-    if step not in STEPS or not view.plan.is_complete:
+    if step not in STEPS or not view.plan.is_begun:
         raise Http404("no such step")
-    services.tick(view.job, step, value, request.user)
+    try:
+        services.tick(view.job, step, value, request.user)
+    except FactError as error:
+        return _build(request, view, problem=str(error))
     if not request.htmx:
         return redirect("build", job_id=job_id)
     return _build(request, job_overview(job_id))
@@ -62,7 +66,7 @@ def prove(request: HttpRequest, job_id: int) -> HttpResponse:
 def record(request: HttpRequest, job_id: int) -> HttpResponse:
     """Store what was seen on one line, or that a whole state is as expected."""
     view = job_overview(job_id)
-    if view.proof is None or not view.plan.is_complete:
+    if view.proof is None or not view.plan.is_begun:
         raise Http404("nothing to prove yet")
     try:
         outcome = Outcome(request.POST.get("outcome", ""))
@@ -101,7 +105,7 @@ def sign(request: HttpRequest, job_id: int) -> HttpResponse:
     """Put a name under a passed sheet."""
     view = job_overview(job_id)
     form = SignForm(request.POST)
-    if view.proof is None or not view.plan.is_complete:
+    if view.proof is None or not view.plan.is_begun:
         raise Http404("nothing to sign yet")
     if not form.is_valid():
         problem = "Not signed: the date to look again is written as 2026-05-31."
@@ -142,9 +146,10 @@ def _revision(view: Overview, asked: str) -> Signature | None:
     return next((each for each in revisions if str(each.number) == asked), None)
 
 
-def _build(request: HttpRequest, view: Overview) -> HttpResponse:
+def _build(request: HttpRequest, view: Overview, *, problem: str = "") -> HttpResponse:
     plan = view.build
     context = {"view": view, "layer": "build", "plan": plan, "steps": shown.steps(view), "ways": lead_lines(view)}
+    context |= {"problem": problem, "open": open_sentences(view.plan)}
     context |= {"papers": papers(view.job), "assumed": assumed_lines(view)}
     if view.plan.lamp:
         context["lamp_leads"] = [(lead, lead_name(lead, view.plan.lamp)) for lead in view.plan.lamp.leads]
@@ -154,7 +159,7 @@ def _build(request: HttpRequest, view: Overview) -> HttpResponse:
         context["joins"] = [join_row(join) for join in plan.joins]
         context["lengths"] = shown.lengths(view, plan)
     template = "prove/_build.html" if request.htmx else "prove/build.html"
-    return render(request, template, context)
+    return render(request, template, context, status=422 if problem else 200)
 
 
 def _prove(
@@ -168,6 +173,7 @@ def _prove(
 ) -> HttpResponse:
     context = {"view": view, "layer": "prove", "problem": problem, "wrong_line": wrong_line}
     context |= {"changes": shown.changes(view), "open_steps": shown.open_steps(view)}
+    context["open"] = open_sentences(view.plan)
     if view.proof is not None:
         found = shown.groups(view, view.proof)
         chosen = next((group for group in found if group.id == open_state), None)

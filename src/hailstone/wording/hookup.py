@@ -13,6 +13,8 @@ from electrics.hookup.run import SHOP_RANGE_MM2, WireOption
 from electrics.hookup.search import Candidate
 from electrics.hookup.units import Lead
 from electrics.identify.belief import WireBelief
+from electrics.job.facts import FedBy
+from electrics.job.hookup_plan import HookUpPlan, Open
 from electrics.signals import Scenario
 from electrics.vocabulary import BrakeWithHazard, Function, Polarity, State
 from hailstone.wording.words import counted, function_name, listed, percent, signal_name, state_name
@@ -185,15 +187,47 @@ _REFUSALS = {
 GROUND_ADVICE = {"corrodes": "Bare metal, ring terminal, and coated afterwards: a screw in the open corrodes."}
 
 
+BY_THE_BRIEF = {FedBy.PLAIN: "no computer, as the brief says", FedBy.COMPUTER: "fed by a computer, as the brief says"}
+
+
 def assumed_sentence(function: Function, assumed: Mapping[str, object]) -> str:
     """What is assumed of a factory circuit: `Reverse: 2 × P21W, 10 A fuse, 18 AWG.`; empty for nothing."""
     parts = [
         f"{assumed['host_count']} × {assumed['host_bulb']}" if "host_bulb" in assumed else "",
         f"{assumed['host_fuse_a']:g} A fuse, {assumed['host_wire']} AWG" if "host_fuse_a" in assumed else "",
-        "no computer, as the brief says" if "fed_by" in assumed else "",
+        BY_THE_BRIEF[FedBy(str(assumed["fed_by"]))] if "fed_by" in assumed else "",
     ]
     text = ", ".join(filter(None, parts))
     return f"{function_name(function)}: {text}." if text else ""
+
+
+def open_sentence(item: Open, plan: HookUpPlan) -> str:
+    """A decision that is still open, or what forbids the hook-up, and where."""
+    detail = item.detail
+    if item.id == "joint" and (joint := plan.lead(item.lead).sized.joint):
+        detail = listed(JOINT_WARNINGS[rule] for rule in joint.warnings)
+        if better := plan.lead(item.lead).sized.better:
+            detail += f". Here rather: {better.method.name[0].lower() + better.method.name[1:]}"
+    elif item.id == "ground":
+        detail = listed(GROUND_WARNINGS[rule] for rule in plan.lead(item.lead).sized.ground.warnings)
+    elif item.id == "no_wire" and (nearest := plan.lead(item.lead).sized.nearest):
+        detail = NEAREST[nearest[0]].format(nearest[1])
+    text = (MISSING.get(item.id) or FAULTS[item.id]).format(detail=detail)
+    if item.function and len(plan.circuits) > 1:
+        return f"{function_name(item.function)}: {text[0].lower() + text[1:]}"
+    if item.lead and not plan.is_single:
+        return f"Lead {plan.lead(item.lead).lead.title}: {text[0].lower() + text[1:]}"
+    return text
+
+
+MOST_OPEN = 4
+
+
+def open_sentences(plan: HookUpPlan) -> list[str]:
+    """What is still open before anything is joined; a few of many."""
+    found = [open_sentence(item, plan) for item in plan.missing]
+    rest = len(found) - MOST_OPEN
+    return found if rest <= 1 else [*found[:MOST_OPEN], f"And {rest} more."]
 
 
 def wakes_sentence(states: Sequence[State]) -> str:

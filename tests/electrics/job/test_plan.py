@@ -74,7 +74,11 @@ def test_what_nobody_noted_of_a_circuit_is_assumed_but_never_that_no_computer_fe
     unknown = replace(FACTS, vehicle=replace(FACTS.vehicle, computer=Computer.UNKNOWN))
     blind = plan(replace(unknown, hookup=replace(DECIDED, circuits={})))
     assert {each.id for each in blind.hookup.missing} == {"fed_by"}
-    assert blind.build is None
+    assert blind.build == found.build  # it is shown, and not to be joined yet
+    assert not blind.hookup.is_complete
+    watched = replace(unknown, vehicle=replace(FACTS.vehicle, computer=Computer.YES))
+    with_computer = plan(replace(watched, hookup=replace(DECIDED, circuits={})))
+    assert {each.id for each in with_computer.hookup.faults} == {"computer"}
     assert blind.hookup.design is not None
 
 

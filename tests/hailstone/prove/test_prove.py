@@ -111,6 +111,22 @@ def test_a_sheet_with_an_untested_line_is_never_passed_and_cannot_be_signed(
     assert not Signature.objects.exists()
 
 
+def test_with_a_dangerous_assumption_open_the_plan_is_shown_but_neither_joined_nor_signed(page, job, choice):
+    job.vehicle.computer = "unknown"
+    job.vehicle.save()
+    page.post(f"/jobs/{job.id}/hook-up/", choice | {"fed_by": "unknown"})
+    for layer, shown in (("build", "Cut"), ("prove", "lines not tested"), ("correct", "upset")):
+        text = page.get(f"/jobs/{job.id}/{layer}/").content.decode()
+        assert "Not to be joined or signed yet." in text, layer
+        assert "whether a computer feeds this circuit" in text, layer
+        assert shown in text, layer
+    assert tick(page, job, "route").status_code == 200
+    refused = tick(page, job, "join")
+    assert (refused.status_code, "Not ticked" in refused.content.decode()) == (422, True)
+    assert [each.step for each in job.ticks.all()] == ["route"]
+    assert "the hook-up is not complete" in sign(page, job)
+
+
 def test_a_sheet_with_an_open_step_cannot_be_signed(page, hooked_up, all_passed, all_built):
     tick(page, hooked_up, "close", "open")
     assert "1 step of the build sheet is open" in page.get(f"/jobs/{hooked_up.id}/prove/").content.decode()
