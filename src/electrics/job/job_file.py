@@ -10,14 +10,12 @@ from electrics.errors import FactError, InputError
 from electrics.formats.colour import parse_colour
 from electrics.formats.json_file import FileError, read_document
 from electrics.formats.reading_text import parse_reading
-from electrics.hookup.accessories import check_wishes, own_lead
 from electrics.hookup.inputs import assume
 from electrics.hookup.joints import Keeps
-from electrics.hookup.load import check_load_a
 from electrics.hookup.routes import check_distance
-from electrics.hookup.units import Lead, Unit, UnitKind, unit_kinds
+from electrics.hookup.units import Unit
 from electrics.identify.facts import AccessPoint, Claim, Evidence, Setup, Wire
-from electrics.identify.kinds import FUSE_BOX, Side, access_kinds
+from electrics.identify.kinds import Side, access_kinds
 from electrics.job.facts import (
     CircuitNotes,
     Computer,
@@ -29,6 +27,7 @@ from electrics.job.facts import (
     VehicleFacts,
     Wish,
 )
+from electrics.job.unit_entries import instead_twice, unit_of
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductor
 from electrics.reference.zones import zones
@@ -41,14 +40,11 @@ from electrics.vocabulary import (
     Function,
     Instrument,
     Load,
-    Polarity,
     parse_state,
 )
 
 __all__ = ["read_job_file"]
 
-COMMONS = {"ground": Polarity.POSITIVE, "battery": Polarity.GROUND}
-"""What the common lead of a unit wants, and the polarity of its other leads."""
 FIXED_PLACES = ("battery", "fuse box", "dash")
 
 
@@ -84,9 +80,9 @@ class _Reader:
         self._once("places", [place.key for place in places])
         distances = dict(self._each("distances", self._distance))
         self.places = {place.key: place for place in places}
-        units = self._each("units", lambda entry: self._unit(entry, system_v))
+        units = self._each("units", lambda entry: unit_of(entry, self.places, system_v))
         self._once("units", [unit.name for unit in units])
-        self._instead_once(units)
+        self.faults += instead_twice(units)
         self.units = {unit.name: unit for unit in units}
         self._reached(units, distances)
         if not units and not self.faults:
@@ -199,92 +195,6 @@ class _Reader:
             if not pair & spots:
                 self.faults.append(f"distances: neither “{'” nor “'.join(sorted(pair))}” is a place of this job.")
 
-    # units
-
-    def _unit(self, entry: Mapping[str, Any], system_v: int) -> Unit:
-        name, side = entry["name"].strip(), entry.get("side", "")
-        kind = self._kind(entry)
-        lamps = entry.get("lamps", 1)
-        place, instead_of = entry.get("place", "").strip(), entry.get("instead_of", "").strip()
-        if instead_of and instead_of not in self.places:
-            known = ", ".join(self.places) or "none"
-            raise FactError("instead_of", f"there is no place “{instead_of}” in this file. Places: {known}.")
-        if instead_of and not self.places[instead_of].point.side == side:
-            raise FactError(
-                "instead_of",
-                f"a unit on the {side or 'middle'} cannot stand in for {instead_of}, which is on the "
-                f"{self.places[instead_of].point.side or 'middle'}. Give both the same side.",
-            )
-        leads = self._leads(entry, kind, side, system_v) if entry.get("leads") else _usual_leads(kind, side, system_v)
-        if not leads:
-            raise FactError("leads", "has no leads. List them, or give it a kind.")
-        check_wishes(leads)
-        for lead in leads:
-            check_load_a(lamps, lead.each_a)
-        replaces = _replaces(kind, side, self.places.get(instead_of))
-        leads = [
-            replace(
-                lead,
-                id=f"{name}: {lead.label}",
-                name=f"{name}, {lead.label}",
-                unit=name,
-                side=side,
-                lamps=lamps,
-                replaces=replaces,
-                kind=kind.id if kind else "",
-            )
-            for lead in leads
-        ]
-        spacing_m = entry.get("spacing_m", 0.3)
-        return Unit(name, name, kind, side, tuple(leads), lamps, spacing_m, place, instead_of)
-
-    def _kind(self, entry: Mapping[str, Any]) -> UnitKind | None:
-        kind = entry.get("kind", "")
-        if kind and kind not in unit_kinds().rows:
-            raise FactError("kind", f"there is no kind of unit “{kind}”. Known: {', '.join(unit_kinds().rows)}.")
-        return unit_kinds()[kind] if kind else None
-
-    def _leads(self, entry: Mapping[str, Any], kind: UnitKind | None, side: str, system_v: int) -> list[Lead]:
-        commons = [each for each in entry["leads"] if each["wants"].strip() in COMMONS]
-        if not commons:
-            raise FactError(
-                "leads",
-                "none of its leads is its ground. Name it with wants “ground”, or the common plus of a lamp that is "
-                "switched by ground with wants “battery”.",
-            )
-        if len(commons) > 1:
-            raise FactError("leads", "has two common leads. Join them, and name one.")
-        polarity = COMMONS[commons[0]["wants"].strip()]
-        usual = {lead.wanted.text: lead for lead in _usual_leads(kind, side, system_v)}
-        found = []
-        for each in entry["leads"]:
-            if each["wants"].strip() in COMMONS:
-                continue
-            known = usual.get(each["wants"].strip())
-            amps = each.get("amps", known.each_a if known else None)
-            if amps is None:
-                raise FactError("leads", f"{each['lead']}: amps is missing. State what one lamp on it draws.")
-            technology = each.get("technology", known.technology if known else "led")
-            lead = own_lead(each["lead"], each["wants"], each.get("polarity", str(polarity)), technology, amps)
-            switches = kind is not None and kind.switches_itself
-            found.append(replace(lead, label=each["lead"].strip(), switches_itself=switches))
-        labels = [lead.label for lead in found]
-        if len(set(labels)) < len(labels):
-            raise FactError("leads", "two leads have the same name. Give each its own.")
-        return found
-
-    def _instead_once(self, units: Sequence[Unit]) -> None:
-        by_place: dict[str, list[str]] = {}
-        for unit in units:
-            if unit.instead_of:
-                by_place.setdefault(unit.instead_of, []).append(unit.name)
-        for place, names in by_place.items():
-            if len(names) > 1:
-                listed = "” and “".join(names)
-                self.faults.append(
-                    f"units: “{listed}” both stand in for {place}. One takes its place, the other is added."
-                )
-
     # decisions
 
     def _lead_id(self, entry: Mapping[str, Any]) -> str:
@@ -387,23 +297,3 @@ def _variant(function: Function, text: str) -> str:
     if text and text not in known:
         raise FactError("variant", f"{function} has no variant “{text}”. It has: {', '.join(known)}.")
     return text or known[0]
-
-
-def _usual_leads(kind: UnitKind | None, side: str, system_v: int) -> list[Lead]:
-    scale = 12 / system_v
-    found = kind.leads(side) if kind else ()
-    return [replace(lead, label=lead.id, each_a=lead.each_a * scale) for lead in found]
-
-
-def _replaces(kind: UnitKind | None, side: str, place: PlaceFacts | None) -> tuple[str, ...]:
-    """Places of the vehicle's circuit whose lamps are taken out."""
-    if place is not None:
-        zone = access_kinds()[place.point.kind].zone
-        if place.point.kind == FUSE_BOX:
-            return ()
-        return (
-            ("rear",)
-            if zone == "rear centre"
-            else tuple(f"{zone} {each}" for each in ([side] if side else ["left", "right"]))
-        )
-    return kind.replaces(side) if kind else ()
