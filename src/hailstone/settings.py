@@ -46,6 +46,7 @@ INSTALLED_APPS = [
     "hailstone.hookup",
     "hailstone.prove",
     "hailstone.lamp",
+    "hailstone.units",
     "hailstone.wirebook",
 ]
 

@@ -10,6 +10,7 @@ urlpatterns = [
     path("jobs/<int:job_id>/identify/", include("hailstone.identify.urls")),
     path("jobs/<int:job_id>/", include("hailstone.hookup.urls")),
     path("jobs/<int:job_id>/", include("hailstone.prove.urls")),
+    path("jobs/<int:job_id>/", include("hailstone.units.urls")),
     path("jobs/<int:job_id>/", include("hailstone.lamp.urls")),
     path("", include("hailstone.wirebook.urls")),
     path("schools/", hookup.schools, name="schools"),

@@ -257,7 +257,7 @@ def own_lead(name: str, wanted: str, polarity: str, technology: str, each_a: obj
     if polarity not in set(Polarity):
         raise FactError("polarity", f"{name}: polarity is {polarity}. Expected {' or '.join(Polarity)}.")
     if technology not in ("led", "filament"):
-        raise FactError("technology", f"{name}: technology is {technology}. Expected led or filament.")
+        raise FactError("technology", f"{name}: technology is {technology}. Expected LED or filament.")
     if not isinstance(each_a, (int, float)) or isinstance(each_a, bool) or not 0.001 <= each_a <= 30:
         raise FactError("each_a", f"{name}: {each_a} A each. Expected 0.001 to 30 A.")
     return Lead(name.replace(" ", "_"), parse_wanted(wanted), Polarity(polarity), technology, float(each_a))

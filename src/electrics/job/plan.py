@@ -17,7 +17,7 @@ from electrics.hookup.load import check_load_a, running_v
 from electrics.hookup.sized import CircuitFacts, circuit_load, part_problem
 from electrics.hookup.sizing import COIL_OHM
 from electrics.hookup.states import states_for
-from electrics.hookup.units import Lead
+from electrics.hookup.units import Lead, Unit
 from electrics.hookup.wanted import parse_wanted
 from electrics.identify.belief import Belief
 from electrics.identify.leads import LampBelief, LeadBelief, Technology
@@ -182,10 +182,11 @@ def _hookup(facts: JobFacts, beliefs: Sequence[Belief]) -> HookUpPlan:
     return replace(found_plan, missing=missing(found_plan), faults=faults(found_plan))
 
 
-def check_loads(wish: Wish, lamp: LampFacts | None, system_v: int) -> None:
-    """Refuse what no lamp circuit carries, as brief and bench test of the lamp together have it: FactError."""
+def check_loads(wish: Wish, lamp: LampFacts | None, system_v: int, units: Sequence[Unit] = ()) -> None:
+    """Refuse what no lamp circuit carries, as brief or units and bench test together have it: FactError."""
     tried = lamp_belief(lamp)
-    list(_loads(_as_tested(_wished(wish, system_v), tried), tried))
+    added = units_as_one(units) if units else _wished(wish, system_v)
+    list(_loads(_as_tested(added, tried), tried))
 
 
 def _loads(accessory: Accessory, lamp: LampBelief | None) -> Iterator[tuple[Lead, LeadBelief | None, float]]:
@@ -205,7 +206,7 @@ def _loads(accessory: Accessory, lamp: LampBelief | None) -> Iterator[tuple[Lead
 def _build(facts: JobFacts, plan: HookUpPlan) -> BuildPlan | None:
     if not plan.is_begun or plan.design is None:
         return None
-    return build_of(plan.design, plan.accessory, facts.wish.count)
+    return build_of(plan.design, plan.accessory, 0 if facts.units else facts.wish.count)
 
 
 def _as_tested(accessory: Accessory, lamp: LampBelief | None) -> Accessory:

@@ -13,6 +13,7 @@ from electrics.hookup.routes import check_distance
 from hailstone.hookup.models import RUN_FIELDS, HookUp, the_school
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import check_version, touch
+from hailstone.layers.undo import remember
 
 WAY = "way_"
 """What the field of a lead's way begins with."""
@@ -76,6 +77,8 @@ def decide(
         return
     if stored.version:  # nothing was decided yet: nothing to be stale against
         check_version(HookUp.objects.select_related("changed_by").get(pk=stored.pk), facts.get("version"))
+    if stored.pk:
+        remember(job.id, who, _said(before, _decisions(stored)))
     stored.changed_by = who
     stored.version += 1
     stored.save()
@@ -87,6 +90,7 @@ def state_distance(job: Job, who: AbstractBaseUser, first: str, second: str, m: 
     """Store how far two places are apart [m]; None takes it back. FactError for what cannot be."""
     if m is not None:
         check_distance(first, second, m)
+    remember(job.id, who, f"how far {first} and {second} are apart")
     stored = HookUp.objects.get(job=job)
     pair = sorted((first, second))
     others = [each for each in stored.distances if sorted(each[:2]) != pair]
@@ -101,6 +105,21 @@ def _decisions(stored: HookUp) -> dict[str, Any]:
     """All that is stored as decided, whoever did it and however often."""
     fields = {field.attname: getattr(stored, field.attname) for field in stored._meta.concrete_fields}
     return {name: value for name, value in fields.items() if name not in ("changed_by_id", "changed_at", "version")}
+
+
+_CHANGES = {
+    "ways": "the choice of a way",
+    "circuits": "what was noted of a circuit",
+    "override": "the reason for a way that does not fit",
+    "keeps": "how long it stays",
+    "overrides": "a number that sizes are worked out from",
+}
+
+
+def _said(before: Mapping[str, Any], after: Mapping[str, Any]) -> str:
+    """What was decided, as one is told what would be taken back."""
+    changed = [name for name in after if after[name] != before.get(name)]
+    return next((_CHANGES[name] for name in _CHANGES if name in changed), "how it is run and joined")
 
 
 def _keep_run(stored: HookUp, facts: dict[str, Any], lead: str) -> None:

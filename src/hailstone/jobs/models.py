@@ -53,6 +53,13 @@ class Job(models.Model):
     """Ids of further accessories, separated by commas."""
     added_count = models.PositiveSmallIntegerField()
     added_each_a = models.FloatField()
+    units = models.JSONField(default=list)
+    """What is fitted thing by thing, as `electrics.job.unit_entries` writes it; places by id (`#12`) or by name.
+
+    Empty where it is what the brief says by one name.
+    """
+    spots = models.JSONField(default=list)
+    """Places that are no access points: `name` and `zone` of each."""
     supply_v = models.FloatField()
     arrangement = models.CharField(
         max_length=10, blank=True, choices=[(str(kind), str(kind).capitalize()) for kind in Arrangement]
@@ -70,3 +77,20 @@ class Job(models.Model):
 
     def __str__(self) -> str:
         return self.title
+
+
+class Before(models.Model):
+    """How the decisions of a job stood before a change, so that it can be taken back."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="befores")
+    what = models.CharField(max_length=120)
+    """The change, as one is told what would be taken back."""
+    state = models.JSONField()
+    who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-id"]
+
+    def __str__(self) -> str:
+        return self.what

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from functools import lru_cache
 from typing import Any
 
-from electrics.errors import InputError
+from electrics.errors import FactError, InputError
 from electrics.formats.reading_text import parse_reading
 from electrics.hookup.joints import Keeps
+from electrics.hookup.units import Unit
 from electrics.identify import belief as core
 from electrics.identify.kinds import Side
 from electrics.identify.leads import Light, Seen, Trial
@@ -24,6 +26,7 @@ from electrics.job.facts import (
     Wish,
 )
 from electrics.job.plan import check_loads
+from electrics.job.unit_entries import instead_twice, unit_of
 from electrics.reference.conductor import WireStandard
 from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
 from hailstone.hookup.models import HookUp
@@ -41,6 +44,7 @@ __all__ = [
     "lamp_facts",
     "place_facts",
     "setup_of",
+    "units_of",
     "vehicle_facts",
     "wish_of",
 ]
@@ -55,8 +59,33 @@ def job_facts(job: Job) -> JobFacts:
         wish_of(job),
         lamp_facts(job),
         _decisions(stored),
+        units=units_of(job),
         distances={frozenset((first, second)): m for first, second, m in stored.distances},
+        zones={spot["name"]: spot["zone"] for spot in job.spots},
     )
+
+
+def units_of(job: Job) -> tuple[Unit, ...]:
+    """What is fitted thing by thing; empty where the brief says it. FactError for what cannot be."""
+    places = {place.point.name: place for place in place_facts(job)}
+    names = {f"#{place.key}": place.point.name for place in place_facts(job)}
+    units = tuple(
+        unit_of(
+            entry | {ref: _place_name(entry.get(ref, ""), names) for ref in ("place", "instead_of")},
+            places,
+            job.vehicle.system_v,
+        )
+        for entry in job.units
+    )
+    twice = instead_twice(units)
+    if twice:
+        raise FactError("instead_of", twice[0])
+    return units
+
+
+def _place_name(ref: str, names: Mapping[str, str]) -> str:
+    """The name of a place by its id; a place that is gone is none, any other name stays."""
+    return names.get(ref, "") if ref.startswith("#") else ref
 
 
 def vehicle_facts(job: Job) -> VehicleFacts:
@@ -112,7 +141,7 @@ def check_stored_loads(job_id: int) -> None:
     Called inside the transaction that writes brief or bench test, it takes the write back.
     """
     job = jobs_with_facts().get(pk=job_id)
-    check_loads(wish_of(job), lamp_facts(job), job.vehicle.system_v)
+    check_loads(wish_of(job), lamp_facts(job), job.vehicle.system_v, units_of(job))
 
 
 def fitted_lamp(job: Job) -> FittedLamp | None:

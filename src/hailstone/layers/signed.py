@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from contextlib import suppress
 from dataclasses import dataclass
+from typing import Any
 
 from hailstone.hookup.models import RUN_FIELDS, HookUp
 from hailstone.jobs.models import Job
@@ -20,7 +21,7 @@ __all__ = ["Change", "Signed", "changes_between", "printed_facts", "signed"]
 
 _JOB = ("title", "addition", "also", "own_leads", "added_count", "added_each_a", "customer", "order_number")
 _VEHICLE = ("make", "model", "year", "market", "system_v", "registration", "vin", "odometer_km")
-READINGS, WIRE = "readings", "wire"
+READINGS, WIRE, UNIT = "readings", "wire", "unit"
 
 
 @dataclass(frozen=True)
@@ -59,7 +60,7 @@ def signed(job: Job) -> Signed | None:
 
 def changes_between(before: Mapping[str, str], after: Mapping[str, str]) -> tuple[Change, ...]:
     """What differs, of the families of facts that were stored: an older program knew fewer."""
-    families = {key.partition(":")[0] for key in before}
+    families = {key.partition(":")[0] for key in before} | {UNIT}  # before they could be said there were none
     keys = [key for key in dict.fromkeys((*before, *after)) if key.partition(":")[0] in families]
     found = (Change(key, before.get(key, ""), after.get(key, "")) for key in keys)
     return tuple(each for each in found if each.before != each.after and _counts(each, before, after))
@@ -78,6 +79,7 @@ def printed_facts(job: Job) -> dict[str, str]:
     facts = {f"job:{name}": _text(getattr(job, name)) for name in _JOB}
     facts |= {f"vehicle:{name}": _text(getattr(job.vehicle, name)) for name in _VEHICLE}
     facts["vehicle:body"] = "" if job.vehicle.body == "car" else job.vehicle.body  # what it was before it was asked
+    facts |= {f"{UNIT}:{entry['name']}": _unit_text(entry) for entry in job.units}
     with suppress(HookUp.DoesNotExist):
         facts |= _hookup_facts(job, job.hookup)
     facts |= {f"step:{tick.step}": "done" if tick.is_needed else "not needed" for tick in job.ticks.all()}
@@ -117,6 +119,17 @@ def _hookup_facts(job: Job, choice: HookUp) -> dict[str, str]:
         )
         facts[f"{READINGS}:{place}"] = "; ".join(readings)
     return facts
+
+
+def _unit_text(entry: Mapping[str, Any]) -> str:
+    leads = [
+        f"{each['lead']} {each['wants']} {each.get('amps', '')} A {each.get('technology', '')}"
+        for each in entry["leads"]
+    ]
+    facts = [
+        str(entry[name]) for name in ("kind", "side", "place", "instead_of", "lamps", "spacing_m") if entry.get(name)
+    ]
+    return "; ".join([*facts, *leads])
 
 
 def _place(pins: Mapping[str, tuple[object, object]], source: str) -> str:

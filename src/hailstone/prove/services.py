@@ -18,6 +18,7 @@ from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import touch
 from hailstone.layers.proof import expectation
 from hailstone.layers.signed import printed_facts
+from hailstone.layers.undo import remember
 from hailstone.prove.content import sheet_content
 from hailstone.prove.models import BuildTick, Result, Signature
 from hailstone.wording.words import counted
@@ -46,12 +47,15 @@ def tick(job: Job, step: str, value: Tick, who: AbstractBaseUser) -> None:
             "Not ticked: something is still open under Hook up. What is joined before it is known may have to come "
             "apart again, or do harm.",
         )
+    found = BuildTick.objects.filter(job=job, step=step).first()
     if value is Tick.OPEN:
-        BuildTick.objects.filter(job=job, step=step).delete()
+        if found is not None:
+            remember(job.id, who, "a tick of the build sheet")
+            found.delete()
     else:
         is_needed = value is Tick.DONE
-        found = BuildTick.objects.filter(job=job, step=step).first()
         if found is None or found.is_needed != is_needed:
+            remember(job.id, who, "a tick of the build sheet")
             values = {"is_needed": is_needed, "who": who, "at": timezone.now()}
             BuildTick.objects.update_or_create(job=job, step=step, defaults=values)
     touch(job.id, who)

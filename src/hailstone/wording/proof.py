@@ -102,6 +102,7 @@ def change_sentence(key: str, before: str, after: str) -> str:
         "way": f"the way of {_plain(name)}",
         "colour": f"the colour of {name}",
         "distance": f"the distance from {name}",
+        "unit": f"what is fitted as “{name}”",
         "wire": f"what {name} is",
         "step": f"the step “{STEPS[name][0] if name in STEPS else _plain(name)}”",
         "result": f"the result of {_line_name(name)}",

@@ -1,0 +1,74 @@
+"""Taking back: how units, ways, runs, circuits and ticks stood before each change of a job."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
+from django.utils.dateparse import parse_datetime
+
+from hailstone.hookup.models import HookUp
+from hailstone.jobs.models import Before, Job
+from hailstone.jobs.services import touch
+from hailstone.prove.models import BuildTick
+
+__all__ = ["last_change", "remember", "take_back"]
+
+MOST_KEPT = 50
+"""Changes of one job that can be taken back [-]."""
+_UNTOUCHED = ("id", "job_id", "changed_by_id", "changed_at", "version")
+
+
+def remember(job_id: int, who: AbstractBaseUser, what: str) -> None:
+    """Keep how a job stands; called inside the transaction of the change, before anything is written."""
+    Before.objects.create(job_id=job_id, who=who, what=what, state=_state(job_id))
+    kept = Before.objects.filter(job_id=job_id).values_list("id", flat=True)[:MOST_KEPT]
+    Before.objects.filter(job_id=job_id).exclude(id__in=list(kept)).delete()
+
+
+def last_change(job: Job) -> Before | None:
+    """What would be taken back; None where nothing was changed yet."""
+    return Before.objects.filter(job=job).select_related("who").first()
+
+
+@transaction.atomic
+def take_back(job: Job, who: AbstractBaseUser) -> Before | None:
+    """Put a job back to how it stood before its last change, and say what that was; None where there is none."""
+    last = last_change(job)
+    if last is None:
+        return None
+    stored = Job.objects.get(pk=job.pk)
+    stored.units, stored.spots = last.state["units"], last.state["spots"]
+    stored.version += 1
+    stored.save(update_fields=["units", "spots", "version"])
+    decided = HookUp.objects.filter(job=job).first()
+    if decided is not None and last.state["hookup"]:
+        for name, value in last.state["hookup"].items():
+            setattr(decided, name, value)
+        decided.version += 1
+        decided.changed_by = who
+        decided.save()
+    BuildTick.objects.filter(job=job).delete()
+    BuildTick.objects.bulk_create(
+        BuildTick(job=job, step=step, is_needed=is_needed, who_id=ticked_by, at=parse_datetime(at))
+        for step, is_needed, ticked_by, at in last.state["ticks"]
+    )
+    Before.objects.filter(pk=last.pk).delete()
+    touch(job.pk, who)
+    return last
+
+
+def _state(job_id: int) -> dict[str, Any]:
+    job = Job.objects.get(pk=job_id)
+    decided = HookUp.objects.filter(job=job).first()
+    fields = [] if decided is None else [field.attname for field in decided._meta.concrete_fields]
+    return {
+        "units": job.units,
+        "spots": job.spots,
+        "hookup": {name: getattr(decided, name) for name in fields if name not in _UNTOUCHED},
+        "ticks": [
+            [tick.step, tick.is_needed, tick.who_id, tick.at.isoformat()]
+            for tick in BuildTick.objects.filter(job=job)
+        ],
+    }

@@ -1,0 +1,87 @@
+"""One thing that is fitted, as it comes from its form."""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Mapping
+from typing import Any
+
+from django.http import QueryDict
+
+from electrics.errors import FactError
+
+__all__ = ["COMMONS", "LEAD_FIELDS", "entry_from", "spacing_m"]
+
+MOST_LEADS = 8
+COMMONS = ("ground", "battery")
+LEAD_FIELDS = {"id": "lead_id", "lead": "lead", "wants": "wants", "amps": "amps", "technology": "technology"}
+"""A lead's facts, and the fields of its row."""
+
+
+def entry_from(sent: QueryDict, stored: Mapping[str, Any], ids: list[str]) -> dict[str, Any]:
+    """The form of one thing as it is written down; FactError for what cannot be read.
+
+    A lead's row carries the lead's id, one of `ids`, so a new name keeps what was decided for it; an emptied name
+    takes it out.
+    """
+    name = " ".join(sent.get("name", "").split())
+    if not name or len(name) > 60:
+        raise FactError("name", "A thing wants a name of up to 60 letters, like left tail lamp.")
+    side = sent.get("side", "")
+    if side not in ("", "left", "right"):
+        raise FactError("side", "The side is left, right or neither.")
+    lamps = _lamps(sent.get("lamps", "1"))
+    common = "battery" if sent.get("common") == "battery" else "ground"
+    rows = zip(*(sent.getlist(field) for field in LEAD_FIELDS.values()), strict=False)
+    leads = []
+    for id, label, wants, amps, technology in rows:
+        if not label.strip():
+            continue
+        lead: dict[str, Any] = {"id": id} if id in ids else {}
+        lead |= {"lead": label.strip()[:40], "wants": " ".join(wants.split())[:400], "amps": _amps(label, amps)}
+        lead |= {"technology": technology, "polarity": "ground" if common == "battery" else "positive"}
+        leads.append(lead)
+    if not 1 <= len(leads) <= MOST_LEADS:
+        raise FactError("leads", f"{name}: {len(leads)} leads cannot be planned. Expected 1 to {MOST_LEADS}.")
+    return {
+        "id": stored["id"],
+        "name": name,
+        "kind": stored["kind"],
+        "side": side,
+        "place": sent.get("place", ""),
+        "instead_of": sent.get("instead_of", ""),
+        "lamps": lamps,
+        "spacing_m": spacing_m(sent.get("spacing", ""), lamps),
+        "leads": [*leads, {"lead": common, "wants": common}],
+    }
+
+
+def spacing_m(text: str, lamps: int) -> float:
+    """From one lamp to the next [m]: `0.3`, `row 1.2` (end to end), `ring 0.6` (across)."""
+    found = re.fullmatch(r"(row|ring)?\s*([0-9]{1,6}(?:[.,][0-9]{1,6})?)\s*m?", text.strip().lower(), re.ASCII)
+    if found is None:
+        raise FactError(
+            "spacing", f"“{text[:20]}” is no spacing. Expected metres from lamp to lamp (0.3), row 1.2 or ring 0.6."
+        )
+    metres = float(found[2].replace(",", "."))
+    if found[1] == "row":
+        metres /= max(lamps - 1, 1)
+    elif found[1] == "ring":
+        metres *= math.pi / lamps
+    if not 0.02 <= metres <= 5:
+        raise FactError("spacing", f"{metres:g} m from lamp to lamp cannot be. Expected 0.02 to 5 m.")
+    return round(metres, 4)
+
+
+def _lamps(text: str) -> int:
+    if not re.fullmatch("[0-9]{1,2}", text.strip(), re.ASCII) or not 1 <= int(text) <= 20:
+        raise FactError("lamps", f"“{text[:20]}” lamps cannot be. Expected 1 to 20 in parallel.")
+    return int(text)
+
+
+def _amps(label: str, text: str) -> float:
+    number = text.strip().removesuffix("A").strip().replace(",", ".")
+    if not re.fullmatch(r"[0-9]{0,4}\.?[0-9]{0,6}", number, re.ASCII) or number in ("", "."):
+        raise FactError("amps", f"{label}: “{text[:20]}” is no current. Expected amps of one lamp, like 0.4.")
+    return float(number)

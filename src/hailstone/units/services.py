@@ -1,0 +1,186 @@
+"""Writes what is fitted thing by thing: one function per thing a person does, one transaction each."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from django.contrib.auth.models import AbstractBaseUser
+from django.db import transaction
+
+from electrics.errors import FactError
+from electrics.hookup.units import unit_kinds
+from electrics.job.plan import accessory_of
+from electrics.job.unit_entries import SPACING_M, entry_of
+from electrics.reference.zones import zones
+from hailstone.hookup.models import HookUp
+from hailstone.jobs.models import Job
+from hailstone.jobs.services import check_version, touch
+from hailstone.layers.job_facts import check_stored_loads, job_facts
+from hailstone.layers.undo import remember
+from hailstone.wording.words import counted
+
+__all__ = [
+    "add_place",
+    "add_unit",
+    "begin_units",
+    "entry_with",
+    "goes_with",
+    "lead_ids",
+    "remove_place",
+    "remove_unit",
+    "save_unit",
+]
+
+MOST_UNITS = 20
+FIXED = ("battery", "fuse box", "dash")
+Entry = dict[str, Any]
+
+
+@transaction.atomic
+def begin_units(job: Job, who: AbstractBaseUser) -> None:
+    """Write down thing by thing what the brief says by one name: the plan stays as it is."""
+    if not job.units:
+        entries = [entry_of(unit) for unit in accessory_of(job_facts(job)).units]
+        _store(job, who, entries, job.spots, version=job.version, what="beginning to say things one by one")
+
+
+@transaction.atomic
+def add_unit(job: Job, who: AbstractBaseUser, kind: str, side: str, *, version: int | None) -> str:
+    """One thing more, of a kind or of one's own; its name."""
+    if kind and kind not in unit_kinds().rows:
+        raise FactError("kind", "There is no such kind of thing.")
+    if side not in ("", "left", "right"):
+        raise FactError("side", "The side is left, right or neither.")
+    if len(job.units) >= MOST_UNITS:
+        raise FactError("units", f"More than {MOST_UNITS} things on one job are not planned. Begin another job.")
+    leads: list[Entry] = [{"lead": "red", "wants": "tail", "amps": 0.3, "technology": "led", "polarity": "positive"}]
+    if kind:
+        leads = [
+            {
+                "lead": lead.id,
+                "wants": lead.wanted.text,
+                "amps": round(lead.each_a * 12 / job.vehicle.system_v, 4),
+                "technology": lead.technology,
+                "polarity": str(lead.polarity),
+            }
+            for lead in unit_kinds()[kind].leads(side)
+        ]
+    common = "battery" if leads[0]["polarity"] == "ground" else "ground"
+    usual = f"{side} {unit_kinds()[kind].name if kind else 'lamp'}".strip()
+    name = _free(usual, [entry["name"] for entry in job.units])
+    entry = {
+        "id": _free("unit", [entry["id"] for entry in job.units]),
+        "name": name,
+        "kind": kind,
+        "side": side,
+        "place": "",
+        "instead_of": "",
+        "lamps": 1,
+        "spacing_m": SPACING_M,
+        "leads": [*leads, {"lead": common, "wants": common}],
+    }
+    _store(job, who, [*job.units, entry], job.spots, version=version, what=f"adding {name}")
+    return name
+
+
+@transaction.atomic
+def save_unit(job: Job, who: AbstractBaseUser, entry: Entry, *, version: int | None) -> None:
+    """Store one changed thing; its leads keep their decisions by the id that stands in their row."""
+    entries = [entry if each["id"] == entry["id"] else each for each in job.units]
+    if entries != job.units:
+        _store(job, who, entries, job.spots, version=version, what=f"a change of {entry['name']}")
+
+
+@transaction.atomic
+def remove_unit(job: Job, who: AbstractBaseUser, id: str, *, version: int | None) -> str:
+    """Take one thing out, with what was decided for its leads; its name."""
+    entry = entry_with(job, id)
+    if len(job.units) == 1:
+        raise FactError("units", "It is the only thing on this job. Change it, or remove the job.")
+    rest = [each for each in job.units if each["id"] != id]
+    _store(job, who, rest, job.spots, version=version, what=f"removing {entry['name']}")
+    return str(entry["name"])
+
+
+@transaction.atomic
+def add_place(job: Job, who: AbstractBaseUser, name: str, zone: str, *, version: int | None) -> None:
+    """A place without wires: a socket at the front, a canopy."""
+    name = " ".join(name.split())
+    taken = {spot["name"] for spot in job.spots} | {point.name for point in job.points.all()}
+    if not name or len(name) > 40 or name.startswith("#"):
+        raise FactError("name", "A place wants a name of up to 40 letters, like front socket.")
+    if name in taken.union(FIXED):
+        raise FactError("name", f"There is a place “{name}” already. Give this one a name of its own.")
+    if zone not in zones().rows:
+        raise FactError("zone", "Say roughly where on the vehicle it is.")
+    spots = [*job.spots, {"name": name, "zone": zone}]
+    _store(job, who, job.units, spots, version=version, what=f"the place {name}")
+
+
+@transaction.atomic
+def remove_place(job: Job, who: AbstractBaseUser, name: str, *, version: int | None) -> None:
+    """Take a place out; refused while something is there."""
+    there = [entry["name"] for entry in job.units if entry["place"] == name]
+    if there:
+        raise FactError("name", f"{there[0][0].upper()}{there[0][1:]} is there. Put it somewhere else first.")
+    spots = [spot for spot in job.spots if spot["name"] != name]
+    _store(job, who, job.units, spots, version=version, what=f"removing the place {name}")
+
+
+def goes_with(stored: HookUp, ids: Sequence[str]) -> list[str]:
+    """What was decided for some leads and goes with them, in words."""
+    ways = sum(bool(stored.ways.get(id)) for id in ids)
+    runs = [stored.leads[id] for id in ids if stored.leads.get(id)]
+    found = [f"the way of {counted(ways, 'lead')}"] if ways else []
+    if any({"out_m", "back_m"} & run.keys() for run in runs):
+        found.append("a length measured by hand")
+    if any(run.get("overrides") for run in runs):
+        found.append("a number typed in")
+    return found
+
+
+def entry_with(job: Job, id: str) -> Entry:
+    """One thing of a job by its id; FactError where it is gone."""
+    found: Entry | None = next((each for each in job.units if each["id"] == id), None)
+    if found is None:
+        raise FactError("unit", "That is not on this job any more. Reload the page.")
+    return found
+
+
+def lead_ids(entry: Mapping[str, Any]) -> list[str]:
+    """The ids of a thing's leads, its common lead among them, in order."""
+    return [each.get("id") or f"{entry['id']}: {each['lead']}" for each in entry["leads"]]
+
+
+def _store(
+    job: Job, who: AbstractBaseUser, entries: list[Entry], spots: list[Entry], *, version: int | None, what: str
+) -> None:
+    stored = Job.objects.select_related("changed_by").get(pk=job.pk)
+    check_version(stored, version)
+    names = [entry["name"] for entry in entries]
+    twice = next((name for name in names if names.count(name) > 1), None)
+    if twice is not None:
+        raise FactError("name", f"Two things are called “{twice}”. Give each a name of its own.")
+    remember(job.pk, who, what)
+    gone = {id for entry in stored.units for id in lead_ids(entry)}
+    gone -= {id for entry in entries for id in lead_ids(entry)}
+    stored.units, stored.spots = entries, spots
+    stored.version += 1
+    stored.save(update_fields=["units", "spots", "version"])
+    decided = HookUp.objects.filter(job=job).first()
+    if decided is not None and gone & {*decided.ways, *decided.leads}:
+        decided.ways = {id: way for id, way in decided.ways.items() if id not in gone}
+        decided.leads = {id: run for id, run in decided.leads.items() if id not in gone}
+        decided.version += 1
+        decided.save()
+    check_stored_loads(job.pk)
+    touch(job.pk, who)
+
+
+def _free(name: str, taken: Sequence[str]) -> str:
+    """A name that nothing has yet: `lamp`, `lamp 2`."""
+    n = 1
+    while (each := name if n == 1 else f"{name} {n}") in taken:
+        n += 1
+    return each

@@ -1,0 +1,179 @@
+"""What is fitted, thing by thing: side, place, leads with their ground; places that have no wires; taking back."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.http import require_GET, require_POST
+
+from electrics.errors import InputError
+from electrics.hookup.units import unit_kinds
+from electrics.job.plan import accessory_of
+from electrics.job.unit_entries import entry_of
+from electrics.reference.zones import zones
+from hailstone.hookup.models import HookUp
+from hailstone.jobs.models import Job
+from hailstone.jobs.queries import job_as_it_is
+from hailstone.jobs.services import StaleError
+from hailstone.layers import undo
+from hailstone.layers.job_facts import hookup_of, job_facts
+from hailstone.units import services
+from hailstone.units.forms import COMMONS, LEAD_FIELDS, entry_from
+from hailstone.wording.words import listed
+
+SIDES = [("", "neither side"), ("left", "left"), ("right", "right")]
+
+
+@require_GET
+def units(request: HttpRequest, job_id: int) -> HttpResponse:
+    """Everything that is fitted on a job."""
+    return _page(request, job_id)
+
+
+@require_POST
+def begin(request: HttpRequest, job_id: int) -> HttpResponse:
+    """From what the brief says by one name to its things one by one."""
+    return _change(request, job_id, lambda job: services.begin_units(job, request.user))
+
+
+@require_POST
+def add(request: HttpRequest, job_id: int) -> HttpResponse:
+    """One thing more."""
+
+    def add_it(job: Job) -> str:
+        services.begin_units(job, request.user)
+        job = Job.objects.select_related("vehicle").get(pk=job.pk)
+        kind, side = request.POST.get("kind", ""), request.POST.get("side", "")
+        return f"Added: {services.add_unit(job, request.user, kind, side, version=job.version)}."
+
+    return _change(request, job_id, add_it)
+
+
+@require_POST
+def save(request: HttpRequest, job_id: int) -> HttpResponse:
+    """One thing changed."""
+
+    def save_it(job: Job) -> str:
+        stored = services.entry_with(job, request.POST.get("unit", ""))
+        entry = entry_from(request.POST, stored, services.lead_ids(stored))
+        services.save_unit(job, request.user, entry, version=_version(request))
+        return f"Saved: {entry['name']}."
+
+    return _change(request, job_id, save_it)
+
+
+@require_POST
+def remove(request: HttpRequest, job_id: int) -> HttpResponse:
+    """One thing taken out, with what was decided for it."""
+
+    def remove_it(job: Job) -> str:
+        entry = services.entry_with(job, request.POST.get("unit", ""))
+        went = services.goes_with(hookup_of(job), services.lead_ids(entry))
+        name = services.remove_unit(job, request.user, entry["id"], version=_version(request))
+        return f"Removed: {name}." + (f" With it went {listed(went)}. Undo brings it back." if went else "")
+
+    return _change(request, job_id, remove_it)
+
+
+@require_POST
+def place(request: HttpRequest, job_id: int) -> HttpResponse:
+    """One place more that has no wires."""
+    name, zone, version = request.POST.get("name", ""), request.POST.get("zone", ""), _version(request)
+    return _change(request, job_id, lambda job: services.add_place(job, request.user, name, zone, version=version))
+
+
+@require_POST
+def remove_place(request: HttpRequest, job_id: int) -> HttpResponse:
+    """One such place less."""
+    name, version = request.POST.get("name", ""), _version(request)
+    return _change(request, job_id, lambda job: services.remove_place(job, request.user, name, version=version))
+
+
+@require_POST
+def take_back(request: HttpRequest, job_id: int) -> HttpResponse:
+    """Undo the last change of units, ways, runs, circuits or ticks, whoever made it."""
+    last = undo.take_back(job_as_it_is(job_id).job, request.user)
+    if last is None:
+        messages.info(request, "Nothing is left to undo on this job.")
+    else:
+        messages.success(request, f"Undone: {last.what}.")
+    back = request.POST.get("next", "")
+    if not url_has_allowed_host_and_scheme(back, allowed_hosts=None):
+        return redirect("hookup", job_id=job_id)
+    return redirect(back)
+
+
+def _change(request: HttpRequest, job_id: int, change: Callable[[Job], str | None]) -> HttpResponse:
+    job = job_as_it_is(job_id).job
+    try:
+        said = change(job)
+    except StaleError as error:
+        return _page(request, job_id, problem=str(error), status=409)
+    except InputError as error:
+        return _page(request, job_id, problem=str(error), status=422)
+    if said:
+        messages.success(request, said)
+    return redirect("units", job_id=job_id)
+
+
+def _version(request: HttpRequest) -> int | None:
+    text = request.POST.get("version", "")
+    return int(text) if text.isdecimal() and len(text) < 9 else None
+
+
+def _page(request: HttpRequest, job_id: int, *, problem: str = "", status: int = 200) -> HttpResponse:
+    view = job_as_it_is(job_id)
+    job, decided = view.job, hookup_of(view.job)
+    entries = job.units or [entry_of(unit) for unit in accessory_of(job_facts(job)).units]
+    points = [(f"#{point.id}", point.name) for point in job.points.all()]
+    refused = request.POST.get("unit") if problem else None
+    context = {
+        "view": view,
+        "layer": "brief",
+        "problem": problem,
+        "is_begun": bool(job.units),
+        "units": [_typed(request, _shown(each, decided), is_typed=each["id"] == refused) for each in entries],
+        "places": points + [(spot["name"], spot["name"]) for spot in job.spots],
+        "lamps": points,
+        "spots": [(spot["name"], zones()[spot["zone"]].name) for spot in job.spots],
+        "kinds": [(kind.id, kind.name) for kind in unit_kinds()],
+        "zones": [(zone.id, zone.name) for zone in zones()],
+        "sides": SIDES,
+        "last": undo.last_change(job),
+    }
+    return render(request, "units/units.html", context, status=status)
+
+
+def _shown(entry: dict[str, Any], decided: HookUp) -> dict[str, Any]:
+    """One thing as its card shows it."""
+    ids = services.lead_ids(entry)
+    rows = [
+        {**each, "id": id, "wants": each["wants"].replace("_", " "), "amps": f"{each['amps']:g}"}
+        for id, each in zip(ids, entry["leads"], strict=True)
+        if each["wants"] not in COMMONS
+    ]
+    return {
+        **entry,
+        "leads": rows,
+        "common": next(each["wants"] for each in entry["leads"] if each["wants"] in COMMONS),
+        "spacing": f"{entry['spacing_m']:g}",
+        "kind_name": unit_kinds()[entry["kind"]].name if entry["kind"] else "own kind",
+        "goes": services.goes_with(decided, ids),
+        "is_open": False,
+    }
+
+
+def _typed(request: HttpRequest, shown: dict[str, Any], *, is_typed: bool) -> dict[str, Any]:
+    """What was typed and refused stands in its card still."""
+    if not is_typed or "name" not in request.POST:
+        return shown
+    sent = request.POST
+    rows = zip(*(sent.getlist(field) for field in LEAD_FIELDS.values()), strict=False)
+    leads = [dict(zip(LEAD_FIELDS, row, strict=True)) for row in rows if any(row[1:4])]
+    names = ("name", "side", "place", "instead_of", "lamps", "spacing", "common")
+    return shown | {name: sent.get(name, "") for name in names} | {"leads": leads, "is_open": True}

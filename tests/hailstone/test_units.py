@@ -1,0 +1,222 @@
+"""What is fitted thing by thing, by the pages: begun, changed, added, removed, taken back."""
+
+from __future__ import annotations
+
+import pytest
+
+from briefs import BRIEF, CIRCUIT
+from electrics.hookup.accessories import accessories
+from electrics.job.plan import plan
+from electrics.signals import Scenario
+from electrics.vocabulary import Arrangement
+from hailstone.jobs.models import Job
+from hailstone.jobs.queries import job_overview
+from hailstone.jobs.services import begin_job
+from hailstone.layers.job_facts import job_facts
+from hailstone.layers.undo import remember
+from hailstone.prove import services as prove
+from hailstone.units.forms import spacing_m
+from hailstone.units.services import begin_units
+from measured import SEPARATE, measured
+from page_words import odd_words
+
+pytestmark = pytest.mark.django_db
+
+
+@pytest.fixture
+def mirrors(who):
+    """Turn lamps in both mirrors, measured out."""
+    job = begin_job(who, {**BRIEF, "addition": "mirror_turn_pair", "added_count": 2, "added_each_a": 0.3})
+    measured(job, who, SEPARATE, Scenario(Arrangement.SEPARATE), 1)
+    return job
+
+
+def fresh(job):
+    return Job.objects.select_related("vehicle").get(pk=job.pk)
+
+
+def form(job, n, **changes):
+    """The form of the nth thing as it stands, with some fields changed."""
+    entry = fresh(job).units[n]
+    leads = [each for each in entry["leads"] if each["wants"] not in ("ground", "battery")]
+    sent = {
+        "unit": entry["id"],
+        "version": fresh(job).version,
+        "spacing": entry["spacing_m"],
+        "lead_id": [each["id"] for each in leads],
+        "common": "ground",
+        **{name: entry[name] for name in ("name", "side", "place", "instead_of", "lamps")},
+        **{name: [each[name] for each in leads] for name in ("lead", "wants", "amps", "technology")},
+    }
+    return sent | changes
+
+
+def post(page, job, what, sent):
+    return page.post(f"/jobs/{job.id}/units/{what}/", sent)
+
+
+def take_best(page, job):
+    page.post(
+        f"/jobs/{job.id}/hook-up/", {**CIRCUIT, "best": "1", "version": job_overview(job.id).job.hookup.version}
+    )
+
+
+@pytest.mark.parametrize("kind", [each.id for each in accessories()])
+def test_said_thing_by_thing_the_plan_of_every_kind_is_the_same(who, kind):
+    each = accessories()[kind]
+    job = begin_job(who, {**BRIEF, "addition": kind, "added_count": each.count, "added_each_a": 0.5})
+    before = job_facts(fresh(job))
+    begin_units(job, who)
+    after = job_facts(fresh(job))
+    first, second = plan(before).hookup.accessory, plan(after).hookup.accessory
+    assert after.units
+    for one, other in zip(first.units, second.units, strict=True):
+        assert (one.id, one.side, one.lamps, one.kind) == (other.id, other.side, other.lamps, other.kind)
+        for lead, same in zip(one.leads, other.leads, strict=True):
+            names = (
+                "id",
+                "wanted",
+                "polarity",
+                "technology",
+                "each_a",
+                "lamps",
+                "replaces",
+                "switches_itself",
+                "label",
+            )
+            assert [getattr(lead, name) for name in names] == [getattr(same, name) for name in names]
+
+
+def test_ways_stay_when_things_are_said_one_by_one_and_renamed(page, mirrors):
+    take_best(page, mirrors)
+    chosen = [lead.chosen.key for lead in job_overview(mirrors.id).plan.leads]
+    assert post(page, mirrors, "begin", {}).status_code == 302
+    post(page, mirrors, "save", form(mirrors, 0, name="driver's mirror", lamps="3", spacing="row 0.4"))
+    plan_now = job_overview(mirrors.id).plan
+    assert [lead.chosen.key for lead in plan_now.leads] == chosen
+    assert plan_now.leads[0].lead.title.startswith("driver's mirror")
+    assert (plan_now.leads[0].lamps, plan_now.accessory.units[0].spacing_m) == (3, 0.2)
+
+
+def test_removing_says_what_goes_with_it_and_undo_brings_it_back(page, mirrors):
+    take_best(page, mirrors)
+    post(page, mirrors, "begin", {})
+    both = job_overview(mirrors.id).plan
+    text = page.get(f"/jobs/{mirrors.id}/units/").content.decode()
+    assert "With it goes the way of 1 lead." in text
+    sent = {"unit": fresh(mirrors).units[1]["id"], "version": fresh(mirrors).version}
+    text = page.post(f"/jobs/{mirrors.id}/units/remove/", sent, follow=True).content.decode()
+    assert "Removed: right mirror turn lamp. With it went the way of 1 lead." in text
+    assert len(job_overview(mirrors.id).plan.leads) == 1
+    assert len(fresh(mirrors).hookup.ways) == 1
+    alone = post(page, mirrors, "remove", {"unit": fresh(mirrors).units[0]["id"], "version": fresh(mirrors).version})
+    assert (alone.status_code, "the only thing" in alone.content.decode()) == (422, True)
+    text = page.post(f"/jobs/{mirrors.id}/take-back/", {}, follow=True).content.decode()
+    assert "Undone: removing right mirror turn lamp." in text
+    assert [each.chosen.key for each in job_overview(mirrors.id).plan.leads] == [
+        each.chosen.key for each in both.leads
+    ]
+
+
+def test_undo_goes_back_over_ways_lengths_and_ticks_to_the_beginning(page, mirrors, who):
+    take_best(page, mirrors)
+    prove.tick(mirrors, "make_safe", prove.Tick.DONE, who)
+    prove.tick(mirrors, "make_safe", prove.Tick.DONE, who)  # said twice is done once
+    said = [page.post(f"/jobs/{mirrors.id}/take-back/", {}, follow=True).content.decode() for _ in range(3)]
+    assert "Undone: a tick of the build sheet." in said[0]
+    assert "Undone: the choice of a way." in said[1]
+    assert "Nothing is left to undo" in said[2]
+    assert (fresh(mirrors).hookup.ways, fresh(mirrors).ticks.count()) == ({}, 0)
+
+
+def test_only_so_many_changes_are_kept(mirrors, who):
+    for n in range(60):
+        remember(mirrors.id, who, f"change {n}")
+    kept = [each.what for each in mirrors.befores.all()]
+    assert (len(kept), kept[0]) == (50, "change 59")
+
+
+def test_a_thing_stands_at_a_place_without_wires_and_its_run_is_as_long_as_was_said(page, mirrors):
+    post(page, mirrors, "begin", {})
+    sent = {"name": "front socket", "zone": "front centre", "version": fresh(mirrors).version}
+    assert post(page, mirrors, "place", sent).status_code == 302
+    post(page, mirrors, "save", form(mirrors, 0, place="front socket"))
+    take_best(page, mirrors)
+    design = job_overview(mirrors.id).plan.design
+    assert any(spot.name == "front socket" for spot in design.spots())
+    busy = post(page, mirrors, "place/remove", {"name": "front socket", "version": fresh(mirrors).version})
+    assert (busy.status_code, "Put it somewhere else first" in busy.content.decode()) == (422, True)
+    far = {"first": "front socket", "second": "ring terminal", "m": "3"}
+    page.post(f"/jobs/{mirrors.id}/distance/", far)  # no place of the design: refused, nothing stored
+    assert fresh(mirrors).hookup.distances == []
+
+
+def test_a_place_that_is_renamed_keeps_what_stands_there_and_one_that_is_gone_breaks_nothing(page, mirrors):
+    point = mirrors.points.get()
+    post(page, mirrors, "begin", {})
+    post(page, mirrors, "save", form(mirrors, 0, place=f"#{point.id}"))
+    point.name = "lamp by the ladder"
+    point.save()
+    assert job_facts(fresh(mirrors)).units[0].place == "lamp by the ladder"
+    point.delete()
+    assert job_facts(fresh(mirrors)).units[0].place == ""
+    assert page.get(f"/jobs/{mirrors.id}/hook-up/").status_code == 200
+
+
+BAD = [
+    ({"name": ""}, "wants a name"),
+    ({"name": "right mirror turn lamp"}, "Two things are called"),
+    ({"lamps": "0"}, "1 to 20"),
+    ({"lamps": "²"}, "1 to 20"),
+    ({"spacing": "wide"}, "no spacing"),
+    ({"spacing": "ring 900"}, "0.02 to 5 m"),
+    ({"amps": ["much"]}, "no current"),
+    ({"amps": ["99"]}, "0.001 to 30 A"),
+    ({"wants": ["turn left and not turn left"]}, "never lit"),
+    ({"wants": ["sing"]}, "sing"),
+    ({"lead": [""]}, "0 leads"),
+    ({"side": "up"}, "left, right or neither"),
+    ({"technology": ["gas"]}, "LED or filament"),
+    ({"instead_of": "#999999"}, ""),
+    ({"unit": "nobody"}, "not on this job"),
+]
+
+
+@pytest.mark.parametrize(("changes", "said"), BAD)
+def test_what_cannot_be_is_refused_in_words_and_nothing_is_stored(page, mirrors, changes, said):
+    post(page, mirrors, "begin", {})
+    before = fresh(mirrors).units
+    answer = post(page, mirrors, "save", form(mirrors, 0, **changes))
+    text = answer.content.decode()
+    if not said:  # a place that is gone is as none
+        assert answer.status_code == 302
+        return
+    assert (answer.status_code, said in text) == (422, True)
+    assert fresh(mirrors).units == before
+    assert odd_words(text) == []
+
+
+def test_two_people_at_the_same_thing_are_told(page, mirrors):
+    post(page, mirrors, "begin", {})
+    sent = form(mirrors, 0, name="first")
+    post(page, mirrors, "save", form(mirrors, 1, name="second"))
+    answer = post(page, mirrors, "save", sent)
+    assert (answer.status_code, "while you had it open" in answer.content.decode()) == (409, True)
+
+
+def test_a_thing_is_added_and_signed_sheets_notice(page, mirrors):
+    sent = {"kind": "high_stop", "side": ""}
+    text = page.post(f"/jobs/{mirrors.id}/units/add/", sent, follow=True).content.decode()
+    assert "Added: high stop lamp." in text
+    assert odd_words(text) == []
+    assert [unit.name for unit in job_overview(mirrors.id).plan.accessory.units][-1] == "high stop lamp"
+    own = page.post(f"/jobs/{mirrors.id}/units/add/", {"kind": "", "side": "left"}, follow=True).content.decode()
+    assert "Added: left lamp." in own
+
+
+@pytest.mark.parametrize(
+    ("text", "lamps", "metres"), [("0,3 m", 2, 0.3), ("row 1.2", 4, 0.4), ("ring 0.6", 8, 0.2356), ("row 1", 1, 1.0)]
+)
+def test_spacing_is_said_from_lamp_to_lamp_or_for_the_whole(text, lamps, metres):
+    """A row of n lamps has n - 1 gaps, a ring n along its circumference."""
+    assert spacing_m(text, lamps) == pytest.approx(metres, abs=1e-4)
