@@ -198,7 +198,9 @@ def _dunlin(who: User) -> None:
     _read(socket, (GROUND,), who)
     feeds = {"way_left-tail": "2", "way_left-turn": "3", "way_right-tail": "2", "way_right-turn": "4"}
     ways = {lead: f"direct:{socket.pins.get(label=label).id}" for lead, label in feeds.items()}
-    decide(job, who, {**ways, "version": job.hookup.version})
+    plain = {"fed_by": "plain"}  # the car has a computer; the motor home's socket hangs on relays of its own
+    circuits = {"tail": plain, "stop_turn_left": plain, "stop_turn_right": plain}
+    decide(job, who, {**ways, "version": job.hookup.version}, circuits=circuits)
 
 
 def _fellhound(who: User) -> None:
