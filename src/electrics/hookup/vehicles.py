@@ -56,6 +56,7 @@ def vehicle_with(
         has_trailer_socket=Function.BRAKE_CONTROLLER in names,
         ground_switched_stop=(Function.STOP, GROUND_SWITCHED) in functions,
         rear=Lamps.FILAMENT,
+        in_pairs=True,
     )
     factory = factory_circuit(vehicle)
     tappable = (each for each in functions if kind_of(each[0]).tap is not Tap.NEVER)

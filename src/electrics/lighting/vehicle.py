@@ -87,6 +87,8 @@ class Vehicle:
         Low beam stays on with high beam.
     pilot : str
         `one` lamp between left and right, `two`, or empty.
+    in_pairs : bool
+        Two reverse lamps and two licence lamps, as most vehicles have; else one of each.
     extras : tuple of (Function, str)
         Circuits beyond these, each with its variant, a fuse and a lamp of its own.
     """
@@ -112,6 +114,7 @@ class Vehicle:
     pilot: str = ""
     resting_v: float | None = None
     charging_v: float | None = None
+    in_pairs: bool = False
     extras: tuple[tuple[Function, str], ...] = ()
 
     def __post_init__(self) -> None:
@@ -312,6 +315,8 @@ class _Loom:
         if vehicle.has_licence:
             feed = "tail_left" if vehicle.sides_apart else "tail"
             self.lamp("licence lamp", feed, "rear", LICENCE, Function(feed), variant)
+            if vehicle.in_pairs:
+                self.light("second licence lamp", "licence_lamp_pin", "rear_left_gnd", LICENCE, vehicle.rear)
 
     def stops(self) -> None:
         vehicle = self.vehicle
@@ -432,7 +437,9 @@ class _Loom:
         vehicle = self.vehicle
         supply = self.fused("reverse", "ign", 10)
         self.switch("reverse switch", supply, "reverse", ("reverse",))
-        self.lamp("reverse lamp", "reverse", "rear left", BACKUP, Function.REVERSE)
+        for side in SIDES if vehicle.in_pairs else ("",):
+            name, place = f"{side} reverse lamp".strip(), f"rear {side or 'left'}"
+            self.lamp(name, "reverse", place, BACKUP, Function.REVERSE)
         if not vehicle.has_front:
             return
         low = ("low", "high") if vehicle.low_stays else ("low",)

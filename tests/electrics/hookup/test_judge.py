@@ -20,7 +20,7 @@ def test_a_switch_in_parallel_feeds_the_factory_reverse_lamp_and_a_diode_each_do
     tied, trial = tried(found, "joined:reverse,@switch")
     assert "back_feed" in tied.refusals
     lit = [upset for upset in trial.upsets if upset.rule == "factory_lamp"]
-    assert [(upset.subject, upset.state) for upset in lit] == [("reverse lamp", "own_switch")]
+    assert [(upset.subject, upset.state) for upset in lit] == [(f"{side} reverse lamp", "own_switch") for side in ("left", "right")]
     best = judged(found)[0]
     assert best.candidate.key == "diode_or:reverse,@switch"
     assert best.is_right
@@ -39,7 +39,7 @@ def test_a_second_source_tied_to_a_stop_feed_is_refused():
     """It upsets cruise, ABS, gear lock and the trailer-brake controller (common practice)."""
     tied, trial = tried(job(REAR, accessory="reverse_lamps"), "joined:stop,reverse")
     assert "back_feed" in tied.refusals
-    assert {"left stop lamp", "reverse lamp"} <= {upset.subject for upset in trial.upsets}
+    assert {"left stop lamp", "left reverse lamp", "right reverse lamp"} <= {upset.subject for upset in trial.upsets}
 
 
 def test_what_must_burn_unless_something_else_does_comes_from_the_battery_through_a_break_contact():

@@ -406,7 +406,7 @@ def test_a_back_feed_is_drawn_against_its_lane(page, job, settled, choice):
     back = page.get(f"/jobs/{job.id}/hook-up/?at=own_switch").content.decode()
     assert "≠ backwards" in back
     assert "circuit-back" in back
-    assert "Reverse lamp gives" in back
+    assert "eft reverse lamp gives" in back
     assert "circuit-back" not in page.get(f"/jobs/{job.id}/hook-up/?at=reverse").content.decode()
 
 
