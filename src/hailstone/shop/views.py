@@ -25,19 +25,19 @@ class SignOut(LogoutView):
 @require_POST
 def theme(request: HttpRequest) -> HttpResponse:
     """Remember daylight or night for a year and go back to where it was chosen."""
-    response = HttpResponseRedirect(_safe_path(request, request.POST.get("next", "/")))
+    response = HttpResponseRedirect(safe_path(request, request.POST.get("next", "/")))
     if request.POST.get("theme") in THEMES:
         response.set_cookie("theme", request.POST["theme"], max_age=31_536_000, samesite="Lax")
     return response
 
 
-def _safe_path(request: HttpRequest, target: str) -> str:
-    """An address of this site to go back to; the board for anything else."""
+def safe_path(request: HttpRequest, target: str, otherwise: str = "/") -> str:
+    """An address of this site to go back to; the board, or `otherwise`, for anything else."""
     try:
         is_ours = url_has_allowed_host_and_scheme(target, allowed_hosts={request.get_host()})
     except ValueError:  # no address at all, such as an unclosed bracket
-        return "/"
-    return target if is_ours and target.startswith("/") and target.isprintable() else "/"
+        return otherwise
+    return target if is_ours and target.startswith("/") and target.isprintable() else otherwise
 
 
 @login_not_required

@@ -6,9 +6,9 @@ from collections.abc import Callable
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import redirect, render
-from django.utils.http import url_has_allowed_host_and_scheme
+from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from electrics.errors import InputError
@@ -22,6 +22,7 @@ from hailstone.jobs.queries import job_as_it_is
 from hailstone.jobs.services import StaleError
 from hailstone.layers import undo
 from hailstone.layers.job_facts import hookup_of, job_facts
+from hailstone.shop.views import safe_path
 from hailstone.units import services
 from hailstone.units.forms import COMMONS, LEAD_FIELDS, entry_from
 from hailstone.wording.words import listed
@@ -102,10 +103,7 @@ def take_back(request: HttpRequest, job_id: int) -> HttpResponse:
         messages.info(request, "Nothing is left to undo on this job.")
     else:
         messages.success(request, f"Undone: {last.what}.")
-    back = request.POST.get("next", "")
-    if not url_has_allowed_host_and_scheme(back, allowed_hosts=None):
-        return redirect("hookup", job_id=job_id)
-    return redirect(back)
+    return HttpResponseRedirect(safe_path(request, request.POST.get("next", ""), reverse("hookup", args=[job_id])))
 
 
 def _change(request: HttpRequest, job_id: int, change: Callable[[Job], str | None]) -> HttpResponse:

@@ -20,7 +20,9 @@ def test_a_switch_in_parallel_feeds_the_factory_reverse_lamp_and_a_diode_each_do
     tied, trial = tried(found, "joined:reverse,@switch")
     assert "back_feed" in tied.refusals
     lit = [upset for upset in trial.upsets if upset.rule == "factory_lamp"]
-    assert [(upset.subject, upset.state) for upset in lit] == [(f"{side} reverse lamp", "own_switch") for side in ("left", "right")]
+    assert [(upset.subject, upset.state) for upset in lit] == [
+        (f"{side} reverse lamp", "own_switch") for side in ("left", "right")
+    ]
     best = judged(found)[0]
     assert best.candidate.key == "diode_or:reverse,@switch"
     assert best.is_right

@@ -398,6 +398,11 @@ def test_a_switch_of_ones_own_is_a_source_and_has_its_own_states(page, job, sett
     assert "Switch your own switch on" in sheet
 
 
+def test_a_share_of_over_a_hundred_percent_is_refused_in_words(page, job, choice):
+    answer = post(page, job, choice, most_percent="200")
+    assert (answer.status_code, "200 % cannot be. Expected" in answer.content.decode()) == (422, True)
+
+
 def test_a_back_feed_is_drawn_against_its_lane(page, job, settled, choice):
     """Switch and reverse feed tied together: with the switch alone the reverse wire is live from the wrong end."""
     Job.objects.update(addition="reverse_switch")
