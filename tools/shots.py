@@ -25,7 +25,7 @@ SHOTS = (
     ("identify-phone", "/jobs/4/identify/3/", PHONE, "daylight"),
     ("hook-up", "/jobs/2/hook-up/", DESK, "daylight"),
     ("hook-up-mirrors", "/jobs/5/hook-up/?at=brake+left", DESK, "night"),
-    ("hook-up-leads", "/jobs/9/hook-up/", DESK, "daylight"),
+    ("units", "/jobs/7/units/", DESK, "daylight"),
     ("hook-up-phone", "/jobs/6/hook-up/", PHONE, "daylight"),
     ("shops-ways", "/schools/", DESK, "daylight"),
     ("correct", "/jobs/2/correct/", DESK, "daylight"),
@@ -61,6 +61,8 @@ def _take(opened: Browser, address: str, name: str, path: str, size: tuple[int, 
         sign_in(page)
         page.goto(path)
     page.wait_for_load_state("networkidle")
+    for card in page.locator("details.unit > summary").all()[:1]:
+        card.click()
     page.screenshot(path=FOLDER / f"{name}.png")
     context.close()
     print(f"{name}.png")

@@ -24,7 +24,9 @@ from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
 from hailstone.lamp.services import lay_out, try_pair
+from hailstone.layers.facts import jobs_with_facts
 from hailstone.prove.services import Tick, record, sign, tick
+from hailstone.units.services import begin_units
 from hailstone.wirebook.services import keep_job, take_in
 
 Columns = tuple[tuple[str, str, str, dict[str, str]], ...]
@@ -201,6 +203,7 @@ def _dunlin(who: User) -> None:
     plain = {"fed_by": "plain"}  # the car has a computer; the motor home's socket hangs on relays of its own
     circuits = {"tail": plain, "stop_turn_left": plain, "stop_turn_right": plain}
     decide(job, who, {**ways, "version": job.hookup.version}, circuits=circuits)
+    begin_units(jobs_with_facts().get(pk=job.pk), who)
 
 
 def _fellhound(who: User) -> None:
