@@ -17,7 +17,7 @@ from hailstone.layers.beliefs import beliefs
 from hailstone.layers.progress import Overview
 from hailstone.wording import hookup as wording
 
-SOURCE_KEYS = "qsxcyuijmn"
+SOURCE_KEYS = "qsxcyzijmn"
 """Keys that pick the first ten sources; those of the switch strip stay free."""
 LEAD_KEYS = ",.-;'/=\\"
 
