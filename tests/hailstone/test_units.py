@@ -13,10 +13,12 @@ from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
 from hailstone.layers.job_facts import job_facts
+from hailstone.layers.signed import changes_between, printed_facts
 from hailstone.layers.undo import remember
 from hailstone.prove import services as prove
 from hailstone.units.forms import spacing_m
 from hailstone.units.services import begin_units
+from hailstone.wording.proof import change_sentence
 from measured import SEPARATE, measured
 from page_words import odd_words
 
@@ -194,6 +196,33 @@ def test_what_cannot_be_is_refused_in_words_and_nothing_is_stored(page, mirrors,
     assert (answer.status_code, said in text) == (422, True)
     assert fresh(mirrors).units == before
     assert odd_words(text) == []
+
+
+def test_the_build_sheet_shows_the_best_way_of_a_lead_that_has_none_yet(page, mirrors):
+    lead = job_overview(mirrors.id).plan.leads[0]
+    sent = {**CIRCUIT, f"way_{lead.lead.id}": lead.right[0].key, "version": "0", "lead": lead.lead.id}
+    page.post(f"/jobs/{mirrors.id}/hook-up/", sent)
+    page.post(f"/jobs/{mirrors.id}/units/add/", {"kind": "high_stop", "side": ""})
+    text = page.get(f"/jobs/{mirrors.id}/build/").content.decode()
+    assert "Not to be joined or signed yet." in text
+    assert text.count("not chosen yet") == 1
+    assert "high stop lamp, its stop lead" in text
+
+
+def test_what_changed_since_a_signature_names_places_by_their_names(mirrors, who):
+    point = mirrors.points.get()
+    begin_units(mirrors, who)
+    before = printed_facts(fresh(mirrors))
+    stored = fresh(mirrors)
+    stored.units[0]["place"] = f"#{point.id}"
+    stored.save()
+    (change,) = changes_between(before, printed_facts(stored))
+    said = change_sentence(change.key, change.before, change.after)
+    assert point.name in said
+    assert "#" not in said
+    assert {each.key for each in changes_between({"job:title": "x"}, {"job:title": "x", "unit:lamp": "left"})} == {
+        "unit:lamp"
+    }
 
 
 def test_two_people_at_the_same_thing_are_told(page, mirrors):

@@ -79,7 +79,8 @@ def printed_facts(job: Job) -> dict[str, str]:
     facts = {f"job:{name}": _text(getattr(job, name)) for name in _JOB}
     facts |= {f"vehicle:{name}": _text(getattr(job.vehicle, name)) for name in _VEHICLE}
     facts["vehicle:body"] = "" if job.vehicle.body == "car" else job.vehicle.body  # what it was before it was asked
-    facts |= {f"{UNIT}:{entry['name']}": _unit_text(entry) for entry in job.units}
+    names = {f"#{point.id}": point.name for point in job.points.all()}
+    facts |= {f"{UNIT}:{entry['name']}": _unit_text(entry, names) for entry in job.units}
     with suppress(HookUp.DoesNotExist):
         facts |= _hookup_facts(job, job.hookup)
     facts |= {f"step:{tick.step}": "done" if tick.is_needed else "not needed" for tick in job.ticks.all()}
@@ -121,14 +122,14 @@ def _hookup_facts(job: Job, choice: HookUp) -> dict[str, str]:
     return facts
 
 
-def _unit_text(entry: Mapping[str, Any]) -> str:
+def _unit_text(entry: Mapping[str, Any], places: Mapping[str, str]) -> str:
+    """A thing that is fitted in a line, its places by their names."""
     leads = [
         f"{each['lead']} {each['wants']} {each.get('amps', '')} A {each.get('technology', '')}"
         for each in entry["leads"]
     ]
-    facts = [
-        str(entry[name]) for name in ("kind", "side", "place", "instead_of", "lamps", "spacing_m") if entry.get(name)
-    ]
+    names = ("kind", "side", "place", "instead_of", "lamps", "spacing_m")
+    facts = [places.get(str(entry[name]), str(entry[name])) for name in names if entry.get(name)]
     return "; ".join([*facts, *leads])
 
 

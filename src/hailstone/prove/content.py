@@ -84,22 +84,24 @@ def assumed_lines(view: Overview) -> list[str]:
 
 
 def lead_lines(view: Overview) -> list[str]:
-    """What each lead is tapped to and built of, a line each."""
+    """What each lead is tapped to and built of, a line each; the best way of a lead that has none yet."""
     lines = []
     for lead in view.plan.leads:
-        if lead.chosen is None:
+        shown_way = lead.shown
+        if shown_way is None:
             continue
         taps = "".join(
             f"tapped at pin {place.wire.pin}{f' ({place.wire.colour})' if place.wire.colour else ''}, "
             f"{place.place} · "
-            for place in lead.chosen.tapped
+            for place in shown_way.tapped
         )
         sized = lead.sized
         wire = sized.option.conductor.name if sized.option else "wire still open"
         fuses = view.plan.fuses_a(lead.lead.id)
         fuse = f", fused at {listed(f'{amps_a:g} A' for amps_a in fuses)}" if fuses else ", on the host's fuse"
         joint = f", {sized.joint.method.name[0].lower()}{sized.joint.method.name[1:]}" if sized.joint else ""
-        way = way_name(lead.chosen.candidate, [place.wire for place in lead.chosen.wires])
+        way = way_name(shown_way.candidate, [place.wire for place in shown_way.wires])
+        way += "" if lead.chosen else "; not chosen yet"
         name = "" if view.plan.is_single else f"{lead.lead.title}: "
         lines.append(f"{name}{taps}{wire}{fuse}{joint}. {way}.")
     return lines
