@@ -10,7 +10,7 @@ from electrics.build.sheet import STEPS, BuildPlan, build_of
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError
 from electrics.hookup.design import Design, End
-from electrics.job.assumptions import About, Assumption, assumptions
+from electrics.job.assumptions import About, assumptions
 from electrics.job.facts import JobFacts
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan, Open
 from electrics.job.job_file import read_job_file
@@ -241,7 +241,7 @@ def _assumptions(facts: JobFacts) -> list[dict[str, Any]]:
             "unit": UNITS[each.about],
             "changes_at": each.changes_at,
             "is_dangerous": each.is_dangerous,
-            "text": _assumed(each),
+            "text": wording.assumption_sentence(each),
         }
         for each in assumptions(facts)
     ]
@@ -252,21 +252,6 @@ def _assumptions(facts: JobFacts) -> list[dict[str, Any]]:
                 {"about": "said", "where": f"{place.point.name} pin {pin}", "value": str(function), "text": text}
             )
     return listed
-
-
-def _assumed(each: Assumption) -> str:
-    where = each.where.replace("_", " ")
-    if each.about is About.COMPUTER:
-        return f"{where}: nobody says whether a computer feeds it. Find out before anything is joined."
-    said = {
-        About.LENGTH: f"{where}: {each.value:g} m",
-        About.FUSE: f"{where}: {each.value:g} A fuse",
-        About.BULBS: f"{where}: {each.value:g} bulbs",
-    }[each.about]
-    unit = {About.LENGTH: " m", About.FUSE: " A", About.BULBS: ""}[each.about]
-    if each.changes_at is None:
-        return f"{said}; {each.low:.3g} to {each.high:.3g}{unit} change nothing."
-    return f"{said}; another plan from {each.changes_at:g}{unit}."
 
 
 def _open(item: Open, hookup: HookUpPlan) -> dict[str, str]:

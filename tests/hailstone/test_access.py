@@ -37,6 +37,7 @@ TABLE = {
     "lamp": ("job", "get", 302, 404),
     "leads": ("job", "get", 200, 404),
     "undo_trial": ("job", "post", 404, 404),
+    "assumed": ("job", "get", 200, 404),
     "units": ("job", "get", 200, 404),
     "begin_units": ("job", "post", 302, 404),
     "add_unit": ("job", "post", 302, 404),

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 
 from briefs import BRIEF, CIRCUIT
@@ -207,6 +209,15 @@ def test_the_build_sheet_shows_the_best_way_of_a_lead_that_has_none_yet(page, mi
     assert "Not to be joined or signed yet." in text
     assert text.count("not chosen yet") == 1
     assert "high stop lamp, its stop lead" in text
+
+
+def test_the_sheet_says_which_assumption_would_change_the_plan_and_at_which_value(page, mirrors):
+    assert "another plan" not in page.get(f"/jobs/{mirrors.id}/build/assumed/").content.decode()
+    page.post(f"/jobs/{mirrors.id}/hook-up/", {"best": "1", "version": "0"})
+    assert f"/jobs/{mirrors.id}/build/assumed/" in page.get(f"/jobs/{mirrors.id}/build/").content.decode()
+    text = page.get(f"/jobs/{mirrors.id}/build/assumed/").content.decode()
+    assert re.search(r"Turn left: 15 A fuse; another plan from \d+ A\.", text)
+    assert odd_words(text) == []
 
 
 def test_what_changed_since_a_signature_names_places_by_their_names(mirrors, who):

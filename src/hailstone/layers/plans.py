@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from electrics.job.assumptions import Assumption, assumptions
 from electrics.job.facts import JobFacts
 from electrics.job.plan import Plan, plan
 
-__all__ = ["forget", "plan_of"]
+__all__ = ["assumptions_of", "forget", "plan_of"]
 
 MOST_KEPT = 32
 """Plans that are kept, those of the jobs that were opened last [-]."""
 _kept: dict[int, Plan] = {}
+_assumed: dict[int, tuple[Plan, tuple[Assumption, ...]]] = {}
 
 
 def plan_of(job_id: int, facts: JobFacts) -> Plan:
@@ -26,6 +28,17 @@ def plan_of(job_id: int, facts: JobFacts) -> Plan:
     return found
 
 
+def assumptions_of(job_id: int, plan: Plan) -> tuple[Assumption, ...]:
+    """What a plan rests on that nobody has said, the most telling first; kept as long as the plan is."""
+    found = _assumed.get(job_id)
+    if found is None or found[0] is not plan:
+        found = _assumed[job_id] = plan, assumptions(plan.facts)
+        for oldest in list(_assumed)[: len(_assumed) - MOST_KEPT]:
+            _assumed.pop(oldest, None)
+    return found[1]
+
+
 def forget() -> None:
     """Derive every plan anew, as a program that is started again does."""
     _kept.clear()
+    _assumed.clear()

@@ -4,6 +4,7 @@ from hailstone.prove import views
 
 urlpatterns = [
     path("build/", views.build, name="build"),
+    path("build/assumed/", views.assumed, name="assumed"),
     path("build/tick/", views.tick, name="tick"),
     path("prove/", views.prove, name="prove"),
     path("prove/record/", views.record, name="record"),

@@ -12,6 +12,7 @@ from electrics.build.sheet import STEPS
 from electrics.errors import FactError, InputError
 from electrics.prove.sheet import Outcome
 from hailstone.jobs.queries import job_overview
+from hailstone.layers.plans import assumptions_of
 from hailstone.layers.progress import Overview
 from hailstone.prove import services, shown
 from hailstone.prove.content import assumed_lines, lead_lines, papers, sheet_content
@@ -19,8 +20,11 @@ from hailstone.prove.models import Signature
 from hailstone.wirebook.services import keep_job
 from hailstone.wording import proof as wording
 from hailstone.wording.build import join_row, part_row, wire_row
-from hailstone.wording.hookup import open_sentences
+from hailstone.wording.hookup import assumption_sentence, open_sentences
 from hailstone.wording.lamp import lead_name
+
+MOST_TOLD = 5
+"""Assumptions that are told on the sheet, of those that would change the plan [-]."""
 
 
 class SignForm(forms.Form):
@@ -34,6 +38,19 @@ class SignForm(forms.Form):
 def build(request: HttpRequest, job_id: int) -> HttpResponse:
     """The build sheet."""
     return _build(request, job_overview(job_id))
+
+
+@require_GET
+def assumed(request: HttpRequest, job_id: int) -> HttpResponse:
+    """What was assumed and would change the plan, the most telling first; asked for by the sheet once it stands."""
+    view = job_overview(job_id)
+    found = assumptions_of(view.job.pk, view.derived) if view.plan.is_begun else ()
+    telling = [each for each in found if each.changes_at is not None or each.is_dangerous]
+    context = {
+        "telling": [assumption_sentence(each) for each in telling[:MOST_TOLD]],
+        "rest": len(telling) - MOST_TOLD,
+    }
+    return render(request, "prove/_assumed.html", context)
 
 
 @require_POST

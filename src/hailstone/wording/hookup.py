@@ -13,6 +13,7 @@ from electrics.hookup.run import SHOP_RANGE_MM2, WireOption
 from electrics.hookup.search import Candidate
 from electrics.hookup.units import Lead
 from electrics.identify.belief import WireBelief
+from electrics.job.assumptions import About, Assumption
 from electrics.job.facts import FedBy
 from electrics.job.hookup_plan import HookUpPlan, Open
 from electrics.signals import Scenario
@@ -199,6 +200,19 @@ def assumed_sentence(function: Function, assumed: Mapping[str, object]) -> str:
     ]
     text = ", ".join(filter(None, parts))
     return f"{function_name(function)}: {text}." if text else ""
+
+
+def assumption_sentence(each: Assumption) -> str:
+    """What was assumed, and where the plan would be another: `Stop: 15 A fuse; another plan from 10 A.`"""
+    where = each.where if each.about is About.LENGTH else function_name(Function(each.where))
+    if each.about is About.COMPUTER:
+        return f"{where}: nobody says whether a computer feeds it. Find out before anything is joined."
+    unit = {About.LENGTH: " m", About.FUSE: " A", About.BULBS: ""}[each.about]
+    what = {About.FUSE: " fuse", About.BULBS: " bulb" if each.value == 1 else " bulbs"}.get(each.about, "")
+    said = f"{where[0].upper()}{where[1:]}: {each.value:g}{unit}{what}"
+    if each.changes_at is None:
+        return f"{said}; {each.low:.3g} to {each.high:.3g}{unit} change nothing."
+    return f"{said}; another plan from {each.changes_at:g}{unit}."
 
 
 def open_sentence(item: Open, plan: HookUpPlan) -> str:
