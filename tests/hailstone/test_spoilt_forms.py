@@ -21,7 +21,7 @@ ODD = (
     "1,5", "row 1", "battery", "a" * 5000, "'", "<b>", "own", "direct:1", "relay:1,2", "@battery", ":", ",,,", "200",
 )  # fmt: skip
 PAGES = ("", "units/", "hook-up/", "lamp/leads/", "prove/", "build/", "identify/")
-SENT = 90
+SENT = 60
 
 
 def forms_of(page, job):

@@ -8,7 +8,7 @@ import pytest
 
 from briefs import BRIEF, CIRCUIT
 from electrics.hookup.accessories import accessories
-from electrics.job.plan import plan
+from electrics.job.plan import accessory_of
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement
 from hailstone.jobs.models import Job
@@ -72,7 +72,7 @@ def test_said_thing_by_thing_the_plan_of_every_kind_is_the_same(who, kind):
     before = job_facts(fresh(job))
     begin_units(job, who)
     after = job_facts(fresh(job))
-    first, second = plan(before).hookup.accessory, plan(after).hookup.accessory
+    first, second = accessory_of(before), accessory_of(after)
     assert after.units
     for one, other in zip(first.units, second.units, strict=True):
         assert (one.id, one.side, one.lamps, one.kind) == (other.id, other.side, other.lamps, other.kind)
@@ -187,7 +187,8 @@ BAD = [
 
 
 @pytest.mark.parametrize(("changes", "said"), BAD)
-def test_what_cannot_be_is_refused_in_words_and_nothing_is_stored(page, mirrors, changes, said):
+def test_what_cannot_be_is_refused_in_words_and_nothing_is_stored(page, who, changes, said):
+    mirrors = begin_job(who, {**BRIEF, "addition": "mirror_turn_pair", "added_count": 2, "added_each_a": 0.3})
     post(page, mirrors, "begin", {})
     before = fresh(mirrors).units
     answer = post(page, mirrors, "save", form(mirrors, 0, **changes))
