@@ -31,9 +31,18 @@ ARRANGEMENT = {
 }
 EMPTY = ("camera_trigger", "front_both", "licence_cutout", "light_bar")
 """Read without a reading as well: one lead, two with one wish, a cut-out, five functions."""
-READ_IN_FULL = (*EMPTY, "reverse_lamps", "combined_tail_lamps")
-"""Of these the history, the call sheet and the edit page of a place are read as well: they know nothing of the kind."""
-PAGES = ("", "identify/", "lamp/", "lamp/leads/", "hook-up/", "correct/", "build/", "prove/", "prove/sheet/")
+PAGES = (
+    "",
+    "units/",
+    "identify/",
+    "lamp/",
+    "lamp/leads/",
+    "hook-up/",
+    "correct/",
+    "build/",
+    "prove/",
+    "prove/sheet/",
+)
 
 
 def odd_on_pages(page, job):
@@ -44,7 +53,7 @@ def odd_on_pages(page, job):
     are_read = Reading.objects.filter(pin__point__job=job).exists()
     each = {(lead.lead.kind, lead.lead.label): lead.lead.id for lead in job_overview(job.id).plan.leads if are_read}
     leads = [f"hook-up/?lead={id}" for id in each.values()]
-    tails = ("", "?open=1", "history/", "call-sheet/", "edit/") if job.addition in READ_IN_FULL else ("",)
+    tails = ("", "?open=1", "history/", "call-sheet/", "edit/")
     points = [f"identify/{point.id}/{tail}" for point in job.points.all() for tail in tails]
     found = []
     for name in (*PAGES, *leads, *points):

@@ -12,11 +12,12 @@ from electrics.hookup.units import Lead, Unit
 from electrics.reference.conductor import Conductor, WireStandard
 from electrics.vocabulary import Function
 
-__all__ = ["BATTERY_SPOT", "DASH_SPOT", "FUSE_BOX_SPOT", "Feed", "GroundPoint", "Group", "Load", "Tap"]
+__all__ = ["BATTERY_SPOT", "DASH_SPOT", "FIXED_SPOTS", "FUSE_BOX_SPOT", "Feed", "GroundPoint", "Group", "Load", "Tap"]
 
 BATTERY_SPOT = Spot("battery", "battery")
 FUSE_BOX_SPOT, DASH_SPOT = Spot("fuse box", "fuse box"), Spot("dash", "cab")
-"""Where every vehicle has something."""
+FIXED_SPOTS = {spot.name: spot for spot in (BATTERY_SPOT, FUSE_BOX_SPOT, DASH_SPOT)}
+"""Where every vehicle has something, by name."""
 
 
 @dataclass(frozen=True)

@@ -9,10 +9,10 @@ from functools import cached_property, partial
 from electrics.errors import FactError
 from electrics.hookup.accessories import Accessory
 from electrics.hookup.design import Design
-from electrics.hookup.groups import Feed, GroundPoint, Group, Load
+from electrics.hookup.groups import FIXED_SPOTS, Feed, GroundPoint, Group, Load
 from electrics.hookup.joints import Place, ground_methods
 from electrics.hookup.layout import lay_out
-from electrics.hookup.routes import Routes, Spot
+from electrics.hookup.routes import Spot
 from electrics.hookup.sized import RunFacts, SizedLead, size_lead
 from electrics.hookup.units import Lead, Unit
 from electrics.identify.leads import LeadBelief
@@ -64,8 +64,7 @@ class Fitting:
 
     def with_facts(self, facts: JobFacts) -> Fitting:
         """The same ways on other lengths."""
-        routes = Routes(facts.distances, facts.vehicle.body)
-        return replace(self, facts=facts, premises=replace(self.premises, facts=facts, routes=routes))
+        return replace(self, facts=facts, premises=Premises.of(facts, tuple(self.premises.wires.values())))
 
     @cached_property
     def groups(self) -> tuple[tuple[Draft, ...], ...]:
@@ -90,7 +89,7 @@ class Fitting:
         grounds = {unit.id: self._ground(unit) for unit in self.accessory.units}
         seats = {tap.spot for group in groups for tap in group.taps} | {load.spot for g in groups for load in g.loads}
         studs: dict[str, GroundPoint] = {spot.name: self.premises.stud(spot) for spot in seats}
-        studs |= {name: self.premises.stud(Spot(name, zone)) for name, zone in _FIXED_SEATS.items()}
+        studs |= {name: self.premises.stud(spot) for name, spot in FIXED_SPOTS.items()}
         design = lay_out(groups, grounds, studs, self.premises.routes, self.facts.vehicle.system_v)
         tapped = {tap.key for group in groups for tap in group.taps}
         capped = [end for unit in self.accessory.units for end in self.premises.capped(unit, tapped)]
@@ -203,7 +202,3 @@ class Fitting:
     def _sharing_a(self, draft: Draft) -> float:
         """What the other leads of the same unit send through its ground [A]."""
         return sum(each.load_a for each in self.drafts if each is not draft and each.lead.unit == draft.lead.unit)
-
-
-_FIXED_SEATS = {"battery": "battery", "fuse box": "fuse box", "dash": "cab"}
-"""Seats of parts that are no place of the job."""

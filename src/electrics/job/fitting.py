@@ -6,7 +6,7 @@ from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from electrics.hookup.design import End, EndKind
-from electrics.hookup.groups import BATTERY_SPOT, DASH_SPOT, FUSE_BOX_SPOT, GroundPoint, Tap
+from electrics.hookup.groups import BATTERY_SPOT, FIXED_SPOTS, FUSE_BOX_SPOT, GroundPoint, Tap
 from electrics.hookup.joints import ground_methods
 from electrics.hookup.routes import Routes, Spot
 from electrics.hookup.units import Lead, Unit
@@ -91,8 +91,7 @@ class Premises:
         place = next((place for place in self.facts.places if place.point.name == name), None)
         if place is not None:
             return self.spot_of_place(place)
-        known = next((spot for spot in (BATTERY_SPOT, FUSE_BOX_SPOT, DASH_SPOT) if spot.name == name), None)
-        return known or Spot(name, self.facts.zones.get(name, "rear centre"))
+        return FIXED_SPOTS.get(name) or Spot(name, self.facts.zones.get(name, "rear centre"))
 
     def reach_of(self, unit: Unit, run: RunDecision) -> Callable[[Way], float]:
         """How far a way's wires are from a unit, all together [m]."""

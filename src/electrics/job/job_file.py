@@ -10,6 +10,7 @@ from electrics.errors import FactError, InputError
 from electrics.formats.colour import parse_colour
 from electrics.formats.json_file import FileError, read_document
 from electrics.formats.reading_text import parse_reading
+from electrics.hookup.groups import FIXED_SPOTS
 from electrics.hookup.inputs import assume
 from electrics.hookup.joints import Keeps
 from electrics.hookup.routes import check_distance
@@ -44,8 +45,6 @@ from electrics.vocabulary import (
 )
 
 __all__ = ["read_job_file"]
-
-FIXED_PLACES = ("battery", "fuse box", "dash")
 
 
 def read_job_file(text: str) -> JobFacts:
@@ -182,7 +181,7 @@ class _Reader:
     def _reached(self, units: Sequence[Unit], distances: Mapping[frozenset[str], float]) -> None:
         """Every place that is named is somewhere: an access point, a unit, a fixed one, or a distance away."""
         zoned = {entry["name"].strip() for entry in self.document.get("places", ())}
-        known = {*zoned, *FIXED_PLACES, *(unit.name for unit in units)}
+        known = {*zoned, *FIXED_SPOTS, *(unit.name for unit in units)}
         said = set().union(*distances) if distances else set()
         for n, unit in enumerate(units, start=1):
             if unit.place and unit.place not in known | said:

@@ -17,7 +17,7 @@ from electrics.identify.kinds import FUSE_BOX, access_kinds
 from electrics.job.facts import PlaceFacts
 from electrics.vocabulary import Polarity
 
-__all__ = ["SPACING_M", "entry_of", "instead_twice", "unit_of"]
+__all__ = ["COMMONS", "SPACING_M", "entry_of", "instead_twice", "unit_of"]
 
 COMMONS = {"ground": Polarity.POSITIVE, "battery": Polarity.GROUND}
 """What the common lead of a unit wants, and the polarity of its other leads."""

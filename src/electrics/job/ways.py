@@ -345,18 +345,14 @@ def try_design(bench: Bench, design: Design, taken: Sequence[tuple[Lead, Way]]) 
         lights.setdefault(light.lead, []).append(light.element.name)
     forms = tuple(way.candidate.form for _, way in taken)
     leads = tuple(lead for lead, _ in taken)
-    replaced = tuple(
-        (place.wire.function, places_of(lead)) for lead, way in taken for place in way.tapped if lead.replaces
-    )
+    replaced = _replaced(taken)
     lamps = tuple(tuple(lights[lead.id]) for lead in leads)
     return _installed(_Keyed(repr(design), design), forms, leads, lamps, replaced, tuple(pins.items()), bench, states)
 
 
 def dark_circuits(bench: Bench, taken: Sequence[tuple[Lead, Way]]) -> frozenset[Function]:
     """The vehicle's circuits none of whose lamps is left when those that were replaced are taken out."""
-    replaced = tuple(
-        (place.wire.function, places_of(lead)) for lead, way in taken for place in way.tapped if lead.replaces
-    )
+    replaced = _replaced(taken)
     factory = _factories(bench)[0]
     gone = gone_of(factory, replaced)
     found = set()
@@ -370,6 +366,13 @@ def dark_circuits(bench: Bench, taken: Sequence[tuple[Lead, Way]]) -> frozenset[
         if lamps and gone.issuperset(lamps):
             found.add(function)
     return frozenset(found)
+
+
+def _replaced(taken: Sequence[tuple[Lead, Way]]) -> tuple[tuple[Function, tuple[str, ...]], ...]:
+    """The tapped circuits of which lamps are taken out, and at which places."""
+    return tuple(
+        (place.wire.function, places_of(lead)) for lead, way in taken for place in way.tapped if lead.replaces
+    )
 
 
 @dataclass(frozen=True)

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from typing import TypeVar
+
 from electrics.job.assumptions import Assumption, assumptions
 from electrics.job.facts import JobFacts
 from electrics.job.plan import Plan, plan
 
 __all__ = ["assumptions_of", "forget", "plan_of"]
 
+Kept = TypeVar("Kept")
 MOST_KEPT = 32
 """Plans that are kept, those of the jobs that were opened last [-]."""
 _kept: dict[int, Plan] = {}
@@ -22,23 +25,26 @@ def plan_of(job_id: int, facts: JobFacts) -> Plan:
     found = _kept.pop(job_id, None)
     if found is None or found.facts != facts:
         found = plan(facts)
-    _kept[job_id] = found  # the last one again
-    for oldest in list(_kept)[: len(_kept) - MOST_KEPT]:
-        _kept.pop(oldest, None)
-    return found
+    return _keep(_kept, job_id, found)
 
 
 def assumptions_of(job_id: int, plan: Plan) -> tuple[Assumption, ...]:
     """What a plan rests on that nobody has said, the most telling first; kept as long as the plan is."""
-    found = _assumed.get(job_id)
+    found = _assumed.pop(job_id, None)
     if found is None or found[0] is not plan:
-        found = _assumed[job_id] = plan, assumptions(plan.facts)
-        for oldest in list(_assumed)[: len(_assumed) - MOST_KEPT]:
-            _assumed.pop(oldest, None)
-    return found[1]
+        found = plan, assumptions(plan.facts)
+    return _keep(_assumed, job_id, found)[1]
 
 
 def forget() -> None:
     """Derive every plan anew, as a program that is started again does."""
     _kept.clear()
     _assumed.clear()
+
+
+def _keep(kept: dict[int, Kept], job_id: int, found: Kept) -> Kept:
+    """Keep it as the last one; the oldest go."""
+    kept[job_id] = found
+    for oldest in list(kept)[: len(kept) - MOST_KEPT]:
+        kept.pop(oldest, None)
+    return found

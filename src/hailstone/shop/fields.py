@@ -15,7 +15,7 @@ def _say_range(field: forms.IntegerField, unit: str) -> None:
     expected = "" if low is None or high is None else f" Expected {low:g} to {high:g} {unit}".rstrip() + "."
     for validator in field.validators:
         if hasattr(validator, "limit_value"):
-            shown = f" {unit} cannot be.{expected}" if unit else f" cannot be.{expected}"
+            shown = f" {unit}".rstrip() + f" cannot be.{expected}"
             validator.message = "%(show_value)g" + shown.replace("%", "%%")  # it is filled in, the unit may be %
     kind = "number" if isinstance(field, forms.FloatField) else "whole number"
     field.error_messages["invalid"] = f"This is no {kind}.{expected}"

@@ -10,11 +10,11 @@ from typing import Any
 from django.http import QueryDict
 
 from electrics.errors import FactError
+from electrics.job.unit_entries import COMMONS
 
-__all__ = ["COMMONS", "LEAD_FIELDS", "entry_from", "spacing_m"]
+__all__ = ["LEAD_FIELDS", "entry_from", "spacing_m"]
 
 MOST_LEADS = 8
-COMMONS = ("ground", "battery")
 LEAD_FIELDS = {"id": "lead_id", "lead": "lead", "wants": "wants", "amps": "amps", "technology": "technology"}
 """A lead's facts, and the fields of its row."""
 
@@ -40,7 +40,7 @@ def entry_from(sent: QueryDict, stored: Mapping[str, Any], ids: list[str]) -> di
             continue
         lead: dict[str, Any] = {"id": id} if id in ids else {}
         lead |= {"lead": label.strip()[:40], "wants": " ".join(wants.split())[:400], "amps": _amps(label, amps)}
-        lead |= {"technology": technology, "polarity": "ground" if common == "battery" else "positive"}
+        lead |= {"technology": technology, "polarity": str(COMMONS[common])}
         leads.append(lead)
     if not 1 <= len(leads) <= MOST_LEADS:
         raise FactError("leads", f"{name}: {len(leads)} leads cannot be planned. Expected 1 to {MOST_LEADS}.")

@@ -9,9 +9,10 @@ from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
 from electrics.errors import FactError
+from electrics.hookup.groups import FIXED_SPOTS
 from electrics.hookup.units import unit_kinds
 from electrics.job.plan import accessory_of
-from electrics.job.unit_entries import SPACING_M, entry_of
+from electrics.job.unit_entries import entry_of, unit_of
 from electrics.reference.zones import zones
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
@@ -33,7 +34,8 @@ __all__ = [
 ]
 
 MOST_UNITS = 20
-FIXED = ("battery", "fuse box", "dash")
+OWN_LEADS = [{"lead": "red", "wants": "tail", "amps": 0.3}, {"lead": "ground", "wants": "ground"}]
+"""What a thing of one's own kind begins with."""
 Entry = dict[str, Any]
 
 
@@ -54,32 +56,10 @@ def add_unit(job: Job, who: AbstractBaseUser, kind: str, side: str, *, version: 
         raise FactError("side", "The side is left, right or neither.")
     if len(job.units) >= MOST_UNITS:
         raise FactError("units", f"More than {MOST_UNITS} things on one job are not planned. Begin another job.")
-    leads: list[Entry] = [{"lead": "red", "wants": "tail", "amps": 0.3, "technology": "led", "polarity": "positive"}]
-    if kind:
-        leads = [
-            {
-                "lead": lead.id,
-                "wants": lead.wanted.text,
-                "amps": round(lead.each_a * 12 / job.vehicle.system_v, 4),
-                "technology": lead.technology,
-                "polarity": str(lead.polarity),
-            }
-            for lead in unit_kinds()[kind].leads(side)
-        ]
-    common = "battery" if leads[0]["polarity"] == "ground" else "ground"
     usual = f"{side} {unit_kinds()[kind].name if kind else 'lamp'}".strip()
     name = _free(usual, [entry["name"] for entry in job.units])
-    entry = {
-        "id": _free("unit", [entry["id"] for entry in job.units]),
-        "name": name,
-        "kind": kind,
-        "side": side,
-        "place": "",
-        "instead_of": "",
-        "lamps": 1,
-        "spacing_m": SPACING_M,
-        "leads": [*leads, {"lead": common, "wants": common}],
-    }
+    begun = {"id": _free("unit", [entry["id"] for entry in job.units]), "name": name, "kind": kind, "side": side}
+    entry = entry_of(unit_of(begun if kind else {**begun, "leads": OWN_LEADS}, {}, job.vehicle.system_v))
     _store(job, who, [*job.units, entry], job.spots, version=version, what=f"adding {name}")
     return name
 
@@ -110,7 +90,7 @@ def add_place(job: Job, who: AbstractBaseUser, name: str, zone: str, *, version:
     taken = {spot["name"] for spot in job.spots} | {point.name for point in job.points.all()}
     if not name or len(name) > 40 or name.startswith("#"):
         raise FactError("name", "A place wants a name of up to 40 letters, like front socket.")
-    if name in taken.union(FIXED):
+    if name in taken.union(FIXED_SPOTS):
         raise FactError("name", f"There is a place “{name}” already. Give this one a name of its own.")
     if zone not in zones().rows:
         raise FactError("zone", "Say roughly where on the vehicle it is.")

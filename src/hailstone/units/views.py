@@ -14,7 +14,7 @@ from django.views.decorators.http import require_GET, require_POST
 from electrics.errors import InputError
 from electrics.hookup.units import unit_kinds
 from electrics.job.plan import accessory_of
-from electrics.job.unit_entries import entry_of
+from electrics.job.unit_entries import COMMONS, entry_of
 from electrics.reference.zones import zones
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
@@ -24,7 +24,7 @@ from hailstone.layers import undo
 from hailstone.layers.job_facts import hookup_of, job_facts
 from hailstone.shop.views import safe_path
 from hailstone.units import services
-from hailstone.units.forms import COMMONS, LEAD_FIELDS, entry_from
+from hailstone.units.forms import LEAD_FIELDS, entry_from
 from hailstone.wording.words import listed
 
 SIDES = [("", "neither side"), ("left", "left"), ("right", "right")]
