@@ -13,6 +13,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from electrics.errors import InputError
 from electrics.hookup.units import unit_kinds
+from electrics.hookup.wanted import parse_wanted
 from electrics.job.plan import accessory_of
 from electrics.job.unit_entries import COMMONS, entry_of
 from electrics.reference.zones import zones
@@ -25,6 +26,7 @@ from hailstone.layers.job_facts import hookup_of, job_facts
 from hailstone.shop.views import safe_path
 from hailstone.units import services
 from hailstone.units.forms import LEAD_FIELDS, entry_from
+from hailstone.wording.hookup import wish_text
 from hailstone.wording.words import listed
 
 SIDES = [("", "neither side"), ("left", "left"), ("right", "right")]
@@ -152,6 +154,7 @@ def _shown(entry: dict[str, Any], decided: HookUp) -> dict[str, Any]:
     ids = services.lead_ids(entry)
     rows = [
         {**each, "id": id, "wants": each["wants"].replace("_", " "), "amps": f"{each['amps']:g}"}
+        | {"wish": wish_text(parse_wanted(each["wants"]))}
         for id, each in zip(ids, entry["leads"], strict=True)
         if each["wants"] not in COMMONS
     ]

@@ -12,6 +12,7 @@ from electrics.hookup.judge import Judged
 from electrics.hookup.run import SHOP_RANGE_MM2, WireOption
 from electrics.hookup.search import Candidate
 from electrics.hookup.units import Lead
+from electrics.hookup.wanted import Wanted
 from electrics.identify.belief import WireBelief
 from electrics.job.assumptions import About, Assumption
 from electrics.job.facts import FedBy
@@ -333,16 +334,19 @@ def never_reason(wire: WireBelief) -> str:
 
 def lead_wish(lead: Lead) -> str:
     """What a lead wants, in words: `Flashes with turn left` or the expression as it is."""
-    words = [function_name(function, mid_sentence=True) for function in lead.wanted.functions]
-    text = lead.wanted.text
-    for function, word in zip(lead.wanted.functions, words, strict=True):
+    return wish_text(lead.wanted) + (", by ground" if lead.polarity is Polarity.GROUND else "")
+
+
+def wish_text(wanted: Wanted) -> str:
+    """An expression in words."""
+    words = [function_name(function, mid_sentence=True) for function in wanted.functions]
+    text = wanted.text
+    for function, word in zip(wanted.functions, words, strict=True):
         text = re.sub(rf"\b{function}\b", word, text)
     text = text.replace("own_switch", "by your own switch")
     if text.startswith("over("):
         front, _, back = text.removeprefix("over(").removesuffix(")").partition(", ")
         text = f"{front} wherever it shows, else {back}"
-    if lead.polarity is Polarity.GROUND:
-        text += ", by ground"
     return text
 
 
