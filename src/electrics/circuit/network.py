@@ -117,6 +117,9 @@ class Network:
 
 
 def _check(element: Element) -> None:
+    """Refuse an element that cannot be; it never changes, so one that was found well once stays so."""
+    if element.__dict__.get("_is_well"):
+        return
     known = (*element.terminals, *element.optional)
     for terminal in element.terminals:
         if not element.nodes.get(terminal):
@@ -125,3 +128,4 @@ def _check(element: Element) -> None:
         if terminal not in known:
             raise CircuitError(element.name, "", f"has no terminal {terminal}. Terminals are: {', '.join(known)}.")
     element.check()
+    object.__setattr__(element, "_is_well", True)

@@ -48,6 +48,8 @@ class Judged:
     def cost(self) -> tuple[int, ...]:
         """What it is ranked by, least first: wrong states, what forbids it, upsets, parts, cuts, wounds."""
         logic = self.candidate.cost
+        if self.trial is None:
+            return logic
         return len(self.wrong), logic[1], max(len(self.upsets), logic[2]), *logic[3:]
 
 

@@ -13,13 +13,14 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from itertools import combinations, compress, permutations
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from electrics.hookup.chains import INNER, OUTER, chain
 from electrics.hookup.forms import FORMS, Form
-from electrics.hookup.sources import CODES, ON, Levels, Source, as_levels, wished
+from electrics.hookup.sources import CODES, Levels, Source, as_levels, wished
 from electrics.hookup.states import TABLE_STATES, controls_in, every_state, is_hidden, is_never, states_for
 from electrics.hookup.units import Lead
 from electrics.hookup.wanted import Wanted
@@ -39,12 +40,12 @@ class Candidate:
 
     Attributes
     ----------
-    key : str
-        Stable: form and sources, `and_not:a,b`.
     got : Levels (n_variants, n_states, 2)
         What the lamp gets.
-    wrong : tuple of State
+    is_wrong : ndarray (n_states,)
         Where that is not what is wanted, in any variant or phase.
+    n_wrong : int
+        In how many states that is [-].
     refusals : tuple of str
         Rule ids that forbid it whatever it gives.
     states : tuple of State
@@ -56,19 +57,27 @@ class Candidate:
     form: Form
     sources: tuple[Source, ...]
     got: Levels
-    wrong: tuple[State, ...]
+    is_wrong: NDArray[np.bool_]
+    n_wrong: int
     refusals: tuple[str, ...]
     states: tuple[State, ...]
     wanted: Levels
     wish: Wanted
+    merits: Merits
 
     @property
     def key(self) -> str:
-        return f"{self.form.id}:{','.join(source.key for source in self.sources)}"
+        """Stable: form and sources, `and_not:a,b`."""
+        return self.merits.key
+
+    @cached_property
+    def wrong(self) -> tuple[State, ...]:
+        """The states that it is wrong in."""
+        return tuple(compress(self.states, self.is_wrong))
 
     @property
     def is_right(self) -> bool:
-        return not self.wrong and not self.refusals
+        return not self.refusals and not self.n_wrong
 
     def signal(self, state: State) -> Signal:
         """What the lamp gets in a state, in the vehicle's first variant."""
@@ -91,22 +100,41 @@ class Candidate:
         return states_for([self.wish], [self.tapped])
 
     @property
-    def held_coils(self) -> int:
-        """Coils that have voltage with everything off: they would empty the battery."""
-        loads = zip(self.sources, self.form.loads, strict=True)
-        return sum(load == "coil" and bool((source.levels[:, 0] == ON).any()) for source, load in loads)
-
-    @property
     def cuts(self) -> int:
         """Factory wires that are opened: of what is one's own none is."""
-        opened = zip(self.sources, self.form.loads, strict=True)
-        return min(self.form.cuts, sum(load == "lamp" and not source.is_own for source, load in opened))
+        return self.merits.cuts
 
     @cached_property
     def cost(self) -> tuple[int, ...]:
         """What it is ranked by, least first."""
-        wounds = sum(not source.is_at_fuse for source in self.sources)
-        return len(self.wrong), len(self.refusals), self.held_coils, self.form.parts, self.cuts, wounds
+        merits = self.merits
+        return self.n_wrong, len(self.refusals), merits.held_coils, merits.parts, merits.cuts, merits.wounds
+
+
+class Merits(NamedTuple):
+    """What counts for a form on its sources, whatever is wanted of it.
+
+    Attributes
+    ----------
+    held_coils : int
+        Coils that have voltage with everything off: they would empty the battery.
+    cuts, wounds : int
+        Factory wires that are opened, and sources that are not reached at the fuse box.
+    """
+
+    held_coils: int
+    parts: int
+    cuts: int
+    wounds: int
+    key: str
+
+    @classmethod
+    def of(cls, form: Form, sources: Sequence[Source]) -> Merits:
+        loads = list(zip(sources, form.loads, strict=True))
+        held_coils = sum(load == "coil" and source.is_live_at_rest for source, load in loads)
+        cuts = min(form.cuts, sum(load == "lamp" and not source.is_own for source, load in loads))
+        wounds = sum(not source.is_at_fuse for source in sources)
+        return cls(held_coils, form.parts, cuts, wounds, f"{form.id}:{','.join(source.key for source in sources)}")
 
 
 def scenarios_of(
@@ -165,13 +193,15 @@ def search(
     if not networks:
         return ()
     differs = (np.stack([each.got for each in networks]) != wish.levels).any(axis=(1, 3))
-    found = [
-        wish.candidate(each.form, each.sources, each.got, each.refusals, tuple(compress(states, wrong)))
-        for each, wrong in zip(networks, differs, strict=True)
-    ]
+    counts = differs.sum(axis=1).tolist()
+    found = [wish.candidate(*each) for each in zip(networks, differs, counts, strict=True)]
     if not any(candidate.is_right for candidate in found):
         found += _chained(wish, allowed)
-    return tuple(sorted(found, key=lambda candidate: (*candidate.cost, candidate.key)))
+    return tuple(sorted(found, key=_order))
+
+
+def _order(candidate: Candidate) -> tuple[int | str, ...]:
+    return (*candidate.cost, candidate.key)
 
 
 @dataclass(frozen=True)
@@ -183,7 +213,7 @@ class _Wish:
     states: tuple[State, ...]
     levels: Levels
 
-    @property
+    @cached_property
     def refusals(self) -> tuple[str, ...]:
         """What forbids any way to this wish."""
         rules = {"never_lit": is_never, "hidden": is_hidden}
@@ -193,20 +223,24 @@ class _Wish:
         """Whether a network is worth a look: one of parts for nothing only where the wish speaks of its sources."""
         if not network.form.suits(self.lead):
             return False
-        return {each.function for each in network.sources} <= {*self.lead.wanted.functions} or not network.is_idle
+        return not network.is_idle or network.functions <= {*self.lead.wanted.functions}
 
-    def candidate(
-        self,
-        form: Form,
-        sources: tuple[Source, ...],
-        got: Levels,
-        refusals: tuple[str, ...],
-        wrong: tuple[State, ...] = (),
-    ) -> Candidate:
+    def candidate(self, network: _Network, is_wrong: NDArray[np.bool_], n_wrong: int) -> Candidate:
         """A candidate; one that the table finds nothing wrong with is compared in every state there is."""
-        refusals = (*refusals, *self.refusals)
-        one = Candidate(form, sources, got, wrong, refusals, self.states, self.levels, self.lead.wanted)
-        return one if wrong else self._in_every_state(one)
+        refusals = (*network.refusals, *self.refusals)
+        one = Candidate(
+            network.form,
+            network.sources,
+            network.got,
+            is_wrong,
+            n_wrong,
+            refusals,
+            self.states,
+            self.levels,
+            self.lead.wanted,
+            network.merits,
+        )
+        return one if n_wrong else self._in_every_state(one)
 
     def _in_every_state(self, one: Candidate) -> Candidate:
         if any(source.function is None for source in one.sources):
@@ -224,7 +258,8 @@ class _Wish:
             one,
             got=np.concatenate([one.got, got[:, simplest]], axis=1),
             wanted=np.concatenate([one.wanted, wanted[:, simplest]], axis=1),
-            wrong=named,
+            is_wrong=np.concatenate([one.is_wrong, np.ones(len(named), dtype=bool)]),
+            n_wrong=len(named),
             states=(*one.states, *named),
         )
 
@@ -249,10 +284,11 @@ def _chained(wish: _Wish, sources: tuple[Source, ...]) -> list[Candidate]:
             if form.is_symmetric:
                 chosen = tuple(sorted(chosen, key=lambda source: source.key))
             if len(set(chosen)) == len(chosen) and form.fits(chosen):
-                one = wish.candidate(form, chosen, got[n], form.refusals(chosen))
+                network = _Network.of(form, chosen, got[n], is_idle=False)
+                one = wish.candidate(network, np.zeros(len(wish.states), dtype=bool), 0)
                 if not one.wrong:
                     found.setdefault(one.key, one)
-    return sorted(found.values(), key=lambda candidate: (*candidate.cost, candidate.key))[:MOST_CHAINS]
+    return sorted(found.values(), key=_order)[:MOST_CHAINS]
 
 
 @dataclass(frozen=True)
@@ -271,6 +307,13 @@ class _Network:
     got: Levels
     refusals: tuple[str, ...]
     is_idle: bool
+    merits: Merits
+    functions: frozenset[Function | None]
+
+    @classmethod
+    def of(cls, form: Form, sources: tuple[Source, ...], got: Levels, *, is_idle: bool) -> _Network:
+        functions = frozenset(each.function for each in sources)
+        return cls(form, sources, got, form.refusals(sources), is_idle, Merits.of(form, sources), functions)
 
 
 @lru_cache(maxsize=32)
@@ -281,8 +324,7 @@ def _networks(gives: Polarity, sources: tuple[Source, ...], scenarios: tuple[Sce
         if form.gives is gives:
             for chosen in _choices(form, sources):
                 got = form.got([source.levels for source in chosen])
-                is_idle = _is_idle(form, got, chosen, scenarios)
-                found.append(_Network(form, chosen, got, form.refusals(chosen), is_idle))
+                found.append(_Network.of(form, chosen, got, is_idle=_is_idle(form, got, chosen, scenarios)))
     return tuple(found)
 
 

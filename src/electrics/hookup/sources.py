@@ -109,6 +109,11 @@ class Source:
         return bool(np.isin(self.levels, (PART, VARYING)).any())
 
     @cached_property
+    def is_live_at_rest(self) -> bool:
+        """Whether it is on with everything off, in any variant."""
+        return bool((self.levels[:, 0] == ON).any())
+
+    @cached_property
     def is_bus(self) -> bool:
         return bool((self.levels == BUS).any())
 

@@ -261,9 +261,9 @@ def _solved(
     states: Sequence[State],
 ) -> Together:
     scenario = factory.vehicle.scenario
-    left = Network(tuple(element for element in factory.network.elements if element.name not in gone))
-    changes = {element.name: element for form in forms for element in form.changes(left)}
-    network = left.with_changed(*changes.values()).with_elements(*parts)
+    left = tuple(element for element in factory.network.elements if element.name not in gone)
+    changes = {element.name: element for form in forms for element in form.changes(factory.network)}
+    network = Network((*(changes.get(element.name, element) for element in left), *parts))
     simulation = simulate(network, states)
     wanted = [{state: lead.wanted.signal(state, scenario) for state in states} for lead in leads]
     shows, wrong = [], []

@@ -143,7 +143,7 @@ def test_a_cornering_lamp_takes_the_plain_make_contact_whose_relay_rests():
     assert set(ways[0].candidate.key.partition(":")[2].split(",")) == {"low_beam", "turn_left"}
     assert ways[0].is_right
     assert ways[0].upsets == ()
-    assert not [each.candidate.key for each in ways if each.is_right and each.candidate.held_coils]
+    assert not [each.candidate.key for each in ways if each.is_right and each.candidate.merits.held_coils]
 
 
 def test_a_daytime_lamp_that_dims_is_not_kept_full_by_a_converter():
@@ -162,7 +162,7 @@ def test_a_daytime_lamp_that_dims_is_not_kept_full_by_a_converter():
 def test_a_coil_that_is_pulled_in_with_everything_off_is_an_upset():
     found = job(REAR, leads=[{"lead": "own", "wanted": "battery and tail", "each_a": 0.3}])
     held = next(each for each in found.candidates(found.leads[0]) if each.key == "and:@battery,tail")
-    assert held.held_coils == 1
+    assert held.merits.held_coils == 1
     assert "coil_at_rest" in {upset.rule for upset in found.trial(found.leads[0], held).upsets}
 
 

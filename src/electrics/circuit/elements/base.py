@@ -80,11 +80,14 @@ def element(
     return register
 
 
+KNOWN_CONTROLS = frozenset(Control)
+
+
 def controls_of(element: Element, *names: str) -> None:
     """Refuse a list of controls that do not exist."""
     for name in names:
         for control in getattr(element, name):
-            if control not in set(Control):
+            if control not in KNOWN_CONTROLS:
                 raise CircuitError(
                     element.name, "", f"{name} has no control “{control}”. Controls are: {', '.join(Control)}."
                 )

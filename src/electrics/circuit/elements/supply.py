@@ -17,6 +17,8 @@ __all__ = ["JOINT_OHM", "Battery", "Fuse", "Ground", "Joint", "Switch", "Wire"]
 JOINT_OHM = {"good": 0.002, "corroded": 0.5, "not_pierced": None}
 """Contact resistance of a joint [ohm] (estimates): a tap that never pierced is open."""
 
+STANDARDS = frozenset(WireStandard)
+
 FUSE_DROP_V = 0.09
 """Voltage across a blade fuse at its rating [V] (data sheets, from memory): gives its resistance."""
 
@@ -106,7 +108,7 @@ class Wire(Element):
 
     def check(self) -> None:
         self.positive("length_m")
-        if self.standard not in set(WireStandard):
+        if self.standard not in STANDARDS:
             raise CircuitError(self.name, "", f"standard is {self.standard}. Expected {', '.join(WireStandard)}.")
 
     def build(self, b: Builder) -> None:
