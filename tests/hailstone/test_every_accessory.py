@@ -27,7 +27,10 @@ KINDS = [
     ("ground_switched_lamp", 6),
 ]
 ARRANGEMENT = {
-    **dict.fromkeys(("light_bar", "combined_tail_lamps", "led_bulbs_combined", "towed_car"), Arrangement.COMBINED)
+    **dict.fromkeys(
+        ("light_bar", "combined_tail_lamps", "led_bulbs_combined", "towed_car", "towed_car_diodes"),
+        Arrangement.COMBINED,
+    )
 }
 EMPTY = ("camera_trigger", "front_both", "licence_cutout", "light_bar")
 """Read without a reading as well: one lead, two with one wish, a cut-out, five functions."""

@@ -91,6 +91,20 @@ def test_said_thing_by_thing_the_plan_of_every_kind_is_the_same(who, kind):
             assert [getattr(lead, name) for name in names] == [getattr(same, name) for name in names]
 
 
+def test_how_a_thing_is_carried_is_said_of_itself_and_reaches_the_sheet(page, mirrors):
+    post(page, mirrors, "begin", {})
+    take_best(page, mirrors)
+    post(page, mirrors, "save", form(mirrors, 0, carried="removable", water="dry"))
+    post(page, mirrors, "save", form(mirrors, 1, carried="fixed"))
+    fresh_plan = job_overview(mirrors.id).plan
+    assert [unit.comes_off for unit in fresh_plan.accessory.units] == [True, False]
+    assert [unit.is_wet for unit in fresh_plan.accessory.units] == [False, True]
+    sheet = page.get(f"/jobs/{mirrors.id}/build/").content.decode()
+    assert "comes off: its leads go through a plug" in sheet
+    assert "on a plug" in page.get(f"/jobs/{mirrors.id}/units/").content.decode()
+    assert post(page, mirrors, "save", form(mirrors, 0, carried="glued")).status_code == 422
+
+
 def test_ways_stay_when_things_are_said_one_by_one_and_renamed(page, mirrors):
     take_best(page, mirrors)
     chosen = [lead.chosen.key for lead in job_overview(mirrors.id).plan.leads]

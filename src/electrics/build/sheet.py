@@ -76,7 +76,7 @@ class BuildPlan:
 def build_of(design: Design, accessory: Accessory, lamps: int) -> BuildPlan:
     """The build sheet of a design; `lamps` is how many are fitted where a set is one unit [-]."""
     parts, looms = parts_of(design, accessory, lamps), looms_of(design)
-    unplugged = tuple(unit.name for unit in accessory.units if unit.kind is not None and unit.kind.is_removable)
+    unplugged = tuple(unit.name for unit in accessory.units if unit.is_removable)
     return BuildPlan(design.wires, design.joins, parts, looms, design.sealed, design.capped, unplugged)
 
 
@@ -138,7 +138,7 @@ def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ..
             found["joint", join.fit.connector_colour] += 1
             found["sleeve", f"{join.fit.sleeve_mm:g} mm"] += 1
     for unit in accessory.units:
-        if unit.kind is not None and unit.kind.is_removable:
+        if unit.is_removable:
             found["plug", f"{len(unit.leads) + 1} poles"] += 1
     studs = sum(end.kind in (EndKind.BATTERY, EndKind.GROUND) for wire in design.wires for end in wire.ends)
     found["ring_terminal", ""] += studs

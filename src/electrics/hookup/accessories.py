@@ -64,17 +64,22 @@ class Accessory:
     @property
     def is_removable(self) -> bool:
         """Whether a part that carries one of its units comes off."""
-        return any(kind.is_removable for kind, _ in self.kinds)
+        return any(unit.is_removable for unit in self.units) or any(kind.is_removable for kind, _ in self._unsaid)
 
     @property
     def is_swinging(self) -> bool:
         """Whether a part that carries one of its units swings or moves."""
-        return any(kind.is_swinging for kind, _ in self.kinds)
+        return any(unit.is_swinging for unit in self.units) or any(kind.is_swinging for kind, _ in self._unsaid)
 
     @property
     def is_wet(self) -> bool:
         """Whether one of its units is in spray; one's own kind counts as if it were."""
-        return any(kind.is_wet for kind, _ in self.kinds) or any(unit.kind is None for unit in self.units)
+        return any(unit.is_wet for unit in self.units) or any(kind.is_wet for kind, _ in self._unsaid)
+
+    @property
+    def _unsaid(self) -> tuple[tuple[UnitKind, str], ...]:
+        """Its kinds, while it is a row of the table: units say it themselves."""
+        return () if self.units else self.kinds
 
     def fitted(self, count: int, each_a: float | None, scale: float = 1.0) -> Accessory:
         """The same as units of a job, each with its own leads.

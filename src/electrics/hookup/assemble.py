@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
-from electrics.circuit.elements import Element, Joint, Resistor, Wire
-from electrics.hookup.design import Design, EndKind
+from electrics.circuit.elements import Element, Joint, Lamp, Resistor, Wire
+from electrics.hookup.design import OTHER_LAMPS, Design, EndKind
 
 __all__ = ["assemble", "vehicle_nodes"]
 
@@ -59,7 +59,14 @@ def assemble(design: Design, nodes: Mapping[str, str]) -> tuple[Element, ...]:
     lone += [element for light in design.lights for element in (light.element, *light.inside)]
     for element in lone:
         found.append(_renamed(element, {name: node(name) for name in element.nodes.values()}))
-    return tuple(found)
+    return (*found, *_other_lamps(design))
+
+
+def _other_lamps(design: Design) -> Iterator[Element]:
+    """What else hangs on the wires of a towed car: a lamp each, which shows whether they become live."""
+    keys = dict.fromkeys(end.key for end in design.ends() if end.key.startswith(OTHER_LAMPS))
+    for key in keys:
+        yield Lamp(name=key, nodes={"from": key, "to": "towed_gnd"}, rated_v=12.8, rated_a=0.42)
 
 
 def _renamed(element: Element, nodes: Mapping[str, str]) -> Element:
@@ -76,6 +83,8 @@ def vehicle_nodes(design: Design, node_of_key: Mapping[str, str]) -> dict[str, s
             found[end.node] = "ign"
         elif end.kind is EndKind.GROUND:
             found[end.node] = "towed_gnd" if end.spot.zone.startswith("towed") else "gnd"
+        elif end.kind is EndKind.PIN and end.key.startswith(OTHER_LAMPS):
+            found[end.node] = end.key
         elif end.kind is EndKind.PIN:
             found[end.node] = node_of_key.get(end.key, "gnd") if end.key else "gnd"
     return found

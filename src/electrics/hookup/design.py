@@ -14,8 +14,17 @@ from electrics.circuit.elements import Element
 from electrics.hookup.joints import JointFit
 from electrics.hookup.routes import Spot
 from electrics.reference.conductor import Conductor
+from electrics.vocabulary import Function
 
-__all__ = ["Design", "End", "EndKind", "Fitted", "Join", "Light", "Wiring"]
+__all__ = ["OTHER_LAMPS", "Design", "End", "EndKind", "Fitted", "Join", "Light", "Wiring", "own_wire"]
+
+OTHER_LAMPS = "other lamps of the towed car"
+"""What hangs on the towed car's own wires besides the lamps that are wired: must stay dark."""
+
+
+def own_wire(function: Function) -> str:
+    """The key of a towed car's own wire of a function."""
+    return f"{OTHER_LAMPS}: {function}"
 
 
 class EndKind(StrEnum):

@@ -19,7 +19,7 @@ from electrics.circuit.elements import (
     TimedRelay,
     Wire,
 )
-from electrics.hookup.design import End, EndKind, Fitted, Light
+from electrics.hookup.design import End, EndKind, Fitted, Light, own_wire
 from electrics.hookup.groups import BATTERY_SPOT, DASH_SPOT, FUSE_BOX_SPOT, Feed, Group, Load, Tap
 from electrics.hookup.routes import Spot
 from electrics.hookup.run import FUSE_FACTOR, SHOP_RANGE_MM2, choose_fuse
@@ -34,6 +34,9 @@ __all__ = ["MODULE_A", "SENSE_A", "Net", "Netlist", "seat_of"]
 
 SENSE_A, MODULE_A = 0.01, 0.05
 """What an input of a module draws, and a module itself [A] (estimates)."""
+
+PLACEHOLDER = "6A4"
+"""What a diode is in the netlist until it is sized."""
 
 WORDS: Mapping[type[Element], tuple[str, str, bool]] = {
     Fuse: ("fuse", "fuse", True),
@@ -176,7 +179,7 @@ class Netlist:
             for j, feed in enumerate(feeds):
                 terminal = load.name if len(feeds) == 1 else f"{load.name} {'flash' if not j else 'steady'}"
                 end = End(EndKind.UNIT, what, terminal, spot)
-                self._end(feed, end, n)
+                self._end(self._shared(n, feed, end, lead) if unit.keeps_feed else feed, end, n)
                 self.loads_at[end.what, end.terminal] = load.load_a / unit.lamps
                 if is_ground:
                     self.sinking.add((end.what, end.terminal))
@@ -197,6 +200,22 @@ class Netlist:
                 first = f"{what} {out}"
             nodes = {"from": common.node, "to": first} if is_ground else {"from": first, "to": common.node}
             self.lights.append(Light(unit.name, lead.id, _lamp(name, nodes, group, lead, load, scale), inner))
+
+    def _shared(self, n: int, feed: str, end: End, lead: Lead) -> str:
+        """The node of a lamp that stays on its own vehicle's feed as well, behind a diode from each of the two."""
+        name, lamp = f"w{n} {end.what} {end.terminal}", f"{end.what} {end.terminal} lamp"
+        own = End(
+            EndKind.PIN,
+            end.what,
+            f"its own {end.terminal} wire, cut from the lamp",
+            end.spot,
+            key=own_wire(lead.wanted.functions[0]),
+        )
+        self._end(own.node, own, n)
+        for source, word in ((feed, "towing"), (own.node, "own")):
+            diode = Diode(name=f"{name} {word} diode", nodes={"anode": source, "cathode": lamp}, part=PLACEHOLDER)
+            self._element(diode, end.spot, n)
+        return lamp
 
     def _supply_commons(self) -> None:
         """A unit whose ground is switched has battery always, behind a fuse of its own."""

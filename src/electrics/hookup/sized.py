@@ -119,6 +119,7 @@ def size_lead(
     *,
     ground_present_a: float = 0.0,
     is_filament: bool = False,
+    keeps_feed: bool = False,
 ) -> SizedLead:
     """Everything that follows for one lead.
 
@@ -138,6 +139,8 @@ def size_lead(
         What the factory ground wire carries already, where it is joined [A].
     is_filament : bool
         The lead's lamps are filaments.
+    keeps_feed : bool
+        They stay on a feed of their own as well, a diode in each.
 
     Returns
     -------
@@ -159,7 +162,7 @@ def size_lead(
         joint = fit_joint(method, host_wire, option.conductor, place, sleeve_factor=factor)
         better = better_joint(joint, host_wire, option.conductor, place)
     ground = fit_ground(ground_methods()[facts.ground], place, ground_present_a + assumed["load_a"])
-    relay, diode, problem = _parts(assumed, system_v, form, is_filament=is_filament)
+    relay, diode, problem = _parts(assumed, system_v, form, is_filament=is_filament, has_diode=keeps_feed)
     faults = {
         "no_wire": bool(options) and option is None,
         "drop": option is not None and "drop" in option.faults,
@@ -246,7 +249,7 @@ def part_problem(
 
 
 def _parts(
-    assumed: Assumed, system_v: int, form: Form | None, *, is_filament: bool
+    assumed: Assumed, system_v: int, form: Form | None, *, is_filament: bool, has_diode: bool = False
 ) -> tuple[RelayChoice | None, DiodeChoice | None, str]:
     """Relay and diode of a form, and why one of them cannot be had."""
     relay: RelayChoice | None = None
@@ -262,9 +265,9 @@ def _parts(
             )
         for part in {"converter", "separator"} & set(form.brings if form else ()):
             check_module(part, assumed["load_a"], system_v)
-        if form is not None and "diode" in form.brings:
+        if has_diode or (form is not None and "diode" in form.brings):
             diode = choose_diode(
-                relay.coil_a if relay else assumed["load_a"],
+                relay.coil_a if relay and not has_diode else assumed["load_a"],
                 system_v,
                 margin=assumed["diode_margin"],
                 reverse_v=assumed["reverse_v"],

@@ -17,6 +17,7 @@ from electrics.circuit.elements import Battery, Element, Lamp, Led, Relay
 from electrics.circuit.findings import Finding, findings
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import GLOWS, Simulation, simulate
+from electrics.hookup.design import OTHER_LAMPS
 from electrics.hookup.forms import Form
 from electrics.hookup.sources import own_feed
 from electrics.hookup.states import TABLE_STATES
@@ -237,7 +238,7 @@ def try_installed(
         gone = gone_of(factory, each.replaced)
         one = _solved(each.parts, gone, each.forms, each.leads, each.lamps, factory, states)
         losses = _losses(one.simulation, [name for names in each.lamps for name in names])
-        found.append(replace(one, upsets=one.upsets + losses))
+        found.append(replace(one, upsets=one.upsets + losses + _woken(one.simulation)))
     return found[0] if len(found) == 1 else _merged(found, states)
 
 
@@ -288,6 +289,18 @@ def _solved(
     in_order = [tuple(state for state in states if state in bad) for bad in wrong]
     seen_on = (dict.fromkeys(states, scenario),) * len(leads)
     return Together(simulation, tuple(shows), seen_on, tuple(in_order), upsets, ())
+
+
+def _woken(simulation: Simulation) -> tuple[Finding, ...]:
+    """Other lamps of a towed car that the wires to it light: the first case of each."""
+    found: dict[str, Finding] = {}
+    names = [element.name for element in simulation.network.of(Lamp) if element.name.startswith(OTHER_LAMPS)]
+    for point in simulation.points:
+        for name in names:
+            if (light := point.light(name)) > GLOWS:
+                where = (str(point.case.state), "lit" if point.case.lit else "dark")
+                found.setdefault(name, Finding("factory_lamp", "error", name, *where, light, 0.0, "share"))
+    return tuple(found.values())
 
 
 FEED_LOSS_V, GROUND_LOSS_V = 0.5, 0.1

@@ -75,6 +75,8 @@ class UnitKind:
         It stands in place of the lamp there.
     in_socket : bool
         It is a bulb: nothing is wired.
+    keeps_feed : bool
+        It stays on the feeds of its own vehicle as well: a diode in each, so that neither feeds the other.
     caution : str
         Id of what to watch for.
     """
@@ -89,6 +91,7 @@ class UnitKind:
     is_instead: bool
     in_socket: bool
     switches_itself: bool
+    keeps_feed: bool
     caution: str
 
     def replaces(self, side: str) -> tuple[str, ...]:
@@ -136,6 +139,8 @@ class Unit:
         Where it is, by the name of a place; empty where its kind says it.
     instead_of : str
         The place whose lamp it stands in for; empty where its kind says it.
+    removable, swinging, wet : bool or None
+        What carries it comes off, moves, is in spray; None where its kind says it.
     """
 
     id: str
@@ -147,14 +152,36 @@ class Unit:
     spacing_m: float = 0.3
     place: str = ""
     instead_of: str = ""
+    removable: bool | None = None
+    swinging: bool | None = None
+    wet: bool | None = None
 
     @property
     def in_socket(self) -> bool:
         return self.kind is not None and self.kind.in_socket
 
     @property
+    def keeps_feed(self) -> bool:
+        return self.kind is not None and self.kind.keeps_feed
+
+    @property
+    def is_removable(self) -> bool:
+        """Whether what carries it comes off."""
+        return bool(self.kind and self.kind.is_removable) if self.removable is None else self.removable
+
+    @property
+    def is_swinging(self) -> bool:
+        """Whether what carries it swings or moves."""
+        return bool(self.kind and self.kind.is_swinging) if self.swinging is None else self.swinging
+
+    @property
+    def is_wet(self) -> bool:
+        """Whether it is in spray; of one's own kind nobody knows, so it is taken to be."""
+        return (self.kind is None or self.kind.is_wet) if self.wet is None else self.wet
+
+    @property
     def comes_off(self) -> bool:
-        return self.kind is not None and (self.kind.is_removable or self.kind.is_swinging)
+        return self.is_removable or self.is_swinging
 
 
 @cache
@@ -173,6 +200,7 @@ def unit_kinds() -> Table[UnitKind]:
             "instead",
             "socket",
             "switches_itself",
+            "keeps_feed",
             "caution",
         ),
         lambda row: UnitKind(
@@ -186,6 +214,7 @@ def unit_kinds() -> Table[UnitKind]:
             row["instead"] == "yes",
             row["socket"] == "yes",
             row["switches_itself"] == "yes",
+            row["keeps_feed"] == "yes",
             row["caution"],
         ),
     )

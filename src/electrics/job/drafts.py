@@ -164,7 +164,7 @@ class Fitting:
         on_lamp_ground = ground_methods()[run.ground].by_lamp_wire
         unit = self.unit_of(draft.lead)
         place = Place(
-            is_exposed=run.is_exposed,
+            is_exposed=run.is_exposed if unit.wet is None else unit.wet,
             is_monitored=notes.fed_by is FedBy.COMPUTER,
             comes_off=unit.comes_off,
             is_at_fuse=bool(way and way.host.is_at_fuse),
@@ -192,6 +192,7 @@ class Fitting:
             host_wire=host_wire,
             ground_present_a=present_a,
             is_filament=draft.lead.technology == "filament",
+            keeps_feed=unit.keeps_feed,
         )
         try:
             return size(core)

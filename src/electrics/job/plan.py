@@ -38,7 +38,7 @@ __all__ = ["Plan", "accessory_of", "check_loads", "fitting_of", "plan"]
 
 OTHERS_OWN = "towed_own"
 STAYS_DARK = parse_wanted("tail and not tail")
-"""The lamps of a towed car's own, which bulbs beside them leave alone: dark whatever the vehicle in front does."""
+"""The lamps of a towed car's own that are not wired: dark whatever the vehicle in front does."""
 Found = Mapping[str, tuple[Way, ...]]
 SURE = 0.95
 """From which what the bench test says of the lamp's kind is taken for a fact [-]."""

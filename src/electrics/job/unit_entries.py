@@ -17,10 +17,12 @@ from electrics.identify.kinds import FUSE_BOX, access_kinds
 from electrics.job.facts import PlaceFacts
 from electrics.vocabulary import Polarity
 
-__all__ = ["COMMONS", "SPACING_M", "entry_of", "instead_twice", "unit_of"]
+__all__ = ["CARRIED", "COMMONS", "SPACING_M", "entry_of", "instead_twice", "unit_of"]
 
 COMMONS = {"ground": Polarity.POSITIVE, "battery": Polarity.GROUND}
 """What the common lead of a unit wants, and the polarity of its other leads."""
+CARRIED = ("removable", "swinging", "wet")
+"""What may be said of how a unit is carried, where it is not as its kind says."""
 SPACING_M = 0.3
 """From one lamp of a row to the next while nobody says [m] (estimate)."""
 
@@ -81,7 +83,9 @@ def unit_of(entry: Mapping[str, Any], places: Mapping[str, PlaceFacts], system_v
         )
         for lead in leads
     ]
-    return Unit(id, name, kind, side, tuple(leads), lamps, entry.get("spacing_m", SPACING_M), place, instead_of)
+    carried = {name: entry[name] for name in CARRIED if entry.get(name) is not None}
+    spacing_m = entry.get("spacing_m", SPACING_M)
+    return Unit(id, name, kind, side, tuple(leads), lamps, spacing_m, place, instead_of, **carried)
 
 
 def entry_of(unit: Unit) -> dict[str, Any]:
@@ -97,6 +101,7 @@ def entry_of(unit: Unit) -> dict[str, Any]:
         "instead_of": unit.instead_of,
         "lamps": unit.lamps,
         "spacing_m": unit.spacing_m,
+        **{name: getattr(unit, name) for name in CARRIED if getattr(unit, name) is not None},
         "leads": [
             *(
                 {

@@ -12,7 +12,16 @@ from django.http import QueryDict
 from electrics.errors import FactError
 from electrics.job.unit_entries import COMMONS
 
-__all__ = ["LEAD_FIELDS", "entry_from", "spacing_m"]
+__all__ = ["CARRIERS", "LEAD_FIELDS", "WATERS", "carried_of", "entry_from", "spacing_m"]
+
+CARRIERS: Mapping[str, Mapping[str, bool]] = {
+    "": {},
+    "fixed": {"removable": False, "swinging": False},
+    "removable": {"removable": True, "swinging": False},
+    "swinging": {"removable": False, "swinging": True},
+}
+WATERS: Mapping[str, Mapping[str, bool]] = {"": {}, "wet": {"wet": True}, "dry": {"wet": False}}
+"""What a thing is carried by and whether it gets wet: what is chosen, and what is written down for it."""
 
 MOST_LEADS = 8
 LEAD_FIELDS = {"id": "lead_id", "lead": "lead", "wants": "wants", "amps": "amps", "technology": "technology"}
@@ -44,6 +53,9 @@ def entry_from(sent: QueryDict, stored: Mapping[str, Any], ids: list[str]) -> di
         leads.append(lead)
     if not 1 <= len(leads) <= MOST_LEADS:
         raise FactError("leads", f"{name}: {len(leads)} leads cannot be planned. Expected 1 to {MOST_LEADS}.")
+    carried, water = sent.get("carried", ""), sent.get("water", "")
+    if carried not in CARRIERS or water not in WATERS:
+        raise FactError("carried", "Say what carries it and whether it gets wet, or leave both as such things are.")
     return {
         "id": stored["id"],
         "name": name,
@@ -53,8 +65,18 @@ def entry_from(sent: QueryDict, stored: Mapping[str, Any], ids: list[str]) -> di
         "instead_of": sent.get("instead_of", ""),
         "lamps": lamps,
         "spacing_m": spacing_m(sent.get("spacing", ""), lamps),
+        **CARRIERS[carried],
+        **WATERS[water],
         "leads": [*leads, {"lead": common, "wants": common}],
     }
+
+
+def carried_of(entry: Mapping[str, Any]) -> dict[str, str]:
+    """What stands in the two fields for a thing that is written down."""
+    said = {name: entry[name] for name in ("removable", "swinging") if name in entry}
+    carried = next((id for id, facts in CARRIERS.items() if facts == said), "swinging")
+    water = next(id for id, facts in WATERS.items() if facts == {k: v for k, v in entry.items() if k == "wet"})
+    return {"carried": carried, "water": water}
 
 
 def spacing_m(text: str, lamps: int) -> float:

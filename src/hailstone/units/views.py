@@ -25,10 +25,17 @@ from hailstone.layers import undo
 from hailstone.layers.job_facts import hookup_of, job_facts
 from hailstone.shop.views import safe_path
 from hailstone.units import services
-from hailstone.units.forms import LEAD_FIELDS, entry_from
+from hailstone.units.forms import LEAD_FIELDS, carried_of, entry_from
 from hailstone.wording.hookup import wish_text
 from hailstone.wording.words import listed
 
+CARRIED_BY = [
+    ("", "as such things are"),
+    ("fixed", "fixed on the body"),
+    ("removable", "comes off: on a plug"),
+    ("swinging", "swings or moves"),
+]
+WATER = [("", "as such things are"), ("wet", "in spray"), ("dry", "stays dry")]
 SIDES = [("", "neither side"), ("left", "left"), ("right", "right")]
 
 
@@ -144,6 +151,8 @@ def _page(request: HttpRequest, job_id: int, *, problem: str = "", status: int =
         "kinds": [(kind.id, kind.name) for kind in unit_kinds()],
         "zones": [(zone.id, zone.name) for zone in zones()],
         "sides": SIDES,
+        "carriers": CARRIED_BY,
+        "waters": WATER,
         "last": undo.last_change(job),
     }
     return render(request, "units/units.html", context, status=status)
@@ -160,6 +169,7 @@ def _shown(entry: dict[str, Any], decided: HookUp) -> dict[str, Any]:
     ]
     return {
         **entry,
+        **carried_of(entry),
         "leads": rows,
         "common": next(each["wants"] for each in entry["leads"] if each["wants"] in COMMONS),
         "spacing": f"{entry['spacing_m']:g}",
@@ -176,5 +186,5 @@ def _typed(request: HttpRequest, shown: dict[str, Any], *, is_typed: bool) -> di
     sent = request.POST
     rows = zip(*(sent.getlist(field) for field in LEAD_FIELDS.values()), strict=False)
     leads = [dict(zip(LEAD_FIELDS, row, strict=True)) for row in rows if any(row[1:4])]
-    names = ("name", "side", "place", "instead_of", "lamps", "spacing", "common")
+    names = ("name", "side", "place", "instead_of", "lamps", "spacing", "common", "carried", "water")
     return shown | {name: sent.get(name, "") for name in names} | {"leads": leads, "is_open": True}

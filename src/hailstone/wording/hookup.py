@@ -148,6 +148,9 @@ CAUTIONS = {
     "contact_87": "87, not 87a. The coil needs its ground.",
     "variable_voltage": "Cars with variable voltage cannot use diodes: separate bulb and socket. Keep the two "
     "systems from feeding each other.",
+    "own_lamps_by_diode": "Only where the car's lamps hang on plain wires: with variable voltage give it bulbs of "
+    "their own. Cut each lamp's wire beside the lamp; of its two diodes one comes from the towing vehicle, one from "
+    "the car, both with the stripe to the lamp. Check before the first tow that the car's other lamps stay dark.",
     "trace_the_switch": "Turn-switch leads differ from old to new: trace, do not trust colours.",
 }
 

@@ -128,7 +128,8 @@ def lamp_name(lamp: Lamp, accessory: Accessory) -> str:
     if lamp.is_added:
         id = lamp.id.partition(":")[2]
         if id == OTHERS_OWN:
-            return "The towed car's own lamps"
+            keeps_feed = any(unit.keeps_feed for unit in accessory.units)
+            return "The towed car's other lamps" if keeps_feed else "The towed car's own lamps"
         lead = next((each for each in accessory.leads if each.id == id), accessory.leads[0])
         name = lead.name or next(unit.name for unit in accessory.units if unit.id == lead.unit)
         return name[0].upper() + name[1:]

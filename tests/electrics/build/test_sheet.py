@@ -7,8 +7,10 @@ from dataclasses import replace
 import pytest
 
 from electrics.build.sheet import build_of, spool_length_m
+from electrics.circuit.elements import Resistor
 from electrics.job.facts import CircuitNotes, FedBy, HookUpDecisions, JobFacts, RunDecision, VehicleFacts, Wish
 from electrics.job.plan import plan
+from electrics.job.ways import try_design
 from electrics.vocabulary import Arrangement
 from said import facts_of, place, vehicle, with_best
 
@@ -126,6 +128,30 @@ def test_a_fuse_of_its_own_only_where_the_hosts_does_not_protect_the_wire():
         }
         found, _ = built(facts_of("mirror_turn_pair", circuits=noted))
         assert sum(part.part == "fuse" for part in found.hookup.design.parts) == fuses
+
+
+def _bridged(part):
+    """A diode that carries both ways."""
+    nodes = {"from": part.ends["anode"].node, "to": part.ends["cathode"].node} if part.part == "diode" else {}
+    return replace(part, element=Resistor(name=part.label, nodes=nodes, ohm=0.01)) if nodes else part
+
+
+def test_a_towed_cars_own_lamps_follow_through_two_diodes_each_and_wake_nothing_else():
+    """Common practice: a diode in each feed, the stripe to the lamp; the towed car's other lamps stay dark."""
+    found = with_best(facts_of("towed_car_diodes", Arrangement.COMBINED))
+    design = found.hookup.design
+    fed = {light.element.nodes["from"] for light in design.lights}
+    meets = {member.node: join.label for join in design.joins for member in join.members}
+    for lamp in fed:
+        striped = [d.label for d in design.parts if d.part == "diode" and meets[d.ends["cathode"].node] == meets[lamp]]
+        assert len(striped) == 2
+    assert not any(found.hookup.together.wrong)
+    assert "factory_lamp" not in {upset.rule for upset in found.hookup.upsets}
+    assert any(line.key == "park|added:towed_own" for line in found.sheet.lines)
+    taken = [(lead.lead, lead.shown) for lead in found.hookup.leads]
+    bridged = replace(design, parts=tuple(_bridged(part) for part in design.parts))
+    lit = {u.subject for u in try_design(found.hookup.bench, bridged, taken).upsets if u.rule == "factory_lamp"}
+    assert any(name.startswith("other lamps of the towed car") for name in lit)
 
 
 def test_a_towed_cars_ground_comes_back_by_the_plug():
