@@ -87,7 +87,7 @@ def hook_up(page):
 
     choose(lambda: page.get_by_role("radio").first.check())
     choose(lambda: page.get_by_label("Fed by").select_option("plain"))
-    choose(lambda: page.get_by_label("Bulbs that stay").select_option("P21W"))
+    choose(lambda: page.get_by_label("Factory bulbs").select_option("P21W"))
     choose(lambda: page.get_by_label("Its fuse").select_option("10"))
     choose(lambda: page.get_by_label("Factory wire").select_option("18"))
     for label, text in (("How many", "2"), ("Way out", "3.4"), ("Way back", "0.6")):

@@ -17,7 +17,12 @@ __all__ = ["node_of", "vehicle_with", "vehicles_with"]
 
 @lru_cache(maxsize=64)
 def vehicle_with(
-    functions: frozenset[tuple[Function, str]], scenario: Scenario, *, system_v: int = 12, has_computer: bool = False
+    functions: frozenset[tuple[Function, str]],
+    scenario: Scenario,
+    *,
+    system_v: int = 12,
+    has_computer: bool = False,
+    counted: tuple[tuple[Function, str, int], ...] = (),
 ) -> FactoryCircuit:
     """A vehicle whose circuit has these functions in these variants, at the voltage that loads are judged at.
 
@@ -30,6 +35,8 @@ def vehicle_with(
         6, 12 or 24 [V].
     has_computer : bool
         Whether a computer flashes and counts the lamps.
+    counted : tuple of (Function, str, int)
+        Bulbs that somebody counted on a circuit, by name and number.
 
     Returns
     -------
@@ -57,6 +64,7 @@ def vehicle_with(
         ground_switched_stop=(Function.STOP, GROUND_SWITCHED) in functions,
         rear=Lamps.FILAMENT,
         in_pairs=True,
+        bulbs=counted,
     )
     factory = factory_circuit(vehicle)
     tappable = (each for each in functions if kind_of(each[0]).tap is not Tap.NEVER)
@@ -70,10 +78,12 @@ def vehicles_with(
     *,
     system_v: int = 12,
     has_computer: bool = False,
+    counted: tuple[tuple[Function, str, int], ...] = (),
 ) -> tuple[FactoryCircuit, ...]:
     """The same in each variant that a vehicle may be of; see `vehicle_with`, `system_v` in [V]."""
     return tuple(
-        vehicle_with(functions, scenario, system_v=system_v, has_computer=has_computer) for scenario in scenarios
+        vehicle_with(functions, scenario, system_v=system_v, has_computer=has_computer, counted=counted)
+        for scenario in scenarios
     )
 
 

@@ -158,7 +158,7 @@ class CircuitNotes:
     Attributes
     ----------
     host_bulb, host_count : str, int or None
-        The bulbs that stay on it, and how many; empty while not noted.
+        The bulbs that are on it from the factory, and how many; empty while not noted.
     host_fuse_a : float or None
         Its fuse [A].
     host_wire : str
@@ -241,6 +241,16 @@ class JobFacts:
         """
         noted = self.hookup.circuit_of(function)
         return replace(noted, **self.assumed_of(function))
+
+    @property
+    def counted(self) -> tuple[tuple[Function, str, int], ...]:
+        """The factory bulbs that somebody counted, by circuit: name and number."""
+        noted = sorted((function, notes) for function, notes in self.hookup.circuits.items() if function)
+        return tuple(
+            (Function(function), notes.host_bulb, notes.host_count)
+            for function, notes in noted
+            if notes.host_bulb and notes.host_count
+        )
 
     def assumed_of(self, function: str) -> dict[str, Any]:
         """What is assumed of a factory circuit, by the names of `CircuitNotes`; nothing that somebody has noted."""

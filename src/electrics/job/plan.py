@@ -5,7 +5,7 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -306,6 +306,7 @@ def _runs(decided: HookUpDecisions, leads: Sequence[Lead]) -> dict[str, RunDecis
 def _circuits(facts: JobFacts, drafts: Sequence[Draft]) -> tuple[CircuitPlan, ...]:
     """Every factory circuit that the ways tap, loaded with what they all add to it; a shared coil counts once."""
     added: dict[Function, float] = {}
+    taken: Counter[Function] = Counter()
     filaments: dict[Function, float] = {}
     system_v, coils = facts.vehicle.system_v, set()
     for draft in drafts:
@@ -314,6 +315,8 @@ def _circuits(facts: JobFacts, drafts: Sequence[Draft]) -> tuple[CircuitPlan, ..
             continue
         key = group_key(way, draft.lead)
         coil_a = running_v(system_v) / draft.run.overrides.get("coil_ohm", COIL_OHM[system_v])
+        if draft.lead.replaces:
+            taken.update(dict.fromkeys((place.wire.function for place in way.tapped), draft.lead.lamps))
         for function, amps_a in way.draws_a(draft.load_a, 0.0 if key in coils else coil_a).items():
             added[function] = added.get(function, 0.0) + amps_a
             if draft.lead.technology == "filament" and way.lights_from(function):
@@ -321,7 +324,7 @@ def _circuits(facts: JobFacts, drafts: Sequence[Draft]) -> tuple[CircuitPlan, ..
         coils.add(key)
     return tuple(
         replace(
-            _circuit(facts, function, added_a, filaments.get(function, 0.0)),
+            _circuit(facts, function, added_a, filaments.get(function, 0.0), taken[function]),
             bears_lamp=any(
                 draft.shown.lights_from(function) and not _stands_in(facts, draft.lead, draft.load_a, function)
                 for draft in drafts
@@ -341,13 +344,14 @@ def _stands_in(facts: JobFacts, lead: Lead, load_a: float, function: Function) -
     return bool(bulb) and each_a <= bulbs()[bulb].largest_current_a(running_v(facts.vehicle.system_v))
 
 
-def _circuit(facts: JobFacts, function: Function, added_a: float, filament_a: float) -> CircuitPlan:
-    """A factory circuit with what is added: as it was noted, else as such a circuit usually is."""
+def _circuit(facts: JobFacts, function: Function, added_a: float, filament_a: float, taken: int = 0) -> CircuitPlan:
+    """A factory circuit with what is added: as it was noted, else as such a circuit usually is; `taken` are the
+    bulbs that make way."""
     notes, system_v = facts.circuit(function), facts.vehicle.system_v
     percent = notes.most_percent
     core = CircuitFacts(
         notes.host_bulb,
-        notes.host_count,
+        None if notes.host_count is None else max(notes.host_count - taken, 0),
         notes.host_fuse_a,
         conductor(WireStandard.AWG, notes.host_wire).largest_fuse_a,
         notes.measured_a,

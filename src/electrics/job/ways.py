@@ -320,12 +320,14 @@ class Bench:
     scenarios: tuple[Scenario, ...]
     system_v: int
     has_computer: bool
+    counted: tuple[tuple[Function, str, int], ...] = ()
 
 
 def bench_of(facts: JobFacts, beliefs: Sequence[Belief], scenarios: tuple[Scenario, ...]) -> Bench:
     """The vehicle of a job, as far as its wires are settled."""
     found = frozenset(settled_circuits(beliefs))
-    return Bench(found, scenarios, facts.vehicle.system_v, facts.vehicle.computer is Computer.YES)
+    has_computer = facts.vehicle.computer is Computer.YES
+    return Bench(found, scenarios, facts.vehicle.system_v, has_computer, facts.counted)
 
 
 def try_way(bench: Bench, lead: Lead, lamps: int, each_a: float, way: Way) -> Trial | None:
@@ -435,7 +437,13 @@ def _nodes(taps: Sequence[Tapped], lead: Lead, factory: FactoryCircuit) -> list[
 
 
 def _factories(bench: Bench) -> tuple[FactoryCircuit, ...]:
-    return vehicles_with(bench.found, bench.scenarios, system_v=bench.system_v, has_computer=bench.has_computer)
+    return vehicles_with(
+        bench.found,
+        bench.scenarios,
+        system_v=bench.system_v,
+        has_computer=bench.has_computer,
+        counted=bench.counted,
+    )
 
 
 @lru_cache(maxsize=128)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from typing import Any
 
@@ -26,6 +26,7 @@ from electrics.circuit.elements import (
 from electrics.circuit.network import Network
 from electrics.errors import FactError
 from electrics.lighting.feeds import EXTRA_FEEDS, SIDES, Feed
+from electrics.reference.bulbs import Bulb, bulbs
 from electrics.signals import DROPS, GROUND_SWITCHED, RELEASED, Scenario
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function
 
@@ -54,10 +55,39 @@ class FlasherKind(StrEnum):
 
 @dataclass(frozen=True)
 class LampSize:
-    """Current of a filament at its rated volts on 12 V, and of an LED in its place at 13.5 V [A]; 0: none fitted."""
+    """Current of a filament at its rated volts on 12 V, and of an LED in its place at 13.5 V [A]; 0: none fitted.
+
+    Attributes
+    ----------
+    rated_v, hot_k : float
+        Of the filament, as on 12 V; 0 for those of a bulb of its current [V], [K].
+    """
 
     amps_a: float
     led_a: float = 0.0
+    rated_v: float = 0.0
+    hot_k: float = 0.0
+
+    @classmethod
+    def of(cls, bulb: Bulb, led_a: float) -> LampSize:
+        scale = bulb.system_v / 12
+        return cls(bulb.nominal_a * scale, led_a, bulb.nominal_v / scale, bulb.hot_k)
+
+
+@dataclass(frozen=True)
+class _Socket:
+    """A lamp of a circuit as it was built."""
+
+    name: str
+    place: str
+    pin: str
+    ground: str
+    size: LampSize
+
+    @property
+    def rank(self) -> int:
+        """Which a vehicle with fewer lamps does without first, the highest: the middle, then the front."""
+        return 2 if " " not in self.place else int(self.place.startswith("front"))
 
 
 MAIN, HIGH_STOP, BACKUP = LampSize(2.10, 0.3), LampSize(1.40, 0.2), LampSize(1.40, 0.5)
@@ -89,6 +119,8 @@ class Vehicle:
         `one` lamp between left and right, `two`, or empty.
     in_pairs : bool
         Two reverse lamps and two licence lamps, as most vehicles have; else one of each.
+    bulbs : tuple of (Function, str, int)
+        What somebody counted on a circuit: the bulb, by its name in `electrics.reference.bulbs`, and how many.
     extras : tuple of (Function, str)
         Circuits beyond these, each with its variant, a fuse and a lamp of its own.
     """
@@ -115,6 +147,7 @@ class Vehicle:
     resting_v: float | None = None
     charging_v: float | None = None
     in_pairs: bool = False
+    bulbs: tuple[tuple[Function, str, int], ...] = ()
     extras: tuple[tuple[Function, str], ...] = ()
 
     def __post_init__(self) -> None:
@@ -173,6 +206,8 @@ class _Loom:
         self.scale = vehicle.system_v / 12
         self.elements: list[Element] = []
         self.spots: dict[str, Spot] = {}
+        self.sockets: dict[Function, list[_Socket]] = {}
+        self.stated = {function: (bulbs()[name], count) for function, name, count in vehicle.bulbs}
         self.add(
             Battery(
                 name="battery",
@@ -207,7 +242,10 @@ class _Loom:
         is_rear = place.startswith("rear")
         ground = f"{place if ' ' in place else f'{place} left'}_gnd".replace(" ", "_")
         self.add(Wire(name=f"{name} wire", nodes={"from": feed, "to": node}, length_m=4.5 if is_rear else 1.5))
+        if function in self.stated:
+            size = LampSize.of(self.stated[function][0], size.led_a)
         self.light(name, node, ground, size, self.vehicle.rear if is_rear else self.vehicle.front)
+        self.sockets.setdefault(function, []).append(_Socket(name, place, node, ground, size))
         self.spots[f"{place}: {function}"] = Spot(node, function, variant)
 
     def light(self, name: str, first: str, second: str, size: LampSize, lamps: Lamps = Lamps.FILAMENT) -> None:
@@ -216,8 +254,8 @@ class _Loom:
             at_v, threshold_v = 13.5 * scale, 7.0 * scale
             self.add(Led(name=name, nodes=nodes, amps_a=size.led_a / scale, at_v=at_v, threshold_v=threshold_v))
             return
-        hot_k = 2800.0 if size.amps_a > 1 else 2500.0
-        rated_v = (12.8 if size.amps_a > 1 else 14.0) * scale
+        hot_k = size.hot_k or (2800.0 if size.amps_a > 1 else 2500.0)
+        rated_v = (size.rated_v or (12.8 if size.amps_a > 1 else 14.0)) * scale
         self.add(Lamp(name=name, nodes=nodes, rated_v=rated_v, rated_a=size.amps_a / scale, hot_k=hot_k))
 
     def output(self, name: str, supply: str, out: str, **values: Any) -> None:
@@ -241,7 +279,52 @@ class _Loom:
             self.trailer()
         for function, variant in vehicle.extras:
             self.extra(function, variant)
+        for function, (_, count) in self.stated.items():
+            self.as_counted(function, count)
+        self.watch()
         return FactoryCircuit(vehicle, Network(tuple(self.elements)), self.spots)
+
+    def as_counted(self, function: Function, count: int) -> None:
+        """As many lamps on a circuit as somebody counted: more sockets in the rear lamps, or fewer lamps."""
+        built = sorted(self.sockets.get(function, ()), key=lambda socket: socket.rank)
+        gone = {socket.name for socket in built[count:]}
+        self.elements = [element for element in self.elements if element.name not in gone]
+        kept = built[:count]
+        for n in range(count - len(kept) if kept else 0):
+            first = kept[n % len([socket for socket in kept[: len(built)] if socket.rank == kept[0].rank])]
+            socket = replace(
+                first, name=f"{first.name}, bulb {2 + sum(e.pin == first.pin for e in kept[len(built) :])}"
+            )
+            lamps = self.vehicle.rear if first.place.startswith("rear") else self.vehicle.front
+            self.light(socket.name, socket.pin, socket.ground, socket.size, lamps)
+            kept.append(socket)
+        self.sockets[function] = kept
+
+    def watch(self) -> None:
+        """What flashers and computers take for a full set: the filament bulbs of a side, less half a one."""
+        vehicle = self.vehicle
+        full, misses = {}, {}
+        for side in SIDES:
+            for name in (f"turn_{side}", f"stop_turn_{side}"):
+                sizes = [socket.size.amps_a / self.scale for socket in self.sockets.get(Function(name), ())]
+                full[name] = sum(sizes)
+                misses[name] = max(sum(sizes) - max(sizes, default=0.0) / 2, 0.0) if vehicle.counts_bulbs else 0.0
+        outputs = {f"turn {s} output": f"turn_{s}" for s in SIDES}
+        outputs |= {f"stop and turn {s} output": f"stop_turn_{s}" for s in SIDES}
+        main_a = self.largest_a()
+        side_a = max(sum(full[f"{kind}_{side}"] for kind in ("turn", "stop_turn")) for side in SIDES)
+        for n, element in enumerate(self.elements):
+            if isinstance(element, Flasher):
+                threshold_a = max(side_a - main_a / 2, 0.0)
+                self.elements[n] = replace(element, rated_a=side_a or main_a, threshold_a=threshold_a)
+            elif isinstance(element, ComputerOutput) and element.name in outputs:
+                self.elements[n] = replace(element, warn_below_a=misses[outputs[element.name]])
+
+    def largest_a(self) -> float:
+        """The main bulb of a side's flashing lamps [A]."""
+        names = [Function(f"{kind}_{side}") for kind in ("turn", "stop_turn") for side in SIDES]
+        sizes = [socket.size.amps_a / self.scale for name in names for socket in self.sockets.get(name, ())]
+        return max(sizes, default=MAIN.amps_a / self.scale)
 
     def extra(self, function: Function, variant: str) -> None:
         """A circuit that none of the descriptions above brings along; by ground, through a relay that sinks."""
@@ -345,17 +428,12 @@ class _Loom:
             nodes = {"49": "flasher_in", "49a": "flash"}
             if vehicle.pilot == "one":
                 nodes["c"] = "pilot_c"
-            bulbs = vehicle.has_front + (not (is_combined and vehicle.one_wire))
-            full_a, misses_a = ((bulbs - less) * MAIN.amps_a / self.scale for less in (0, 0.5))
-            kind = str(vehicle.flasher)
-            self.add(Flasher(name="flasher", nodes=nodes, type=kind, rated_a=full_a, threshold_a=max(misses_a, 0)))
+            self.add(Flasher(name="flasher", nodes=nodes, type=str(vehicle.flasher), rated_a=MAIN.amps_a))
         for side in SIDES:
             controls = (side, "hazard")
             turn = f"turn_{side}"
             if by_computer:
-                bulbs = vehicle.has_front + (not is_combined)
-                warns = self.warns_below_a(bulbs)
-                self.output(f"turn {side} output", supply, turn, flashes_with=controls, warn_below_a=warns)
+                self.output(f"turn {side} output", supply, turn, flashes_with=controls)
             else:
                 self.switch(f"turn switch {side}", "flash", turn, controls)
             if vehicle.has_front:
@@ -369,9 +447,7 @@ class _Loom:
                 continue
             both = f"stop_turn_{side}"
             if by_computer:
-                self.combined_output(
-                    f"stop and turn {side} output", supply, both, side, warn_below_a=self.warns_below_a(1)
-                )
+                self.combined_output(f"stop and turn {side} output", supply, both, side)
             else:
                 if flash_wins:
                     self.switch(f"rear turn switch {side}", "flash", both, controls)
@@ -382,10 +458,6 @@ class _Loom:
                     self.switch(f"stop through turn switch {side}", "stop", both, ("brake",), (side,))
             self.lamp(f"{side} stop and turn lamp", both, f"rear {side}", MAIN, Function(both))
         self.pilots()
-
-    def warns_below_a(self, bulbs: int) -> float:
-        """Current under which a computer that counts bulbs misses one: the set less half a main bulb [A]."""
-        return (bulbs - 0.5) * MAIN.amps_a / self.scale if self.vehicle.counts_bulbs and bulbs else 0.0
 
     def combined_output(self, name: str, supply: str, out: str, side: str, **values: Any) -> None:
         flash_wins = self.vehicle.scenario.brake_with_hazard is BrakeWithHazard.FLASH_WINS

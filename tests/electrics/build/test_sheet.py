@@ -143,7 +143,9 @@ def test_a_towed_cars_own_lamps_follow_through_two_diodes_each_and_wake_nothing_
     fed = {light.element.nodes["from"] for light in design.lights}
     meets = {member.node: join.label for join in design.joins for member in join.members}
     for lamp in fed:
-        striped = [d.label for d in design.parts if d.part == "diode" and meets[d.ends["cathode"].node] == meets[lamp]]
+        striped = [
+            d.label for d in design.parts if d.part == "diode" and meets[d.ends["cathode"].node] == meets[lamp]
+        ]
         assert len(striped) == 2
     assert not any(found.hookup.together.wrong)
     assert "factory_lamp" not in {upset.rule for upset in found.hookup.upsets}

@@ -6,8 +6,9 @@ from itertools import combinations
 
 import pytest
 
-from electrics.circuit.elements import Lamp
+from electrics.circuit.elements import Flasher, Lamp
 from electrics.circuit.findings import findings
+from electrics.circuit.network import Network
 from electrics.circuit.simulate import simulate
 from electrics.errors import FactError
 from electrics.hookup.states import TABLE_STATES
@@ -16,6 +17,7 @@ from electrics.identify.belief import HYPOTHESES
 from electrics.lighting.samples import SAMPLE_VEHICLES, sample_circuits
 from electrics.lighting.truth import carried
 from electrics.lighting.vehicle import FlasherKind, Lamps, Vehicle, factory_circuit
+from electrics.reference.bulbs import bulbs
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Scenario, signal, variants
 from electrics.vocabulary import FUNCTIONS, Arrangement, BrakeWithHazard, Function, parse_state
@@ -168,3 +170,22 @@ def test_daytime_lamps_that_burn_in_two_ways_carry_their_own_signals():
                 variant,
                 state,
             )
+
+
+@pytest.mark.parametrize(("system_v", "bulb"), [(12, "P21W"), (12, "1156"), (24, "P21W 24 V")])
+def test_bulbs_that_were_counted_are_on_the_circuit_and_are_what_the_flasher_waits_for(system_v, bulb):
+    """The nominal current of each by its published row; a full set less half a bulb is common practice."""
+    counted = ((Function.STOP, bulb, 2), (Function.TURN_LEFT, bulb, 3), (Function.TURN_RIGHT, bulb, 3))
+    made = factory_circuit(Vehicle(system_v=system_v, bulbs=counted, in_pairs=True)).network
+    row = bulbs()[bulb]
+    lamps = {lamp.name: lamp for lamp in made.of(Lamp)}
+    assert [name for name in lamps if "stop" in name] == ["left stop lamp", "right stop lamp"]
+    left = [name for name in lamps if name.startswith("left") and "turn" in name]
+    assert left == ["left front turn lamp", "left rear turn lamp", "left rear turn lamp, bulb 2"]
+    assert all(lamps[name].rated_a == pytest.approx(row.nominal_a) for name in left)
+    assert all(lamps[name].rated_v == pytest.approx(row.nominal_v) for name in left)
+    (flasher,) = made.of(Flasher)
+    assert (flasher.rated_a, flasher.threshold_a) == pytest.approx((3 * row.nominal_a, 2.5 * row.nominal_a))
+    assert simulate(made, ["left"]).flash("left")["flasher"].word == "normal"
+    without = Network(tuple(element for element in made.elements if element.name != "left rear turn lamp, bulb 2"))
+    assert simulate(without, ["left"]).flash("left")["flasher"].word == "fast"
