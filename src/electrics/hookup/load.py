@@ -17,6 +17,9 @@ __all__ = [
 
 INRUSH_FACTOR = 10.0
 """A cold filament starts at about ten times its running current (common practice)."""
+LED_RISES = 13.5 / 11.5 - 1.0
+"""What an LED may draw more at the lowest running voltage, as a share: constant power is the largest there of constant
+power, constant current and string [-]."""
 LARGEST_ADDED_A = 30.0
 """More than this is no lamp circuit [A]."""
 
@@ -37,6 +40,8 @@ class HostLoad:
         The filaments' first tens of milliseconds [A].
     share : float
         Of the fuse's rating that may flow for long [-].
+    led_a : float
+        As much of what is added as lights LEDs: nobody knows how their current goes with voltage [A].
     """
 
     present_a: float
@@ -45,6 +50,12 @@ class HostLoad:
     wire_allowed_a: float
     inrush_a: float
     share: float = CONTINUOUS_SHARE
+    led_a: float = 0.0
+
+    @property
+    def largest_a(self) -> float:
+        """With the LEDs at the most they may draw [A]: what fuse and wire must bear."""
+        return self.total_a + LED_RISES * self.led_a
 
     @property
     def total_a(self) -> float:
@@ -56,11 +67,11 @@ class HostLoad:
 
     @property
     def fits_fuse(self) -> bool:
-        return self.total_a <= self.allowed_a
+        return self.largest_a <= self.allowed_a
 
     @property
     def fits_wire(self) -> bool:
-        return self.total_a <= self.wire_allowed_a
+        return self.largest_a <= self.wire_allowed_a
 
 
 def running_v(system_v: int) -> float:
@@ -150,4 +161,5 @@ def host_load(
         raise FactError("host_count", f"{count} factory bulbs cannot be. Expected 0 to 20.")
     if present_a is None:
         present_a = count * bulb.largest_current_a(voltage_v)
-    return HostLoad(present_a, added_a, fuse_a, wire_allowed_a, INRUSH_FACTOR * (present_a + added_filament_a), share)
+    inrush_a = INRUSH_FACTOR * (present_a + added_filament_a)
+    return HostLoad(present_a, added_a, fuse_a, wire_allowed_a, inrush_a, share, max(added_a - added_filament_a, 0.0))

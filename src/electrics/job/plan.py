@@ -243,17 +243,19 @@ def _in_order(
         for id, form in forms.items()
         if part_problem(load_a, system_v, form, run.overrides, is_filament=is_filament)
     }
-    bears: dict[tuple[Function, float], bool] = {}
+    bears: dict[tuple[Function, float, bool], bool] = {}
 
     def is_borne(way: Way) -> bool:
         if lead.replaces:  # judged by the difference, once the whole hook-up is known
             return True
         coil_a = running_v(system_v) / run.overrides.get("coil_ohm", COIL_OHM[system_v])
         for function, amps_a in way.draws_a(load_a, coil_a).items():
-            if (function, amps_a) not in bears:
-                load = _circuit(facts, function, amps_a, 0.0).load
-                bears[function, amps_a] = load is None or (load.fits_fuse and load.fits_wire)
-            if not bears[function, amps_a]:
+            key = function, amps_a, way.lights_from(function)
+            if key not in bears:
+                heats = amps_a if is_filament and way.lights_from(function) else 0.0
+                load = _circuit(facts, function, amps_a, heats).load
+                bears[key] = load is None or (load.fits_fuse and load.fits_wire)
+            if not bears[key]:
                 return False
         return True
 

@@ -33,6 +33,15 @@ def test_two_reverse_bulbs_and_three_amps_of_pods_fit_ten_but_not_seven_and_a_ha
     assert [load.fits_fuse for load in loads] == [True, False]
 
 
+def test_leds_count_at_the_most_they_may_draw():
+    """54 W of LEDs at 11.5 V are 4.70 A where 4.0 A were measured at 13.5 V, by hand: too much for what 4 A fits."""
+    load = host_load(bulbs()["P21W"], 2, 4.0, 10.0, 10.0, 13.5)
+    assert load.largest_a == pytest.approx(3.926 + 54 / 11.5, abs=0.002)
+    assert load.total_a < load.allowed_a < load.largest_a
+    assert not load.fits_fuse
+    assert host_load(bulbs()["P21W"], 2, 4.0, 10.0, 10.0, 13.5, added_filament_a=4.0).fits_fuse
+
+
 def test_the_host_wire_is_a_limit_of_its_own():
     load = host_load(bulbs()["P21W"], 2, 3.0, 20.0, 5.0, 13.5)
     assert load.fits_fuse
