@@ -117,6 +117,7 @@ RANGES: dict[str, tuple[float, float]] = {
     "volts": (-60, 60),
     "recessive_v": (0, 12),
     "temperature_c": (-60, 250),
+    "ambient_c": (-50, 120),
     "length_m": (0, 200),
     "hot_k": (1500, 3500),
     "duty": (0, 1),

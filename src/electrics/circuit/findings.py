@@ -22,21 +22,35 @@ from electrics.circuit.elements import (
     Fuse,
     Ground,
     Joint,
+    Lamp,
     Led,
     Relay,
+    Resistor,
     Separator,
     Wire,
 )
 from electrics.circuit.elements.flashers import NORMAL_PER_MIN
 from electrics.circuit.elements.overload import OverloadRule
+from electrics.circuit.roads import road_to
 from electrics.circuit.simulate import BACK_FEED_A, GLOWS, Point, Simulation
 from electrics.reference.fuses import CONTINUOUS_SHARE
-from electrics.reference.parts import blow_time_s, diodes
+from electrics.reference.parts import BODY_LIMIT_C, blow_time_s, diodes
 
 __all__ = ["RULES", "Finding", "findings"]
 
-GROUND_LIFT_V = 0.5
-"""Two grounds this far apart are at odds: what a feed's drop may be (common practice) [V]."""
+GROUND_LIFT_V, GROUND_LOST_V = 0.1, 0.5
+"""From which a ground under load is lifted, and from which lamps on it disturb each other, on 12 V (common practice)
+[V]."""
+JOINT_LOSS_V = 0.2
+"""What one joint may lose on 12 V: a feed's whole way should lose no more than 0.5 V (common practice) [V]."""
+OVER_VOLTS = 1.25
+"""Over its rated voltage a filament's life falls to a twentieth: V^-13 (handbook exponent) [-]."""
+SHORT_A = 200.0
+"""More than this no lamp circuit draws: a short that nothing stops [A] (estimate)."""
+REVERSED_V = 3.0
+"""Against its direction from which a part is said to be the wrong way round [V] (estimate)."""
+LIVE_SHARE = 0.8
+"""Share of the battery's voltage from which an end counts as live [-]."""
 LIVENS_V = 0.5
 """Voltage that a back-feed gives the circuit it runs into; less is the lift of a shared ground [V] (estimate)."""
 DRAIN_A = 0.05
@@ -54,6 +68,8 @@ class Found:
     value: float
     limit: float
     unit: str
+    by: str = ""
+    road: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -69,7 +85,11 @@ class Finding:
     state, phase : str
         What was switched on; `lit` or `dark`.
     value, limit : float
-        In `unit`.
+        In `unit`; of the worst state.
+    by : str
+        The element that causes it, where that is another one.
+    road : tuple of str
+        The elements that current came by, where it came by the wrong road.
     """
 
     rule: str
@@ -80,6 +100,8 @@ class Finding:
     value: float
     limit: float
     unit: str
+    by: str = ""
+    road: tuple[str, ...] = ()
 
     @property
     def key(self) -> tuple[str, str, str]:
@@ -91,10 +113,12 @@ class Finding:
 PointRule = Callable[[Point], Iterator[Found]]
 RULES: dict[str, PointRule] = {}
 """Every rule by its stable id."""
+BY_SIZE: set[str] = set()
+"""Those of which the largest value is the worst."""
 
 
 def findings(simulation: Simulation) -> tuple[Finding, ...]:
-    """Everything that is wrong, each rule and subject once (a flasher once a side), errors first.
+    """Everything that is wrong, each rule and subject once (a flasher once a side) in its worst state, errors first.
 
     Parameters
     ----------
@@ -118,14 +142,23 @@ def findings(simulation: Simulation) -> tuple[Finding, ...]:
                     each.value,
                     each.limit,
                     each.unit,
+                    each.by,
+                    each.road,
                 )
-                found.setdefault(finding.key, finding)
+                known = found.get(finding.key)
+                if known is None or (rule in BY_SIZE and finding.value > known.value):
+                    found[finding.key] = finding
     return tuple(sorted(found.values(), key=lambda each: each.severity != "error"))
 
 
 def _rule(look: PointRule) -> PointRule:
     RULES[look.__name__] = look
     return look
+
+
+def _sized(look: PointRule) -> PointRule:
+    BY_SIZE.add(look.__name__)
+    return _rule(look)
 
 
 @_rule
@@ -178,7 +211,7 @@ def blown_fuse(point: Point) -> Iterator[Found]:
         yield Found("error", fuse.name, point.simulation.blowing_a(fuse.name, point), fuse.rating_a, "A")
 
 
-@_rule
+@_sized
 def fuse_load(point: Point) -> Iterator[Found]:
     """A fuse that carries more than it should for long."""
     for fuse in point.simulation.network.of(Fuse):
@@ -240,25 +273,125 @@ def back_feed(point: Point) -> Iterator[Found]:
 
 
 @_rule
+def wrong_road(point: Point) -> Iterator[Found]:
+    """A lamp that is lit with none of its own feeds on, and the part that let the current through."""
+    simulation = point.simulation
+    for (name, branch), light in simulation.light.items():
+        if light[point.row] <= GLOWS:
+            continue
+        element = simulation.network[name]
+        ends = [element.at(branch)] if branch else [element.at("from"), element.at("to")]
+        if any(point.is_fed(node) for node in ends):
+            continue
+        road = road_to(point, name, simulation.fed)
+        yield Found("error", name, float(light[point.row]), GLOWS, "of its light", road.culprit, road.elements)
+
+
+@_sized
 def grounds_at_odds(point: Point) -> Iterator[Found]:
-    """Grounds that lie far apart."""
-    grounds = {ground.name: point.volts(ground.at("at")) for ground in point.simulation.network.of(Ground)}
-    if grounds and max(grounds.values()) - min(grounds.values()) > GROUND_LIFT_V:
-        lifted = max(grounds, key=lambda name: abs(grounds[name]))
-        yield Found("error", lifted, grounds[lifted], GROUND_LIFT_V, "V")
+    """A ground that the load on it lifts."""
+    for ground in point.simulation.network.of(Ground):
+        volts = abs(point.volts(ground.at("at")) - point.volts(ground.at("to")))
+        limit = GROUND_LIFT_V * _scale(point)
+        if volts > limit:
+            severity = "error" if volts > GROUND_LOST_V * _scale(point) else "warning"
+            yield Found(severity, ground.name, volts, limit, "V")
+
+
+@_sized
+def joint_loss(point: Point) -> Iterator[Found]:
+    """A joint that loses too much: corroded, or barely touching."""
+    for joint in point.simulation.network.of(Joint):
+        volts = abs(point.volts(joint.at("from")) - point.volts(joint.at("to")))
+        if volts > JOINT_LOSS_V * _scale(point) and abs(point.amps(joint.name)) > BACK_FEED_A:
+            yield Found("warning", joint.name, volts, JOINT_LOSS_V * _scale(point), "V")
+
+
+@_sized
+def wire_load(point: Point) -> Iterator[Found]:
+    """A wire that carries more than the largest fuse that protects its size."""
+    for wire in point.simulation.network.of(Wire):
+        amps, most_a = abs(point.amps(wire.name)), wire.largest_a
+        if amps > most_a:
+            yield Found("error", wire.name, amps, most_a, "A")
+
+
+@_sized
+def resistor_heat(point: Point) -> Iterator[Found]:
+    """A housed resistor whose body passes what it survives, as it is mounted, by the mean of a flash."""
+    if point.case.lit:
+        dark = point.simulation.at(point.case.state, lit=False)
+        for resistor in point.simulation.network.of(Resistor):
+            watts = (point.watts(resistor.name) + dark.watts(resistor.name)) / 2
+            if resistor.watts is not None and watts > 0:
+                body_c = resistor.settled_c(watts)
+                if body_c > BODY_LIMIT_C:
+                    yield Found("error", resistor.name, watts, resistor.bears_w, "W")
+
+
+@_sized
+def over_volts(point: Point) -> Iterator[Found]:
+    """A bulb on far more than it is made for: one of another system."""
+    for lamp in point.simulation.network.of(Lamp):
+        volts = abs(point.volts(lamp.at("from")) - point.volts(lamp.at("to")))
+        if volts > OVER_VOLTS * lamp.rating[0] and not lamp.broken:
+            yield Found("error", lamp.name, volts, lamp.rating[0], "V")
+
+
+@_rule
+def short_circuit(point: Point) -> Iterator[Found]:
+    """More current out of a battery than any lamp circuit draws."""
+    for battery in point.simulation.network.of(Battery):
+        amps = abs(point.amps(battery.name))
+        if amps > SHORT_A:
+            yield Found("error", battery.name, amps, SHORT_A, "A")
+
+
+@_rule
+def turned_round(point: Point) -> Iterator[Found]:
+    """An LED that never lights and has voltage the wrong way round; a diode whose stripe faces the source."""
+    simulation = point.simulation
+    if point.row:
+        return
+    for led in simulation.network.of(Led):
+        back_v = simulation.between(led.at("to"), led.at("from"))
+        if not led.bridge and simulation.light[led.name, ""].max() < GLOWS and back_v.max() > REVERSED_V:
+            yield Found("error", led.name, float(back_v.max()), REVERSED_V, "V")
+    source_side = None
+    for diode in simulation.network.of(Diode):
+        back_v = simulation.between(diode.at("cathode"), diode.at("anode"))
+        if back_v.max() > REVERSED_V and simulation.amps_of(diode.name).max() < BACK_FEED_A and not diode.open:
+            source_side = _source_side(simulation) if source_side is None else source_side
+            feeds_a_lamp = diode.at("anode") not in source_side and diode.at("cathode") in source_side
+            if feeds_a_lamp and not _is_across_a_coil(simulation, diode):
+                yield Found("error", diode.name, float(back_v.max()), REVERSED_V, "V")
+
+
+@_rule
+def coil_open(point: Point) -> Iterator[Found]:
+    """A coil that gets its feed and never moves: its other end leads nowhere."""
+    simulation = point.simulation
+    if point.row:
+        return
+    live_v = LIVE_SHARE * max(abs(battery.volts) for battery in simulation.network.of(Battery))
+    for relay in simulation.network.of(Relay):
+        plus, minus = simulation.volts_of(relay.at("86")), simulation.volts_of(relay.at("85"))
+        is_stuck = np.abs(simulation.amps_of(relay.name, "coil")).max() < BACK_FEED_A
+        if is_stuck and (np.minimum(plus, minus) > live_v).any():
+            yield Found("error", relay.name, float(np.minimum(plus, minus).max()), 0.0, "V")
 
 
 @_rule
 def pulsed_coil(point: Point) -> Iterator[Found]:
-    """A relay on a pulsed feed whose mean coil voltage lies between dropping out and pulling in."""
+    """A relay on a pulsed feed that is held in by it, or rests between dropping out and pulling in."""
     if point.is_pulsed:
         for relay in point.simulation.network.of(Relay):
             volts = abs(point.volts(relay.at("86")) - point.volts(relay.at("85")))
-            if relay.drop_out_v < volts < relay.pull_in_v:
+            if volts > relay.drop_out_v and point.simulation.is_pulsed_at(relay.at("86"), relay.at("85"), point.row):
                 yield Found("error", relay.name, volts, relay.pull_in_v, "V")
 
 
-@_rule
+@_sized
 def overloaded_diode(point: Point) -> Iterator[Found]:
     """A diode that carries more than it is rated for."""
     for diode in point.simulation.network.of(Diode):
@@ -271,6 +404,33 @@ def drain(point: Point) -> Iterator[Found]:
     """Current with everything off."""
     if point.case.state.is_dead and point.simulation.drain_a(point.case.state) > DRAIN_A:
         yield Found("warning", "", point.simulation.drain_a(point.case.state), DRAIN_A, "A")
+
+
+def _scale(point: Point) -> float:
+    """The system that limits of 12 V are scaled to: 0.5, 1 or 2 [-]."""
+    return point.simulation.system_scale
+
+
+def _is_across_a_coil(simulation: Simulation, diode: Diode) -> bool:
+    ends = {diode.at("anode"), diode.at("cathode")}
+    return any(ends == {relay.at("86"), relay.at("85")} for relay in simulation.network.of(Relay))
+
+
+def _source_side(simulation: Simulation) -> frozenset[str]:
+    """Nodes that could be fed if every switch were closed, without going through a diode."""
+    network, system = simulation.network, simulation.network.system
+    found = {battery.nodes["+"] for battery in network.of(Battery)}
+    edges = [
+        (branch.first, branch.second)
+        for branch in system.branches
+        if branch.group == "resistor" and network[branch.owner].passes_on(branch.name)
+    ]
+    is_growing = True
+    while is_growing:
+        new = {second for first, second in edges if first in found} - found
+        found |= new
+        is_growing = bool(new)
+    return frozenset(found)
 
 
 def _given_way(point: Point, *kinds: type) -> Iterator[Fuse | ComputerOutput | Converter | Separator]:

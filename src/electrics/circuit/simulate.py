@@ -23,7 +23,6 @@ from electrics.circuit.elements import (
     Element,
     Flasher,
     Fuse,
-    Ground,
     Lamp,
     Led,
     ProbeLamp,
@@ -31,6 +30,7 @@ from electrics.circuit.elements import (
 )
 from electrics.circuit.events import Chatter, settle
 from electrics.circuit.network import Network
+from electrics.circuit.roads import fed_nodes
 from electrics.vocabulary import State, parse_state
 
 __all__ = ["BACK_FEED_A", "GLOWS", "Point", "Simulation", "simulate"]
@@ -72,6 +72,11 @@ class Point:
     def amps(self, element: str, branch: str = "") -> float:
         """Current of an element's branch, mean over the pulse [A]; 0 for a part that is open."""
         return float(self.simulation.amps_of(element, branch)[self.row])
+
+    def is_fed(self, node: str) -> bool:
+        """Whether a node is fed by what is meant to feed it; see `electrics.circuit.roads`."""
+        place = self.simulation.places[node]
+        return place is not None and bool(self.simulation.fed[self.row, place])
 
     def watts(self, element: str) -> float:
         """Power that an element takes up, all its branches together [W]."""
@@ -121,9 +126,36 @@ class Simulation:
 
         Grounds and diodes are none: what runs back there is another matter, or leakage.
         """
-        ways = tuple(e for e in self.network.elements if e.is_way and not isinstance(e, (Ground, Diode)))
+        ways = tuple(
+            e for e in self.network.elements if e.is_way and e.passes_on("") == 1 and not isinstance(e, Diode)
+        )
         amps = [self.amps_of(each.name) for each in ways]
         return ways, np.stack(amps, axis=1) if amps else np.zeros((len(self.cases), 0))
+
+    @cached_property
+    def fed(self) -> NDArray[np.bool_]:
+        """Which nodes are fed by what is meant to feed them, (n_cases, n_nodes + 1)."""
+        return fed_nodes(self)
+
+    @property
+    def system_scale(self) -> float:
+        """The batteries' voltage as a share of 12 V, rounded to 6, 12 and 24 V systems [-]."""
+        most_v = max(abs(battery.volts) for battery in self.network.of(Battery))
+        return 0.5 if most_v < 9 else 1.0 if most_v < 18 else 2.0
+
+    def volts_of(self, node: str) -> Array:
+        """Voltage of a node in every case, mean over the pulse, (n_cases,) [V]."""
+        place = self.places[node]
+        return np.zeros(len(self.cases)) if place is None else self.mean_volts[:, place]
+
+    def between(self, first: str, second: str) -> Array:
+        """Voltage between two nodes in every case, mean over the pulse, (n_cases,) [V]."""
+        return self.volts_of(first) - self.volts_of(second)
+
+    def is_pulsed_at(self, first: str, second: str, row: int) -> bool:
+        """Whether the voltage between two nodes is another in the high and the low part of a pulse."""
+        across = self.solution.between(first, second)
+        return bool(abs(across[row] - across[self.cases.pair[row]]) > 1.0)
 
     def rows_of(self, element: str, branch: str = "") -> list[int]:
         """Indices of the branches of an element with this name; KeyError for an element that is not there."""

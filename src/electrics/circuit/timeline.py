@@ -21,15 +21,14 @@ from electrics.circuit.elements.parts import RelayRule
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import Simulation
 from electrics.circuit.solve import Ports, solve
-from electrics.reference.parts import housed_resistors
+from electrics.reference.mounts import body_c, stages
 from electrics.vocabulary import State, parse_state
 
-__all__ = ["AMBIENT_C", "Event", "Timeline", "body_temperature_c", "timeline"]
+__all__ = ["Event", "Timeline", "body_temperature_c", "timeline"]
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 
-AMBIENT_C = 25.0
 FIRST_STEP_S, LONGEST_STEP_S, GROWTH = 0.004, 0.08, 1.8
 WARMS_S = 0.08
 """How long its rated power takes to bring a filament up [s] (estimate: inrush lasts some tens of milliseconds)."""
@@ -96,7 +95,7 @@ def timeline(network: Network, schedule: Sequence[tuple[float, State | str]], du
     return run.result()
 
 
-def body_temperature_c(resistor: Resistor, power_w: float, seconds: float, ambient_c: float = AMBIENT_C) -> float:
+def body_temperature_c(resistor: Resistor, power_w: float, seconds: float) -> float:
     """Body of a housed resistor after some time at a mean power [C].
 
     Parameters
@@ -107,23 +106,14 @@ def body_temperature_c(resistor: Resistor, power_w: float, seconds: float, ambie
         Mean power [W].
     seconds : float
         Since it was cold [s].
-    ambient_c : float
-        Around it [C].
 
     Returns
     -------
     float
-        First-order rise; above 200 C the part is destroyed and the figure means nothing.
+        Above 200 C the part is destroyed and the figure means nothing.
     """
-    resistance, tau = _thermal(resistor)
-    return float(ambient_c + power_w * resistance * (1 - np.exp(-seconds / tau)))
-
-
-def _thermal(resistor: Resistor) -> tuple[float, float]:
-    """Thermal resistance [K/W] and time constant [s] of a housed resistor as it is mounted."""
-    case = housed_resistors()[f"{resistor.watts:g}"]
-    resistance = case.kelvin_per_watt(on_plate=resistor.mounting == "metal")
-    return resistance, resistance * case.heat_capacity_j_per_k
+    assert resistor.watts is not None
+    return body_c(resistor.watts, resistor.mounting, power_w, seconds, resistor.ambient_c)
 
 
 class _Run:
@@ -145,7 +135,9 @@ class _Run:
         self.moves: dict[str, int] = {}
         self.events: list[Event] = []
         self.resistors = [each for each in network.of(Resistor) if each.watts is not None]
-        self.body = {each.name: AMBIENT_C for each in self.resistors}
+        self.stages = {each.name: stages(each.watts or 0.0, each.mounting) for each in self.resistors}
+        self.rises = {name: [0.0] * len(parts) for name, parts in self.stages.items()}
+        self.body = {each.name: each.ambient_c for each in self.resistors}
         self.samples: list[tuple[float, Array, dict[str, float]]] = []
         self.powers: list[tuple[float, dict[str, float]]] = []
         self.beats: dict[tuple[State, bool, bytes], _Beat] = {}
@@ -230,9 +222,11 @@ class _Run:
 
     def warm_bodies(self, step: float, watts: Mapping[str, float]) -> None:
         for each in self.resistors:
-            resistance, tau = _thermal(each)
-            target_c = AMBIENT_C + watts[each.name] * resistance
-            self.body[each.name] = target_c - (target_c - self.body[each.name]) * float(np.exp(-step / tau))
+            rises = self.rises[each.name]
+            for n, stage in enumerate(self.stages[each.name]):
+                target_k = watts[each.name] * stage.k_per_w
+                rises[n] = target_k - (target_k - rises[n]) * float(np.exp(-step / stage.tau_s))
+            self.body[each.name] = each.ambient_c + sum(rises)
 
     def move(self, solution: Solution, gates: Flags, now: float, step: float) -> bool:
         """Relays begin or end a move, overloaded fuses and outputs wear; whether any contact moved."""

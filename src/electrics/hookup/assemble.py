@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
-from electrics.circuit.elements import Element, Joint, Lamp, Resistor, Wire
+from electrics.circuit.elements import Element, Joint, Lamp, Wire
 from electrics.hookup.design import OTHER_LAMPS, Design, EndKind
 
 __all__ = ["assemble", "vehicle_nodes"]
@@ -46,13 +46,14 @@ def assemble(design: Design, nodes: Mapping[str, str]) -> tuple[Element, ...]:
         first, second = wire.ends
         size, standard = wire.conductor.size, str(wire.conductor.standard)
         ends = {"from": node(first.node), "to": node(second.node)}
-        if not wire.is_one_way:
-            ohm = max(wire.routed_m, 0.01) * wire.conductor.ohm_per_m(20.0)
-            found.append(Resistor(name=f"wire {wire.label}", nodes=ends, ohm=ohm))
-            continue
         found.append(
             Wire(
-                name=f"wire {wire.label}", nodes=ends, length_m=max(wire.routed_m, 0.01), size=size, standard=standard
+                name=f"wire {wire.label}",
+                nodes=ends,
+                length_m=max(wire.routed_m, 0.01),
+                size=size,
+                standard=standard,
+                either_way=not wire.is_one_way,
             )
         )
     lone = [part.element for part in design.parts]

@@ -18,8 +18,8 @@ __all__ = [
 INRUSH_FACTOR = 10.0
 """A cold filament starts at about ten times its running current (common practice)."""
 LED_RISES = 13.5 / 11.5 - 1.0
-"""What an LED may draw more at the lowest running voltage, as a share: constant power is the largest there of constant
-power, constant current and string [-]."""
+"""What an LED may draw more at the lowest running voltage, as a share: there constant power is the largest of
+constant power, constant current and string [-]."""
 LARGEST_ADDED_A = 30.0
 """More than this is no lamp circuit [A]."""
 

@@ -96,6 +96,10 @@ DAYTIME, BEAM, MAGNETS = LampSize(2.10, 0.8), LampSize(4.6), LampSize(3.0)
 """Main, small and wedge bulbs of SAE J573 (from memory); LED currents are common practice."""
 
 
+GROUND_OHM = 0.01
+"""From a lamp's ground to battery negative on a sound vehicle [ohm] (estimate)."""
+
+
 @dataclass(frozen=True)
 class Vehicle:
     """What a vehicle's lighting is like.
@@ -217,9 +221,11 @@ class _Loom:
             )
         )
         self.add(Switch(name="ignition switch", nodes={"from": "bat", "to": "ign"}, closed_with=("key",)))
+        ohm = GROUND_OHM * min(self.scale, 1.0) ** 2  # of a 6 V vehicle thicker, for twice the amps at half the volts
         for place in ("front", "rear"):
             for side in SIDES:
-                self.add(Ground(name=f"{place} {side} ground", nodes={"at": f"{place}_{side}_gnd", "to": "gnd"}))
+                nodes = {"at": f"{place}_{side}_gnd", "to": "gnd"}
+                self.add(Ground(name=f"{place} {side} ground", nodes=nodes, resistance_ohm=ohm))
 
     def add(self, element: Element) -> None:
         self.elements.append(element)

@@ -10,7 +10,21 @@ import numpy as np
 
 from electrics.reference.tables import Table, read_table
 
-__all__ = ["Diode", "HousedResistor", "Module", "blow_time_s", "diodes", "housed_resistors", "modules"]
+__all__ = [
+    "BODY_LIMIT_C",
+    "RATED_AT_C",
+    "Diode",
+    "HousedResistor",
+    "Module",
+    "blow_time_s",
+    "diodes",
+    "housed_resistors",
+    "modules",
+]
+
+BODY_LIMIT_C, RATED_AT_C = 200.0, 25.0
+"""What the body of an aluminium-housed resistor survives, and the air that it is rated in (data sheets, from memory)
+[C]."""
 
 SLOPE_V = {"silicon": 0.04397, "schottky": 0.02716}
 """Emission coefficient times k T / q at 27 C [V]: 1.7 for silicon rectifiers, 1.05 for Schottky (estimates)."""
@@ -55,7 +69,7 @@ class HousedResistor:
 
     def kelvin_per_watt(self, *, on_plate: bool) -> float:
         """Body over ambient for each watt [K/W]: the rating takes it from 25 C to its limit of 200 C."""
-        return (200.0 - 25.0) / (self.plate_w if on_plate else self.free_air_w)
+        return (BODY_LIMIT_C - RATED_AT_C) / (self.plate_w if on_plate else self.free_air_w)
 
 
 @dataclass(frozen=True)

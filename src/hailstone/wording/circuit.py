@@ -19,16 +19,31 @@ FINDINGS = {
     "fuse_load": "{subject} carries {value:.1f} A{where}; for long it should carry no more than {limit:.1f} A.",
     "shut_off": "{subject} shuts off{where}: more than {limit:g} A. It comes back with the next key cycle.",
     "outage_warning": "{subject} reports a dead lamp{where}: {value:.2f} A, and it expects {limit:.2f} A.",
-    "test_pulse_glow": "{subject} lights up in the test pulses of the computer{where}. No resistor helps; a decoder "
-    "or coding does.",
+    "test_pulse_glow": "{subject} lights up in the test pulses of the computer{where}. No resistor helps; a "
+    "decoder or coding does.",
     "feed_drop": "{subject} loses {value:.2f} V on its feed{where}; no more than {limit:.2f} V should be lost.",
     "ground_drop": "{subject} loses {value:.2f} V on its ground{where}; no more than {limit:.2f} V should be lost.",
     "flash_rate": "{subject} flashes {value:.0f} times a minute{where}; {limit:.0f} is normal (60 to 120 allowed).",
     "no_flash": "{subject} does not flash{where}: its lamps stay lit or dark; {limit:.0f} a minute is normal.",
     "back_feed": "{subject}: {milli:.0f} mA run the wrong way{where}. A diode, stripe to the lamp, ends it.",
-    "grounds_at_odds": "{subject} lies {value:.2f} V above the others{where}: a bad ground. Clean or renew it.",
-    "pulsed_coil": "{subject} gets {value:.1f} V of pulses on its coil{where}: between dropping out and pulling in "
-    "({limit:g} V). No relay on a pulsed feed.",
+    "wrong_road": "{subject} gives {value:.0%} of its light{where} though none of its own feeds is on{road}. A "
+    "diode, stripe to the lamp, in the road that must be one-way ends it.",
+    "grounds_at_odds": "{subject} is lifted by {value:.2f} V{where}; a ground should lose no more than {limit:.2f} "
+    "V. Clean or renew it.",
+    "joint_loss": "{subject} loses {value:.2f} V{where}; a joint should lose no more than {limit:.2f} V. Make it "
+    "again.",
+    "wire_load": "{subject} carries {value:.1f} A{where}, and {limit:g} A is the largest fuse that protects such a "
+    "wire. Take a thicker wire or a smaller fuse.",
+    "resistor_heat": "{subject} turns {value:.0f} W into heat{where}, and as it is mounted it survives {limit:.0f} "
+    "W: destroyed. Mount it on bare metal, or take a larger case or another cure.",
+    "over_volts": "{subject} gets {value:.1f} V{where} and is made for {limit:g} V. Fit the bulb for this system.",
+    "short_circuit": "{subject} delivers {value:.0f} A{where}: a short that nothing stops. Find it, and fuse the "
+    "feed.",
+    "turned_round": "{subject} has {value:.1f} V the wrong way round and never carries. Turn it round.",
+    "coil_open": "{subject} has {value:.1f} V on its coil and never moves: the coil's other end leads nowhere. "
+    "Give it its ground.",
+    "pulsed_coil": "{subject} gets {value:.1f} V of pulses on its coil{where}; it pulls in by {limit:g} V, and "
+    "pulses hold it or let it hang between. No relay on a pulsed feed.",
     "overloaded_diode": "{subject} carries {value:.1f} A{where}, {limit:g} A is what it bears. Take a larger one.",
     "order_matters": "{subject} stays in{where} when it was in just before: {value:.1f} V hold it, it drops out at "
     "{limit:g} V. What the lamp does hangs on the order of operations.",
@@ -49,6 +64,7 @@ def finding_sentence(finding: Finding) -> str:
         value=finding.value,
         milli=1e3 * finding.value,
         limit=finding.limit,
+        road=f", through {finding.by}" if finding.by else "",
     )
     return text[0].upper() + text[1:]
 

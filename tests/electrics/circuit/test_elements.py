@@ -12,11 +12,13 @@ from electrics.circuit.elements import (
     Flasher,
     Fuse,
     Ground,
+    Joint,
     Lamp,
     Led,
     Relay,
     Resistor,
     Switch,
+    Wire,
 )
 from electrics.circuit.findings import RULES, findings
 from electrics.circuit.network import Network
@@ -207,7 +209,9 @@ def test_filaments_that_touch_put_the_brake_on_every_tail_lamp():
 
     assert simulate(network(False), ["brake"]).at("brake").light("T") < 1e-9
     assert simulate(network(True), ["brake"]).at("brake").light("T") > 0.5
-    assert rules_found(network(True), "brake", "park").keys() <= {"drain", "back_feed"}
+    found = rules_found(network(True), "brake", "park")
+    assert found.keys() == {"wrong_road"}
+    assert (found["wrong_road"].subject, found["wrong_road"].by, found["wrong_road"].state) == ("T", "D", "brake")
 
 
 def test_an_open_common_ground_sends_the_stop_current_through_the_tails():
@@ -227,6 +231,8 @@ def test_an_open_common_ground_sends_the_stop_current_through_the_tails():
     point = simulate(network, ["brake"]).at("brake")
     assert point.volts("lamp_gnd") > 8
     assert point.amps("T") > 0.1
+    found = rules_found(network, "brake", "park")["wrong_road"]
+    assert (found.subject, found.by) == ("T", "D")
 
 
 def test_a_back_feed_is_named_with_its_branch_and_a_diode_ends_it():
@@ -246,6 +252,8 @@ def test_a_back_feed_is_named_with_its_branch_and_a_diode_ends_it():
 
     joined = network(Resistor(name="J", nodes={"from": "stop", "to": "tail"}, ohm=0.01))
     assert simulate(joined, ["brake"]).at("brake").light("D") > 0.9
+    found = rules_found(joined, "brake")["wrong_road"]
+    assert (found.subject, found.by, found.road) == ("D", "J", ("J",))
     one_way = network(Diode(name="J", nodes={"anode": "tail", "cathode": "stop"}))
     assert simulate(one_way, ["brake"]).at("brake").light("D") < 0.01
     upstream = Network(
@@ -314,6 +322,28 @@ WRONG = {
         ),
         "G2",
     ),
+    "short_circuit": ((Wire(name="W", nodes={"from": "bat", "to": "gnd"}, length_m=0.5),), "B"),
+    "wire_load": (
+        (
+            Fuse(name="F", nodes={"from": "bat", "to": "x"}, rating_a=30),
+            Wire(name="W", nodes={"from": "x", "to": "y"}, length_m=1.0, size="22"),
+            *(lamp(f"L{n}", "y") for n in range(5)),
+        ),
+        "W",
+    ),
+    "joint_loss": (
+        (Joint(name="J", nodes={"from": "bat", "to": "x"}, quality="corroded"), lamp("L", "x")),
+        "J",
+    ),
+    "resistor_heat": (
+        (Resistor(name="R", nodes={"from": "bat", "to": "gnd"}, ohm=6, watts=50, mounting="free_air"),),
+        "R",
+    ),
+    "over_volts": ((lamp("L", "bat", rated_v=6.4),), "L"),
+    "coil_open": (
+        (Relay(name="K", nodes={"86": "bat", "85": "nowhere", "30": "bat", "87": "x"}), lamp("L", "x")),
+        "K",
+    ),
     "fuse_load": ((Fuse(name="F", nodes={"from": "bat", "to": "x"}, rating_a=2), lamp("L", "x")), "F"),
     "overloaded_diode": (
         (Diode(name="D", nodes={"anode": "bat", "cathode": "x"}, part="1N4007"), lamp("L", "x")),
@@ -329,6 +359,66 @@ def test_what_is_wrong_is_found_and_named_and_nothing_hangs(rule):
     found = rules_found(Network((BATTERY, *elements)), "rest")
     assert found[rule].subject == subject
     assert set(found) <= set(RULES)
+
+
+def test_what_is_turned_round_is_named_and_what_only_blocks_is_not():
+    """An LED or a rectifier the wrong way round never carries; a diode-OR whose other source is off is sound."""
+    led = Led(name="D", nodes={"from": "gnd", "to": "bat"})
+    assert rules_found(Network((BATTERY, led)), "rest")["turned_round"].subject == "D"
+    bridged = Led(name="D", nodes={"from": "gnd", "to": "bat"}, bridge=True)
+    assert "turned_round" not in rules_found(Network((BATTERY, bridged)), "rest")
+
+    def network(anode, cathode):
+        stop = (switch("S", "stop", "brake"), switch("P", "tail", "park"), lamp("T", "tail"))
+        first = Diode(name="A", nodes={"anode": anode, "cathode": cathode})
+        second = Diode(name="C", nodes={"anode": "tail", "cathode": "new"})
+        return Network((BATTERY, *stop, first, second, lamp("L", "new")))
+
+    assert "turned_round" not in rules_found(network("stop", "new"), "brake")
+    turned = rules_found(network("new", "stop"), "brake")
+    assert turned["turned_round"].subject == "A"
+
+
+def test_a_relay_that_pulses_hold_in_is_found():
+    """A feed that is high for 70 % of the time means 9.4 V of 13.5 V: over the 8 V that it pulls in by."""
+    feed = ComputerOutput(name="C", nodes={"supply": "bat", "out": "x"}, dims_with=("park",), duty=0.7)
+    relay = Relay(name="K", nodes={"86": "x", "85": "gnd", "30": "bat", "87": "y"})
+    found = rules_found(Network((BATTERY, feed, relay, lamp("L", "x"), lamp("M", "y"))), "park")
+    assert found["pulsed_coil"].value == pytest.approx(0.7 * 13.5, abs=0.4)
+
+
+def test_the_worst_state_of_a_lifted_ground_is_named():
+    """One bad ground of half an ohm: 0.29 A of a tail lamp, then some 2 A of a stop lamp on top of it."""
+    network = Network(
+        (
+            BATTERY,
+            switch("P", "tail", "park"),
+            switch("S", "stop", "brake"),
+            lamp("T", "tail", "g", rated_a=0.42),
+            lamp("L", "stop", "g"),
+            Ground(name="G", nodes={"at": "g", "to": "gnd"}, resistance_ohm=0.5),
+        )
+    )
+    found = rules_found(network, "park", "brake", "park+brake")["grounds_at_odds"]
+    assert (found.subject, found.state) == ("G", "park+brake")
+    assert found.value > 1.0
+
+
+@pytest.mark.parametrize(("amps", "blows"), [(14.7, False), (26.0, True), (60.0, True)])
+def test_a_fuse_before_a_flasher_bears_its_heat_not_its_peak(amps, blows):
+    """14.7 A half the time heat 10 A of fuse like 10.4 A; what blows it stays blown in the dark half as well."""
+    network = Network(
+        (
+            BATTERY,
+            Fuse(name="F", nodes={"from": "bat", "to": "x"}, rating_a=10),
+            ComputerOutput(name="C", nodes={"supply": "x", "out": "y"}, flashes_with=("left",), trip_above_a=100),
+            Resistor(name="R", nodes={"from": "y", "to": "gnd"}, ohm=13.4 / amps),
+            Resistor(name="S", nodes={"from": "x", "to": "gnd"}, ohm=1e4),
+        )
+    )
+    seen = simulate(network, ["left"])
+    assert ("blown_fuse" in {each.rule for each in findings(seen)}) is blows
+    assert (abs(seen.at("left", lit=False).amps("S")) < 1e-6) is blows
 
 
 def test_a_loop_of_ideal_sources_at_odds_is_refused_by_name():

@@ -334,3 +334,46 @@ def test_what_hangs_behind_an_open_switch_hangs_in_the_air_in_no_state():
     )
     found = findings(simulate(Network(parts), ["rest"]))
     assert [each.subject for each in found if each.rule == "floating_node"] == ["x"]
+
+
+def swapped(network, *names):
+    """LED bulbs in the sockets of some lamps."""
+    return network.with_changed(
+        *(
+            Led(name=name, nodes=network[name].nodes, amps_a=0.3, at_v=13.5, threshold_v=7.0, regulated=True)
+            for name in names
+        )
+    )
+
+
+def wrong_roads(network, *states):
+    return {each.subject: each for each in findings(simulate(network, states)) if each.rule == "wrong_road"}
+
+
+def test_one_pilot_between_the_sides_lights_all_four_led_lamps_and_is_named_as_the_road():
+    factory = factory_circuit(Vehicle(scenario=SEPARATE, pilot="one", has_side_markers=False)).network
+    assert not wrong_roads(factory, "left", "right")
+    turns = [f"{side} {end} turn lamp" for side in ("left", "right") for end in ("front", "rear")]
+    found = wrong_roads(swapped(factory, *turns), "left")
+    assert set(found) == {"right front turn lamp", "right rear turn lamp"}
+    assert {each.by for each in found.values()} == {"turn pilot"}
+
+
+def test_led_turn_lamps_light_in_park_through_the_marker_between_the_feeds():
+    factory = factory_circuit(Vehicle(scenario=SEPARATE, has_side_markers=True)).network
+    assert not wrong_roads(factory, "park", "left")
+    turns = ["left front turn lamp", "left rear turn lamp"]
+    found = wrong_roads(swapped(factory, *turns), "park")
+    assert set(found) == set(turns)
+    assert {each.by for each in found.values()} == {"left side marker"}
+
+
+def test_a_switch_of_ones_own_on_a_keyed_feed_wakes_what_hangs_on_the_ignition():
+    own = (switch("own switch", "reverse", "own_switch"), lamp("heater plug", "ign"))
+    reverse = (switch("key", "ign", "key"), switch("reverse switch", "reverse", "reverse", "key", first="ign"))
+    network = Network((BATTERY, *own, *reverse, led("pod", "reverse")))
+    assert not wrong_roads(network, "own_switch")
+    woken = wrong_roads(network, "own_switch+reverse")
+    assert not woken  # with the key on it is fed by its own
+    stuck = network.with_changed(Switch(name="reverse switch", nodes={"from": "ign", "to": "reverse"}))
+    assert wrong_roads(stuck, "own_switch")["heater plug"].by == "reverse switch"

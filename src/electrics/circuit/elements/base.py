@@ -46,6 +46,10 @@ class Element:
         """Add this element's branches, gates and rules."""
         raise TypeError(f"{type(self).__name__} does not say how it is built")
 
+    def passes_on(self, branch: str) -> int:
+        """Whether a branch of it is meant to feed what lies behind: 1 from its first node on, 2 both ways, 0 not."""
+        return int(self.is_way and not branch)
+
     def check(self) -> None:
         """Refuse values that cannot be.
 

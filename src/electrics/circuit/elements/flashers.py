@@ -90,6 +90,9 @@ class Flasher(Element):
             return Rhythm(FAST * NORMAL_PER_MIN, 0.5, "fast")
         return Rhythm(NORMAL_PER_MIN, 0.5, "normal")
 
+    def passes_on(self, branch: str) -> int:
+        return int(branch in ("", "pilot"))
+
     def build(self, b: Builder) -> None:
         gate = b.gate(lambda case: (case.lit and is_flashing(case.state)) or self.type == "bimetal")
         branch = b.resistor(self.name, self.at("49"), self.at("49a"), CONTACT_OHM, gate=gate)

@@ -92,6 +92,9 @@ class ComputerOutput(Element):
         is_short = load_a < self.warn_below_a and self.doubles
         return Rhythm(NORMAL_PER_MIN * (FAST if is_short else 1.0), 0.5, "fast" if is_short else "normal")
 
+    def passes_on(self, branch: str) -> int:
+        return 1
+
     def build(self, b: Builder) -> None:
         inner = f"{self.name}.driver"
         trip = b.gate(lambda case: True)
@@ -107,6 +110,9 @@ class Module(Element):
     """What has a supply and a ground of its own, and shuts off above `limit_a` [A] until its supply is cycled."""
 
     limit_a: float = 6.0
+
+    def passes_on(self, branch: str) -> int:
+        return int(branch == "supply" or branch.endswith("_out"))
 
     def check(self) -> None:
         self.positive("limit_a")
@@ -168,6 +174,9 @@ class TimedRelay(Element):
     It lives on what its contact carries: with nothing at 30 there is nothing to hold open. Its delay is longer
     than the dark of a flash at 60 a minute, the slowest that is legal (SAE J590, UN R48).
     """
+
+    def passes_on(self, branch: str) -> int:
+        return 2 if branch == "87a" else 0
 
     def build(self, b: Builder) -> None:
         ground = self.at("31")
@@ -273,6 +282,9 @@ class BrakeController(Element):
         controls_of(self, "braking_with")
         if not 0.01 <= self.duty <= 0.99:
             raise CircuitError(self.name, "", f"duty is {self.duty:g}. Expected 0.01 to 0.99.")
+
+    def passes_on(self, branch: str) -> int:
+        return 1
 
     def build(self, b: Builder) -> None:
         def is_braking(state: State) -> bool:

@@ -13,6 +13,8 @@ __all__ = ["FuseRule", "OverloadRule", "TripRule"]
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 
+DUTY, LIT_S = 0.5, 0.35
+"""Share of a flash that is lit, and how long that is at 90 a minute [-], [s]."""
 TRIPS_AFTER_S = 0.15
 """How long an output bears more than its limit: it must stand inrush [s] (estimate)."""
 
@@ -31,10 +33,20 @@ class OverloadRule:
         raise TypeError(f"{type(self).__name__} does not say what it bears")
 
     def update(self, solution: Solution, gates: Flags) -> tuple[Flags, Array]:
+        """It gives way by the heat of a whole flash, or within its lit half; and stays so in the dark half."""
+        cases = solution.cases
         load = np.abs(solution.currents[:, list(self.branches)]).max(axis=1) / self.limit_a
-        mean = solution.cases.root_mean_square(load)
-        gives_way = np.array([share > 1 and self.bears_s(float(share)) < np.inf for share in mean])
-        return gates & ~gives_way[:, None], mean
+        mean = cases.root_mean_square(load)
+        whole = np.sqrt(DUTY * mean[cases.lit] ** 2 + (1 - DUTY) * mean[cases.dark] ** 2)
+        most = np.maximum(mean[cases.lit], mean[cases.dark])
+        gives_way = np.array(
+            [
+                any_share > 1
+                and (self.bears_s(float(any_share)) < LIT_S or (share > 1 and self.bears_s(float(share)) < np.inf))
+                for share, any_share in zip(whole, most, strict=True)
+            ]
+        )
+        return gates & ~gives_way[:, None] & gates[cases.lit] & gates[cases.dark], np.maximum(most, 1e-6)
 
 
 class FuseRule(OverloadRule):

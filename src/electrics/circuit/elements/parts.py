@@ -10,7 +10,8 @@ from numpy.typing import NDArray
 from electrics.circuit.build import Builder, Solution
 from electrics.circuit.elements.base import Element, element
 from electrics.errors import CircuitError
-from electrics.reference.parts import diodes, housed_resistors
+from electrics.reference.mounts import bears_w, body_c, mounts
+from electrics.reference.parts import RATED_AT_C, diodes, housed_resistors
 
 __all__ = ["Diode", "LedProbe", "Meter", "ProbeLamp", "Relay", "RelayRule", "Resistor"]
 
@@ -57,7 +58,9 @@ class Resistor(Element):
     deviation : float
         Where in its tolerance it lies: 0.05 is five percent more than the label [-].
     mounting : str
-        `metal` (the standard plate) or `free_air`.
+        Of `electrics.reference.mounts`: `metal` is the standard plate.
+    ambient_c : float
+        Air around it [C].
     """
 
     ohm: float
@@ -65,13 +68,27 @@ class Resistor(Element):
     watts: float | None = None
     mounting: str = "metal"
     open: bool = False
+    ambient_c: float = RATED_AT_C
+
+    @property
+    def bears_w(self) -> float:
+        """What it bears for good as it is mounted [W]; without a case size infinite."""
+        return bears_w(self.watts, self.mounting, self.ambient_c) if self.watts else float("inf")
+
+    def settled_c(self, power_w: float) -> float:
+        """Its body once a mean power [W] has settled [C]."""
+        return body_c(self.watts, self.mounting, power_w, float("inf"), self.ambient_c) if self.watts else 0.0
 
     def check(self) -> None:
         self.positive("ohm")
         if not -0.5 < self.deviation < 0.5:
             raise CircuitError(self.name, "", f"deviation is {self.deviation:g}. Expected a share like 0.05.")
-        if self.mounting not in ("metal", "free_air"):
-            raise CircuitError(self.name, "", f"mounting is {self.mounting}. Expected metal or free_air.")
+        if self.mounting not in mounts().rows:
+            raise CircuitError(
+                self.name, "", f"mounting is {self.mounting}. Expected one of {', '.join(mounts().rows)}."
+            )
+        if not -50 <= self.ambient_c <= 120:
+            raise CircuitError(self.name, "", f"ambient_c is {self.ambient_c:g}. Expected -50 to 120 C.")
         if self.watts is not None and f"{self.watts:g}" not in housed_resistors().rows:
             sizes = ", ".join(housed_resistors().rows)
             raise CircuitError(self.name, "", f"watts is {self.watts:g}. Case sizes are {sizes} W.")
@@ -110,6 +127,9 @@ class Relay(Element):
         """The same relay for another system voltage: coil and thresholds in proportion to `scale`, 1 for 12 V [-]."""
         coil_ohm, pull_in_v, drop_out_v = self.coil_ohm * scale**2, self.pull_in_v * scale, self.drop_out_v * scale
         return replace(self, coil_ohm=coil_ohm, pull_in_v=pull_in_v, drop_out_v=drop_out_v)
+
+    def passes_on(self, branch: str) -> int:
+        return 2 if branch in ("87", "87a") else 0
 
     def build(self, b: Builder) -> None:
         plus, minus = self.at("86"), self.at("85")

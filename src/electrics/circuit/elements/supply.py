@@ -94,17 +94,26 @@ class Switch(Element):
 @element("wire", ("from", "to"), is_way=True)
 @dataclass(frozen=True, kw_only=True)
 class Wire(Element):
-    """A length of copper by the size it is sold in."""
+    """A length of copper by the size it is sold in; where it is part of a ring it may carry `either_way`."""
 
     length_m: float
     size: str = "18"
     standard: str = "awg"
     temperature_c: float = 20.0
     colour: str = ""
+    either_way: bool = False
+
+    def passes_on(self, branch: str) -> int:
+        return 2 if self.either_way else 1
 
     @property
     def resistance_ohm(self) -> float:
         return self.length_m * conductor(WireStandard(self.standard), self.size).ohm_per_m(self.temperature_c)
+
+    @property
+    def largest_a(self) -> float:
+        """The largest fuse that protects it [A]."""
+        return conductor(WireStandard(self.standard), self.size).largest_fuse_a
 
     def check(self) -> None:
         self.positive("length_m")
@@ -142,6 +151,9 @@ class Ground(Element):
 
     resistance_ohm: float = 0.01
     open: bool = False
+
+    def passes_on(self, branch: str) -> int:
+        return 0
 
     def check(self) -> None:
         self.positive("resistance_ohm")
