@@ -121,7 +121,6 @@ def gives(form, inputs):
     is_flash = lambda each: each[0] and not each[1]  # noqa: E731
     return {
         "direct": lambda: a,
-        "flasher": lambda: a,
         "relay": lambda: a,
         "to_ground": lambda: a,
         "direct_ground": lambda: a,

@@ -78,6 +78,8 @@ def _part(part, label, nodes, scale):
         return Relay(
             name=label, nodes=nodes, coil_ohm=ohm, pull_in_v=pull_in_v, drop_out_v=drop_out_v, suppression="diode"
         )
+    if part.id == "load_resistor":
+        return Resistor(name=label, nodes=filled("from", "to"), ohm=float(part.detail.partition(" ohm")[0]))
     if part.id == "switch":
         return Switch(name=label, nodes=filled("from", "to"), closed_with=("own_switch",))
     if part.id == "timed_relay":

@@ -95,9 +95,22 @@ def _parser() -> argparse.ArgumentParser:
     planned.add_argument("--json", action="store_true", help="print one JSON document")
     planned.set_defaults(run=_plan)
 
-    size = commands.add_parser("size", help="size wire, fuse, drop, diode or relay, with rule and source")
-    size.add_argument("what", choices=("wire", "fuse", "drop", "diode", "relay"))
-    size.add_argument("--amps", type=float, required=True, help="continuous load, A")
+    corrected = commands.add_parser(
+        "correct",
+        help="what a job's change upsets, and every cure tried on its circuit",
+        description="Reads a job file (docs/formats/job.md).",
+    )
+    corrected.add_argument("job", metavar="JOB.json", help="job file, or - for standard input")
+    corrected.add_argument("--json", action="store_true", help="print one JSON document")
+    corrected.set_defaults(run=_correct)
+
+    size = commands.add_parser(
+        "size", help="size wire, fuse, drop, diode, relay or load resistor, with rule and source"
+    )
+    size.add_argument("what", choices=("wire", "fuse", "drop", "diode", "relay", "resistor"))
+    size.add_argument(
+        "--amps", type=float, required=True, help="continuous load, A; of a resistor what the LEDs draw"
+    )
     size.add_argument("--out", type=float, default=1.0, help="way out, m (default 1)")
     way_back = size.add_mutually_exclusive_group()
     way_back.add_argument("--back", type=float, help="way back, m (default: as long as the way out)")
@@ -108,6 +121,13 @@ def _parser() -> argparse.ArgumentParser:
     )
     size.add_argument("--size", default="18", help="wire size for fuse and drop (default 18)")
     size.add_argument("--suppressed", action="store_true", help="a suppressor stands before the diode")
+    size.add_argument("--threshold", type=float, default=3.15, help="what the flasher waits for, A (default 3.15)")
+    size.add_argument("--bulbs", type=float, default=0.0, help="what the bulbs that stay draw, A (default 0)")
+    size.add_argument("--count", type=int, default=1, help="resistors that share it (default 1)")
+    size.add_argument("--held", action="store_true", help="the brake or the tail switch can hold the circuit on")
+    size.add_argument("--mount", default="metal", help="metal, beam, painted or free_air (default metal)")
+    size.add_argument("--ambient", type=float, default=25.0, help="air around the resistor, C (default 25)")
+    size.add_argument("--tolerance", type=float, default=5.0, help="of the resistor, %% (default 5)")
     size.add_argument("--json", action="store_true", help="print one JSON document")
     size.set_defaults(run=_size)
 
@@ -204,6 +224,15 @@ def _plan(options: argparse.Namespace) -> int:
     return _print(plan_document(decode(data, "a job file, JSON")), plan_text, options.json)
 
 
+def _correct(options: argparse.Namespace) -> int:
+    from hailstone.correct_file import correct_document, correct_text
+
+    data = _read(options.job)
+    if data is None:
+        return 2
+    return _print(correct_document(decode(data, "a job file, JSON")), correct_text, options.json)
+
+
 def _size(options: argparse.Namespace) -> int:
     from hailstone.hookup_file import size_document, size_text
 
@@ -213,6 +242,7 @@ def _size(options: argparse.Namespace) -> int:
         "drop": ("amps", "out", "back", "system", "standard", "size"),
         "diode": ("amps", "system", "suppressed"),
         "relay": ("amps", "system"),
+        "resistor": ("amps", "system", "threshold", "bulbs", "count", "held", "mount", "ambient", "tolerance"),
     }[options.what]
     if options.back is None:
         options.back = 0.0 if options.chassis else options.out

@@ -219,6 +219,14 @@ def _fellhound(who: User) -> None:
         columns |= {f"brake+{side}": {"3": "0-12"}, "low": {"2": "12.2"}, "reverse": {}}
         _read(point, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
         _read(point, (GROUND,), who)
+    pins = {(pin.point.name, pin.label): pin.id for point in job.points.all() for pin in point.pins.all()}
+    feeds = {"tail": "2", "turn": "3"}
+    ways = {
+        f"way_{side}-{lead}": f"direct:{pins[f'{side} tail lamp', label]}"
+        for side in ("left", "right")
+        for lead, label in feeds.items()
+    }
+    decide(job, who, {**ways, "version": job.hookup.version})
 
 
 def _pipit(who: User) -> None:

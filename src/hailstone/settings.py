@@ -44,6 +44,7 @@ INSTALLED_APPS = [
     "hailstone.jobs",
     "hailstone.identify",
     "hailstone.hookup",
+    "hailstone.correct",
     "hailstone.prove",
     "hailstone.lamp",
     "hailstone.units",

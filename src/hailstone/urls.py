@@ -9,6 +9,7 @@ urlpatterns = [
     path("", include("hailstone.jobs.urls")),
     path("jobs/<int:job_id>/identify/", include("hailstone.identify.urls")),
     path("jobs/<int:job_id>/", include("hailstone.hookup.urls")),
+    path("jobs/<int:job_id>/", include("hailstone.correct.urls")),
     path("jobs/<int:job_id>/", include("hailstone.prove.urls")),
     path("jobs/<int:job_id>/", include("hailstone.units.urls")),
     path("jobs/<int:job_id>/", include("hailstone.lamp.urls")),

@@ -49,7 +49,7 @@ def test_an_unreadable_reading_counts_for_nothing(job, settled, who):
 
 
 def test_hook_up_opens_the_layers_behind_it(hooked_up):
-    Job.objects.update(added_each_a=1.2)
+    Job.objects.update(added_each_a=1.0)
     found = layers(hooked_up)
     assert found["hookup"].status is LayerStatus.DONE
     assert found["correct"].status is LayerStatus.DONE

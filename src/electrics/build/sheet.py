@@ -174,6 +174,7 @@ _ORDER = (
     "relay_socket",
     "timed_relay",
     "diode",
+    "load_resistor",
     "converter",
     "separator",
     "flasher",

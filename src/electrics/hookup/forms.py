@@ -8,7 +8,6 @@ from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
 from types import MappingProxyType
 
 import numpy as np
@@ -18,13 +17,11 @@ from electrics.circuit.elements import (
     Converter,
     Diode,
     Element,
-    Flasher,
     Relay,
     Separator,
     TimedRelay,
     Wire,
 )
-from electrics.circuit.network import Network
 from electrics.hookup.sources import BATTERY, OFF, ON, Levels, Source, fused
 from electrics.hookup.units import Lead
 from electrics.vocabulary import Polarity
@@ -78,10 +75,6 @@ class Form(ABC):
     def suits(self, lead: Lead) -> bool:
         """Whether this form can be had for a lead at all."""
         return True
-
-    def changes(self, network: Network) -> tuple[Element, ...]:
-        """Factory parts that this form replaces, under their own names."""
-        return ()
 
     def refusals(self, sources: Sequence[Source]) -> tuple[str, ...]:
         """Rule ids that forbid this form on these sources, whatever it would give."""
@@ -148,24 +141,6 @@ class Joined(DiodeOr):
 
     def refusals(self, sources: Sequence[Source]) -> tuple[str, ...]:
         return (*super().refusals(sources), "back_feed")
-
-
-class FlasherChange(Direct):
-    """The lamp straight on a circuit that flashes, and the flasher changed for one that needs no load."""
-
-    id, parts = "flasher", 1
-    brings = MappingProxyType({"flasher": 1})
-
-    def fits(self, sources: Sequence[Source]) -> bool:
-        return sources[0].flashes
-
-    def changes(self, network: Network) -> tuple[Element, ...]:
-        return tuple(replace(flasher, type="fixed") for flasher in network.of(Flasher))
-
-    def refusals(self, sources: Sequence[Source]) -> tuple[str, ...]:
-        source = sources[0]
-        by_computer = ("no_flasher",) if source.is_computer_fed or not source.has_flasher else ()
-        return (*super().refusals(sources), *by_computer)
 
 
 class PowerRelay(Form):
@@ -367,7 +342,6 @@ class SeparateStop(Form):
 
 FORMS: tuple[Form, ...] = (
     Direct(),
-    FlasherChange(),
     DiodeOr(),
     Joined(),
     PowerRelay(),

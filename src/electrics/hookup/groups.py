@@ -12,7 +12,18 @@ from electrics.hookup.units import Lead, Unit
 from electrics.reference.conductor import Conductor, WireStandard
 from electrics.vocabulary import Function
 
-__all__ = ["BATTERY_SPOT", "DASH_SPOT", "FIXED_SPOTS", "FUSE_BOX_SPOT", "Feed", "GroundPoint", "Group", "Load", "Tap"]
+__all__ = [
+    "BATTERY_SPOT",
+    "DASH_SPOT",
+    "FIXED_SPOTS",
+    "FUSE_BOX_SPOT",
+    "Feed",
+    "GroundPoint",
+    "Group",
+    "Load",
+    "Shunt",
+    "Tap",
+]
 
 BATTERY_SPOT = Spot("battery", "battery")
 FUSE_BOX_SPOT, DASH_SPOT = Spot("fuse box", "fuse box"), Spot("dash", "cab")
@@ -44,6 +55,19 @@ class Tap:
 
 
 @dataclass(frozen=True)
+class Shunt:
+    """A load resistor across a lead and ground: its value, the case that it comes in, and how it is mounted."""
+
+    ohm: float
+    case_w: float
+    mount: str = "metal"
+
+    def amps_a(self, voltage_v: float) -> float:
+        """What it draws at a voltage [A]."""
+        return voltage_v / self.ohm
+
+
+@dataclass(frozen=True)
 class Load:
     """A lead of a unit, with what all lamps on it draw together [A], and where the unit is."""
 
@@ -53,6 +77,7 @@ class Load:
     spot: Spot
     out_m: float | None = None
     """From tap or battery, measured by hand [m]."""
+    shunt: Shunt | None = None
 
     @property
     def name(self) -> str:

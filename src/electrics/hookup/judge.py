@@ -1,7 +1,8 @@
 """Candidates ranked by what they do on the vehicle: tried on its circuit only as far as the order depends on it.
 
-`search` orders by logic. What a trial adds (wrong states, upsets) can only worsen a candidate, so once one
-comes out clean, nothing behind it can be better: the rest need no trial for the winner to be the winner.
+`search` orders by logic. What a trial adds (wrong states, upsets) can only worsen a candidate, so once one costs no
+more than the next does by logic, nothing behind it can be better: the rest need no trial for the winner to be the
+winner.
 """
 
 from __future__ import annotations
@@ -16,6 +17,8 @@ from electrics.vocabulary import State
 
 __all__ = ["Judged", "Tries", "judge"]
 
+CURED_BY_A_PART = ("flash_rate", "outage_warning")
+"""What a flasher that needs no load, or a load resistor, cures; see `electrics.correct.cures`."""
 Tries = Callable[[Candidate], Trial | None]
 """Puts a candidate on the vehicle's circuit; None where a circuit that it taps is not modelled."""
 
@@ -46,11 +49,16 @@ class Judged:
 
     @property
     def cost(self) -> tuple[int, ...]:
-        """What it is ranked by, least first: wrong states, what forbids it, upsets, parts, cuts, wounds."""
+        """What it is ranked by, least first: wrong states, what forbids it, upsets, parts, cuts, wounds.
+
+        What a part cures elsewhere on the vehicle, and no other hook-up would, counts as that part.
+        """
         logic = self.candidate.cost
         if self.trial is None:
             return logic
-        return len(self.wrong), logic[1], max(len(self.upsets), logic[2]), *logic[3:]
+        curable = sum(upset.rule in CURED_BY_A_PART for upset in self.upsets)
+        upsets = max(len(self.upsets) - curable, logic[2])
+        return len(self.wrong), logic[1], upsets, logic[3] + bool(curable), *logic[4:]
 
 
 def judge(candidates: Sequence[Candidate], tries: Tries, *, at_least: int = 0) -> tuple[Judged, ...]:
@@ -69,11 +77,13 @@ def judge(candidates: Sequence[Candidate], tries: Tries, *, at_least: int = 0) -
     tuple of Judged
         The first is the best that an exhaustive trial would find.
     """
-    found = []
-    is_decided = False
+    found: list[Judged] = []
+    best: tuple[int, ...] | None = None
     for n, candidate in enumerate(candidates):
-        is_tried = candidate.is_right and (not is_decided or n < at_least)
+        is_open = best is None or candidate.cost < best
+        is_tried = candidate.is_right and (is_open or n < at_least)
         judged = Judged(candidate, tries(candidate) if is_tried else None)
-        is_decided = is_decided or (is_tried and judged.is_right and not judged.upsets)
+        if is_tried and judged.is_right:
+            best = judged.cost if best is None else min(best, judged.cost)
         found.append(judged)
     return tuple(sorted(found, key=lambda each: (*each.cost, not each.trial)))

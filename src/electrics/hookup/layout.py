@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-from electrics.circuit.elements import Relay
+from electrics.circuit.elements import Relay, Resistor
 from electrics.hookup.design import Design, End, EndKind, Join, Wiring
 from electrics.hookup.groups import BATTERY_SPOT, GroundPoint, Group
 from electrics.hookup.netlist import MODULE_A, Net, Netlist, seat_of
@@ -291,6 +291,8 @@ class _Layout:
         kind = self.list.kinds[end.what]
         if kind is Relay and end.terminal == "30":
             return self.list.demand_a(end)
+        if kind is Resistor:
+            return self.list.shunt_a(end.what)
         return self.list.coil_a(self.list.groups[self.list.group_of[end.what]].feed) if kind is Relay else MODULE_A
 
     def _to_ground(
@@ -304,7 +306,8 @@ class _Layout:
             wire = self.wires[at]
             routed_m = wire.routed_m if point.m is None else point.m
             feed = self.list.groups[n].feed
-            is_lamp = is_lamp or ends[0].kind is EndKind.UNIT or ends[0].terminal == "30"
+            is_load = ends[0].kind is EndKind.PART and self.list.kinds.get(ends[0].what) is Resistor
+            is_lamp = is_lamp or is_load or ends[0].kind is EndKind.UNIT or ends[0].terminal == "30"
             conductor = self.list.bearing(feed, load_a) if is_lamp else self.list.thin(feed)
             conductor = self._losing_little(conductor, load_a, routed_m)
             cut_m = wire.cut_m if point.m is None else round(routed_m + SLACK_M + SERVICE_LOOP_M, 2)

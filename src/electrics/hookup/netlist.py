@@ -14,6 +14,7 @@ from electrics.circuit.elements import (
     Lamp,
     Led,
     Relay,
+    Resistor,
     Separator,
     Switch,
     TimedRelay,
@@ -28,6 +29,7 @@ from electrics.hookup.sources import OWN, own_feed
 from electrics.hookup.units import Lead
 from electrics.reference.conductor import Conductor, conductors
 from electrics.reference.fuses import fuses
+from electrics.reference.mounts import mounts
 from electrics.vocabulary import Polarity
 
 __all__ = ["MODULE_A", "SENSE_A", "Net", "Netlist", "seat_of"]
@@ -42,6 +44,7 @@ WORDS: Mapping[type[Element], tuple[str, str, bool]] = {
     Fuse: ("fuse", "fuse", True),
     Diode: ("diode", "diode", True),
     Relay: ("relay", "relay", False),
+    Resistor: ("resistor", "load_resistor", True),
     Switch: ("switch", "switch", False),
     Converter: ("module", "converter", True),
     Separator: ("module", "separator", True),
@@ -127,8 +130,6 @@ class Netlist:
             self._light(n, group, load, inside, feeds, f"{name}_lead")
         if inside:
             self.brings["self_switching_bulb"] += sum(load.unit.lamps for load in group.loads)
-        if "flasher" in group.form.brings:
-            self.brings["flasher"] = 1
 
     def _spot_of(self, part: Element, group: Group, nodes: Sequence[str], seat: Spot) -> Spot:
         """A part's place: a fuse at its supply, a diode at its own source, all else at the seat."""
@@ -166,6 +167,11 @@ class Netlist:
     ) -> None:
         unit, lead, scale = load.unit, load.lead, self.system_v / 12
         is_ground = lead.polarity is Polarity.GROUND
+        if load.shunt is not None:
+            nodes = {"from": "bat", "to": feeds[0]} if is_ground else {"from": feeds[0], "to": "gnd"}
+            name, shunt = f"w{n} {unit.name} {load.name} load", load.shunt
+            resistor = Resistor(name=name, nodes=nodes, ohm=shunt.ohm, watts=shunt.case_w, mounting=shunt.mount)
+            self._element(resistor, replace(load.spot, row=0), n)
         for i in range(unit.lamps):
             number = f" {i + 1}" if unit.lamps > 1 else ""
             spot = replace(load.spot, row=i)
@@ -297,6 +303,9 @@ class Netlist:
             scaled = replace(scaled, coil_ohm=feed.coil_ohm or COIL_OHM[self.system_v])
             rating = f"{feed.contact_a:g} A, " if feed.contact_a else ""
             return scaled, f"{rating}{self.system_v} V, {scaled.coil_ohm:g} ohm, diode across the coil"
+        if isinstance(element, Resistor):
+            mount = mounts()[element.mounting].name
+            return element, f"{element.ohm:g} ohm, {element.watts:g} W, {mount}"
         if isinstance(element, (Converter, Separator)):
             limit_a = feed.module_a or element.limit_a
             return replace(element, limit_a=1.5 * limit_a), f"{self.system_v} V, {limit_a:g} A an output"
@@ -329,6 +338,8 @@ class Netlist:
             return end.kind in (EndKind.BATTERY, EndKind.SUPPLY)
         if self.kinds[end.what] is Relay and end.terminal in ("87", "87a"):
             return self.root("gnd") != self._root_of(self.placed[end.what].ends["30"])
+        if self.kinds[end.what] is Resistor:
+            return False
         return end.terminal in ("to", "cathode", "87", "87a", "85", "left_out", "right_out", "stop_out")
 
     def role_of(self, end: End) -> str:
@@ -337,6 +348,8 @@ class Netlist:
         if end.kind is not EndKind.PART:
             return ""
         kind = self.kinds[end.what]
+        if kind is Resistor:
+            return "feed" if end.terminal == "from" else ""
         if kind in (Relay, TimedRelay):
             return {"86": "trigger", "85": "trigger", "30": "supply", "trigger": "sense"}.get(end.terminal, "")
         if kind in (Converter, Separator):
@@ -367,6 +380,8 @@ class Netlist:
             if end.terminal == "30":
                 return max(behind("87", "87a"), default=0.0)
             return self.coil_a(self.groups[self.group_of[end.what]].feed) if end.terminal in ("85", "86") else 0.0
+        if kind is Resistor:
+            return self.shunt_a(end.what) if end.terminal == "from" else 0.0
         if kind is TimedRelay:
             return {"30": max(behind("87a"), default=0.0), "trigger": SENSE_A}.get(end.terminal, 0.0)
         if kind in (Converter, Separator):
@@ -376,6 +391,12 @@ class Netlist:
         if end.terminal in ("from", "anode"):
             return max(behind("to" if end.terminal == "from" else "cathode"), default=0.0)
         return 0.0
+
+    def shunt_a(self, label: str) -> float:
+        """What a load resistor draws at running voltage [A]."""
+        element = self.placed[label].element
+        assert isinstance(element, Resistor)
+        return 13.5 * self.system_v / 12 / element.ohm
 
     def thin(self, feed: Feed) -> Conductor:
         """The thinnest wire of the shop range: for coils and inputs."""

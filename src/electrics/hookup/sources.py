@@ -55,8 +55,6 @@ class Source:
         Reached at the fuse box: nothing is cut or wounded.
     is_computer_fed : bool
         Monitored or driven by a computer.
-    has_flasher : bool
-        What flashes on it comes from a flasher that can be changed, and not from a computer.
     is_own : bool
         No wire of the vehicle is tapped: see `OWN`.
     """
@@ -68,7 +66,6 @@ class Source:
     is_computer_fed: bool = False
     is_settled: bool = True
     is_own: bool = False
-    has_flasher: bool = True
     function: Function | None = None
     variant: str = ""
 

@@ -17,8 +17,8 @@ from electrics.circuit.elements import Battery, Element, Lamp, Led, Relay
 from electrics.circuit.findings import Finding, findings
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import GLOWS, Simulation, simulate
-from electrics.hookup.design import OTHER_LAMPS
 from electrics.hookup.forms import Form
+from electrics.hookup.losses import FULL, losses, woken
 from electrics.hookup.sources import own_feed
 from electrics.hookup.states import TABLE_STATES
 from electrics.hookup.units import Lead
@@ -38,8 +38,6 @@ __all__ = [
     "try_together",
 ]
 
-FULL = 0.3
-"""Share of nominal light from which a lamp counts as on; between this and a glow it is dim [-] (estimate)."""
 CARRIES_A = 1e-3
 """From which a contact counts as carrying [A]."""
 COIL_RESTS_A = 0.01
@@ -237,9 +235,23 @@ def try_installed(
     for each, factory in zip(installed, factories, strict=True):
         gone = gone_of(factory, each.replaced)
         one = _solved(each.parts, gone, each.forms, each.leads, each.lamps, factory, states)
-        losses = _losses(one.simulation, [name for names in each.lamps for name in names])
-        found.append(replace(one, upsets=one.upsets + losses + _woken(one.simulation)))
+        lost = losses(one.simulation, _lost_before(each, factory, states))
+        found.append(replace(one, upsets=one.upsets + lost + woken(one.simulation)))
     return found[0] if len(found) == 1 else _merged(found, states)
+
+
+def _lost_before(
+    installed: Installed, factory: FactoryCircuit, states: Sequence[State]
+) -> dict[str, NDArray[np.float64] | None]:
+    """What the feed of the lamp that each stands in for lost from the factory, by lamp, (n_cases,) [V]."""
+    before = _before(factory, tuple(states))
+    found: dict[str, NDArray[np.float64] | None] = {}
+    for lead, names in zip(installed.leads, installed.lamps, strict=True):
+        places = places_of(lead)
+        its = [each for each in installed.replaced if each[1] == places and each[0] in lead.wanted.functions]
+        lost = [before.lost[name] for name in gone_of(factory, its) if name in before.lost]
+        found |= dict.fromkeys(names, np.max(lost, axis=0) if lost else None)
+    return found
 
 
 def gone_of(factory: FactoryCircuit, replaced: Iterable[tuple[Function, tuple[str, ...]]]) -> frozenset[str]:
@@ -263,8 +275,7 @@ def _solved(
 ) -> Together:
     scenario = factory.vehicle.scenario
     left = tuple(element for element in factory.network.elements if element.name not in gone)
-    changes = {element.name: element for form in forms for element in form.changes(factory.network)}
-    network = Network((*(changes.get(element.name, element) for element in left), *parts))
+    network = Network((*left, *parts))
     simulation = simulate(network, states)
     wanted = [{state: lead.wanted.signal(state, scenario) for state in states} for lead in leads]
     shows, wrong = [], []
@@ -289,42 +300,6 @@ def _solved(
     in_order = [tuple(state for state in states if state in bad) for bad in wrong]
     seen_on = (dict.fromkeys(states, scenario),) * len(leads)
     return Together(simulation, tuple(shows), seen_on, tuple(in_order), upsets, ())
-
-
-def _woken(simulation: Simulation) -> tuple[Finding, ...]:
-    """Other lamps of a towed car that the wires to it light: the first case of each."""
-    found: dict[str, Finding] = {}
-    names = [element.name for element in simulation.network.of(Lamp) if element.name.startswith(OTHER_LAMPS)]
-    for point in simulation.points:
-        for name in names:
-            if (light := point.light(name)) > GLOWS:
-                where = (str(point.case.state), "lit" if point.case.lit else "dark")
-                found.setdefault(name, Finding("factory_lamp", "error", name, *where, light, 0.0, "share"))
-    return tuple(found.values())
-
-
-FEED_LOSS_V, GROUND_LOSS_V = 0.5, 0.1
-"""What a lamp that is on may lose on a 12 V system, from battery positive to its feed and from its ground to battery
-negative [V] (common practice)."""
-
-
-def _losses(simulation: Simulation, lamps: Sequence[str]) -> tuple[Finding, ...]:
-    """Lamps whose feed or ground loses too much while they burn: the worst state of each."""
-    found: dict[tuple[str, str], Finding] = {}
-    battery = simulation.network.of(Battery)[0]
-    scale = round(battery.volts / 13.5, 1) or 1.0
-    for point in simulation.points:
-        for name in lamps:
-            if point.light(name) < FULL:
-                continue
-            first, second = (point.volts(simulation.network[name].at(end)) for end in ("from", "to"))
-            feed_v = point.volts(battery.at("+")) - first
-            for rule, loss_v, limit_v in (("feed_drop", feed_v, FEED_LOSS_V), ("ground_drop", second, GROUND_LOSS_V)):
-                known = found.get((rule, name))
-                if loss_v > limit_v * scale and (known is None or loss_v > known.value):
-                    where = (str(point.case.state), "lit" if point.case.lit else "dark")
-                    found[rule, name] = Finding(rule, "warning", name, *where, loss_v, limit_v * scale, "V")
-    return tuple(found.values())
 
 
 def _never_resting(simulation: Simulation, relays: Sequence[Relay]) -> tuple[Finding, ...]:
@@ -433,6 +408,8 @@ class _Before:
 
     findings: frozenset[tuple[str, str]]
     light: Mapping[tuple[str, str], NDArray[np.float64]]
+    lost: Mapping[str, NDArray[np.float64]]
+    """Between battery positive and each lamp's feed, by lamp [V]."""
 
 
 @lru_cache(maxsize=64)
@@ -443,16 +420,21 @@ def _before(factory: FactoryCircuit, states: tuple[State, ...]) -> _Before:
     if missing:
         simulation = simulate(factory.network, missing)
         found = findings(simulation)
+        plus = simulation.network.of(Battery)[0].at("+")
+        lamps = [*simulation.network.of(Lamp), *simulation.network.of(Led)]
+        lost = {lamp.name: simulation.between(plus, lamp.at("from")) for lamp in lamps}
         for state in missing:
             rows = [n for n, case in enumerate(simulation.cases.all) if case.state == state]
             known[state] = _Before(
                 frozenset((finding.rule, finding.subject) for finding in found),
                 {lamp: light[rows] for lamp, light in simulation.light.items()},
+                {lamp: volts[rows] for lamp, volts in lost.items()},
             )
     each = [known[state] for state in states]
     return _Before(
         frozenset().union(*(one.findings for one in each)),
         {lamp: np.concatenate([one.light[lamp] for one in each]) for lamp in each[0].light},
+        {lamp: np.concatenate([one.lost[lamp] for one in each]) for lamp in each[0].lost},
     )
 
 

@@ -23,6 +23,8 @@ def vehicle_with(
     system_v: int = 12,
     has_computer: bool = False,
     counted: tuple[tuple[Function, str, int], ...] = (),
+    flasher: FlasherKind | None = None,
+    volts: float | None = None,
 ) -> FactoryCircuit:
     """A vehicle whose circuit has these functions in these variants, at the voltage that loads are judged at.
 
@@ -37,6 +39,10 @@ def vehicle_with(
         Whether a computer flashes and counts the lamps.
     counted : tuple of (Function, str, int)
         Bulbs that somebody counted on a circuit, by name and number.
+    flasher : FlasherKind, optional
+        What flashes the turn lamps; a computer where there is one, else a load-sensing flasher.
+    volts : float, optional
+        Of the supply, engine on or off, in place of the voltage that loads are judged at [V].
 
     Returns
     -------
@@ -50,9 +56,10 @@ def vehicle_with(
     apart = bool(names & {Function.TAIL_LEFT, Function.TAIL_RIGHT}) and not pulsed and Function.TAIL not in names
     vehicle = Vehicle(
         system_v=system_v,
-        resting_v=running_v(system_v),
+        resting_v=volts or running_v(system_v),
+        charging_v=volts,
         scenario=scenario,
-        flasher=FlasherKind.COMPUTER if has_computer else FlasherKind.ELECTRONIC,
+        flasher=flasher or (FlasherKind.COMPUTER if has_computer else FlasherKind.ELECTRONIC),
         counts_bulbs=has_computer,
         one_wire=one_wire,
         pulsed_tail=pulsed and not one_wire,
@@ -79,10 +86,20 @@ def vehicles_with(
     system_v: int = 12,
     has_computer: bool = False,
     counted: tuple[tuple[Function, str, int], ...] = (),
+    flasher: FlasherKind | None = None,
+    volts: float | None = None,
 ) -> tuple[FactoryCircuit, ...]:
-    """The same in each variant that a vehicle may be of; see `vehicle_with`, `system_v` in [V]."""
+    """The same in each variant that a vehicle may be of; see `vehicle_with`, `system_v` and `volts` in [V]."""
     return tuple(
-        vehicle_with(functions, scenario, system_v=system_v, has_computer=has_computer, counted=counted)
+        vehicle_with(
+            functions,
+            scenario,
+            system_v=system_v,
+            has_computer=has_computer,
+            counted=counted,
+            flasher=flasher,
+            volts=volts,
+        )
         for scenario in scenarios
     )
 

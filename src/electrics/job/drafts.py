@@ -9,7 +9,7 @@ from functools import cached_property, partial
 from electrics.errors import FactError
 from electrics.hookup.accessories import Accessory
 from electrics.hookup.design import Design
-from electrics.hookup.groups import FIXED_SPOTS, Feed, GroundPoint, Group, Load
+from electrics.hookup.groups import FIXED_SPOTS, Feed, GroundPoint, Group, Load, Shunt
 from electrics.hookup.joints import Place, ground_methods
 from electrics.hookup.layout import lay_out
 from electrics.hookup.routes import Spot
@@ -23,10 +23,17 @@ from electrics.job.ways import PlaceWire, Way, shown_way
 from electrics.reference.conductor import Conductor, WireStandard, conductor
 from electrics.reference.parts import modules
 
-__all__ = ["Draft", "Fitting"]
+__all__ = ["Draft", "Fitting", "shunt_of"]
 
 SHORTEST_RUN_M = 0.05
 """A run that is sized is never shorter [m]."""
+
+
+def shunt_of(facts: JobFacts, lead: Lead) -> Shunt | None:
+    """The load resistor that was taken for a lead."""
+    found = (each for each in facts.hookup.cures if each.ohm and lead.id in each.leads)
+    cure = next(found, None)
+    return Shunt(cure.ohm, cure.case_w, cure.mount) if cure else None
 
 
 @dataclass(frozen=True)
@@ -93,7 +100,10 @@ class Fitting:
         design = lay_out(groups, grounds, studs, self.premises.routes, self.facts.vehicle.system_v)
         tapped = {tap.key for group in groups for tap in group.taps}
         capped = [end for unit in self.accessory.units for end in self.premises.capped(unit, tapped)]
-        return replace(design, capped=tuple(dict.fromkeys(capped)))
+        brings = dict(design.brings)
+        if any(cure.cure == "flasher" for cure in self.facts.hookup.cures):
+            brings["flasher"] = 1
+        return replace(design, capped=tuple(dict.fromkeys(capped)), brings=brings)
 
     def unit_of(self, lead: Lead) -> Unit:
         """The unit that a lead belongs to."""
@@ -116,7 +126,8 @@ class Fitting:
         loads = []
         for draft in drafts:
             unit = self.unit_of(draft.lead)
-            loads.append(Load(unit, draft.lead, draft.load_a, self._spot(unit), draft.run.out_m))
+            shunt = shunt_of(self.facts, draft.lead)
+            loads.append(Load(unit, draft.lead, draft.load_a, self._spot(unit), draft.run.out_m, shunt))
         taps = tuple(self.premises.tap_of(place, self._fuse_a(place)) for place in way.wires)
         system_v = self.facts.vehicle.system_v
         needed_a = max(draft.load_a for draft in drafts)

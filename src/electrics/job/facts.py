@@ -15,6 +15,7 @@ from electrics.hookup.joints import Keeps
 from electrics.hookup.units import Unit
 from electrics.identify.facts import AccessPoint
 from electrics.identify.leads import Trial
+from electrics.lighting.vehicle import FlasherKind
 from electrics.reference.conductor import WireStandard
 from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function
@@ -22,6 +23,7 @@ from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function
 __all__ = [
     "CircuitNotes",
     "Computer",
+    "CureDecision",
     "FedBy",
     "HookUpDecisions",
     "JobFacts",
@@ -65,6 +67,8 @@ class VehicleFacts:
         Of `electrics.reference.zones.bodies`: for lengths that nobody has measured.
     brake_with_hazard : BrakeWithHazard or None
         Which of them wins on a combined lamp, where somebody said so.
+    flasher : FlasherKind or None
+        What makes the turn lamps flash, where somebody found out.
     """
 
     system_v: int = 12
@@ -73,6 +77,13 @@ class VehicleFacts:
     not_fitted: frozenset[Control] = frozenset()
     body: str = "car"
     brake_with_hazard: BrakeWithHazard | None = None
+    flasher: FlasherKind | None = None
+
+    @property
+    def usual_flasher(self) -> FlasherKind:
+        """What flashes the turn lamps: as it was found, else what such vehicles mostly have."""
+        usual = FlasherKind.COMPUTER if self.computer is Computer.YES else FlasherKind.ELECTRONIC
+        return self.flasher or usual
 
 
 @dataclass(frozen=True)
@@ -179,6 +190,27 @@ class CircuitNotes:
 
 
 @dataclass(frozen=True)
+class CureDecision:
+    """A cure that was taken; see `electrics.correct.cures`.
+
+    Attributes
+    ----------
+    cure : str
+        Id of the cure.
+    leads : tuple of str
+        The leads that it is fitted at; empty for one that holds for the whole vehicle.
+    ohm, case_w, mount : float, float, str
+        Of load resistors [ohm], [W].
+    """
+
+    cure: str
+    leads: tuple[str, ...] = ()
+    ohm: float = 0.0
+    case_w: float = 0.0
+    mount: str = "metal"
+
+
+@dataclass(frozen=True)
 class HookUpDecisions:
     """What was decided on how things are joined.
 
@@ -194,6 +226,7 @@ class HookUpDecisions:
         By lead, where one differs from the first.
     circuits : mapping of str to CircuitNotes
         By function; under an empty one what holds for all others.
+    cures : tuple of CureDecision
     """
 
     ways: Mapping[str, str] = field(default_factory=dict)
@@ -202,6 +235,7 @@ class HookUpDecisions:
     run: RunDecision = RunDecision()
     runs: Mapping[str, RunDecision] = field(default_factory=dict)
     circuits: Mapping[str, CircuitNotes] = field(default_factory=dict)
+    cures: tuple[CureDecision, ...] = ()
 
     def circuit_of(self, function: str) -> CircuitNotes:
         """The notes as they stand for a factory circuit."""

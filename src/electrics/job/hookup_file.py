@@ -129,7 +129,6 @@ def read_job(text: str) -> HookUpJob:
             scenarios,
             states,
             is_computer_fed=entries[name].get("computer_fed", False),
-            has_flasher=not has_computer,
         )
         for name, place in places.items()
         if kind_of(place.wire.function).tap is not Tap.NEVER

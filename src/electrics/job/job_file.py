@@ -20,6 +20,7 @@ from electrics.identify.kinds import Side, access_kinds
 from electrics.job.facts import (
     CircuitNotes,
     Computer,
+    CureDecision,
     FedBy,
     HookUpDecisions,
     JobFacts,
@@ -29,8 +30,11 @@ from electrics.job.facts import (
     Wish,
 )
 from electrics.job.unit_entries import instead_twice, unit_of
+from electrics.lighting.description import FlasherKind
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductor
+from electrics.reference.mounts import mounts
+from electrics.reference.parts import housed_resistors
 from electrics.reference.zones import zones
 from electrics.signals import GROUND_SWITCHED, variants
 from electrics.vocabulary import (
@@ -95,6 +99,7 @@ class _Reader:
             self._run_of_all(),
             self._runs(system_v),
             dict(self._each("circuits", lambda entry: self._circuit(entry, system_v))),
+            tuple(self._each("cures", self._cure)),
         )
         facts = JobFacts(
             self._vehicle(vehicle),
@@ -137,6 +142,7 @@ class _Reader:
             frozenset(Control(control) for control in lacks if control in set(Control)),
             entry.get("body", "car"),
             BrakeWithHazard(who) if who else None,
+            FlasherKind(entry["flasher"]["kind"]) if "kind" in entry.get("flasher", {}) else None,
         )
 
     # places
@@ -223,6 +229,23 @@ class _Reader:
                 raise FactError("from", f"there is no pin “{pin}” in {place.key}.")
             sources.append(key)
         return self._lead_id(entry), f"{entry['way']}:{','.join(sources)}"
+
+    def _cure(self, entry: Mapping[str, Any]) -> CureDecision:
+        """A flasher for the whole vehicle, or load resistors at some leads."""
+        if entry["cure"] == "flasher":
+            return CureDecision("flasher")
+        leads = tuple(self._lead_id(each) for each in entry.get("leads", ()))
+        if not leads or not entry.get("ohm"):
+            raise FactError("cures", "a load resistor wants its ohm and the leads that it is fitted at.")
+        mount = entry.get("mount", "metal")
+        case_w = entry.get("case_w", 50)
+        if mount not in mounts().rows:
+            raise FactError("mount", f"there is no mount “{mount}”. Known: {', '.join(mounts().rows)}.")
+        if f"{case_w:g}" not in housed_resistors().rows:
+            raise FactError(
+                "case_w", f"there is no case of {case_w:g} W. Known: {', '.join(housed_resistors().rows)}."
+            )
+        return CureDecision("load_resistor", leads, float(entry["ohm"]), float(case_w), mount)
 
     def _run_of_all(self) -> RunDecision:
         common = [entry for entry in self.document.get("runs", ()) if "unit" not in entry]

@@ -22,7 +22,7 @@ from electrics.hookup.wanted import parse_wanted
 from electrics.identify.belief import Belief
 from electrics.identify.leads import LampBelief, LeadBelief, Technology
 from electrics.job.beliefs import believe, lamp_belief, lead_for, scenarios_left, settled_circuits
-from electrics.job.drafts import Draft, Fitting
+from electrics.job.drafts import Draft, Fitting, shunt_of
 from electrics.job.facts import HookUpDecisions, JobFacts, LampFacts, RunDecision, Wish
 from electrics.job.fitting import Premises, group_key, share_keys
 from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
@@ -319,7 +319,9 @@ def _circuits(facts: JobFacts, drafts: Sequence[Draft]) -> tuple[CircuitPlan, ..
         coil_a = running_v(system_v) / draft.run.overrides.get("coil_ohm", COIL_OHM[system_v])
         if draft.lead.replaces:
             taken.update(dict.fromkeys((place.wire.function for place in way.tapped), draft.lead.lamps))
-        for function, amps_a in way.draws_a(draft.load_a, 0.0 if key in coils else coil_a).items():
+        shunt = shunt_of(facts, draft.lead)
+        load_a = draft.load_a + (shunt.amps_a(running_v(system_v)) if shunt else 0.0)
+        for function, amps_a in way.draws_a(load_a, 0.0 if key in coils else coil_a).items():
             added[function] = added.get(function, 0.0) + amps_a
             if draft.lead.technology == "filament" and way.lights_from(function):
                 filaments[function] = filaments.get(function, 0.0) + amps_a

@@ -21,7 +21,7 @@ from electrics.identify.belief import Belief, Lack, WireBelief
 from electrics.identify.kinds import FUSE_BOX, access_kinds
 from electrics.job.beliefs import settled_circuits
 from electrics.job.facts import Computer, FedBy, JobFacts
-from electrics.lighting.vehicle import FactoryCircuit
+from electrics.lighting.vehicle import FactoryCircuit, FlasherKind
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Scenario, polarity_of
 from electrics.vocabulary import Function, State
@@ -177,7 +177,6 @@ def find_ways(
             scenarios,
             states,
             is_computer_fed=facts.circuit(place.wire.function).fed_by is FedBy.COMPUTER,
-            has_flasher=facts.vehicle.computer is not Computer.YES,
         )
         for place in places.values()
         if kind_of(place.wire.function).tap is not Tap.NEVER
@@ -224,7 +223,6 @@ def source_of(
     states: tuple[State, ...],
     *,
     is_computer_fed: bool,
-    has_flasher: bool,
 ) -> Source:
     """A wire as the search knows it."""
     wire = place.wire
@@ -235,7 +233,6 @@ def source_of(
         is_at_fuse=place.is_at_fuse,
         is_computer_fed=is_computer_fed,
         is_settled=wire.is_settled,
-        has_flasher=has_flasher,
         function=wire.function,
         variant=wire.variant,
     )
@@ -258,7 +255,6 @@ class _Sources:
                 each.is_at_fuse,
                 each.is_computer_fed,
                 each.is_settled,
-                each.has_flasher,
                 each.function,
                 each.variant,
             )
@@ -321,13 +317,22 @@ class Bench:
     system_v: int
     has_computer: bool
     counted: tuple[tuple[Function, str, int], ...] = ()
+    flasher: FlasherKind = FlasherKind.ELECTRONIC
+    volts: float | None = None
+    """What the supply is set to, key off and engine on [V]; None for running and charging."""
+
+    def factories(self) -> tuple[FactoryCircuit, ...]:
+        """The circuit that the factory built, in each variant, the likeliest first."""
+        return _factories(self)
 
 
 def bench_of(facts: JobFacts, beliefs: Sequence[Belief], scenarios: tuple[Scenario, ...]) -> Bench:
     """The vehicle of a job, as far as its wires are settled."""
     found = frozenset(settled_circuits(beliefs))
     has_computer = facts.vehicle.computer is Computer.YES
-    return Bench(found, scenarios, facts.vehicle.system_v, has_computer, facts.counted)
+    is_changed = any(cure.cure == "flasher" for cure in facts.hookup.cures)
+    flasher = FlasherKind.FIXED if is_changed else facts.vehicle.usual_flasher
+    return Bench(found, scenarios, facts.vehicle.system_v, has_computer, facts.counted, flasher)
 
 
 def try_way(bench: Bench, lead: Lead, lamps: int, each_a: float, way: Way) -> Trial | None:
@@ -443,6 +448,8 @@ def _factories(bench: Bench) -> tuple[FactoryCircuit, ...]:
         system_v=bench.system_v,
         has_computer=bench.has_computer,
         counted=bench.counted,
+        flasher=bench.flasher,
+        volts=bench.volts,
     )
 
 

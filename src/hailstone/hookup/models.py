@@ -54,6 +54,8 @@ class HookUp(models.Model):
     """`RUN_FIELDS` by lead, where a lead differs from the first."""
     distances = models.JSONField(default=list)
     """Stated distances: the names of two places, and metres."""
+    cures = models.JSONField(default=list)
+    """Cures that were taken, as `electrics.job.facts.CureDecision` has them."""
     version = models.PositiveIntegerField(default=1)
     changed_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     changed_at = models.DateTimeField(auto_now=True)

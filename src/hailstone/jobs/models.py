@@ -27,6 +27,8 @@ class Vehicle(models.Model):
     """Controls that it lacks, by id, separated by commas."""
     body = models.CharField(max_length=12, default="car")
     """For lengths of wire that nobody has measured."""
+    flasher = models.CharField(max_length=12, blank=True)
+    """What makes its turn lamps flash, as somebody found out; empty while not known."""
     registration = models.CharField(max_length=20, blank=True)
     vin = models.CharField(max_length=20, blank=True)
     odometer_km = models.PositiveIntegerField(null=True, blank=True)

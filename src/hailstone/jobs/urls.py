@@ -7,5 +7,4 @@ urlpatterns = [
     path("jobs/new/", views.new, name="new_job"),
     path("jobs/<int:job_id>/", views.brief, name="brief"),
     path("jobs/<int:job_id>/remove/", views.remove, name="remove_job"),
-    path("jobs/<int:job_id>/correct/", views.correct, name="correct"),
 ]

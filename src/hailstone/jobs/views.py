@@ -8,12 +8,8 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from electrics.errors import FactError
-from hailstone.hookup.models import the_school
-from hailstone.hookup.shown import cure_sentence
 from hailstone.jobs import queries, services
 from hailstone.jobs.forms import BriefForm
-from hailstone.wording.circuit import finding_sentence
-from hailstone.wording.hookup import open_sentences
 
 
 def board(request: HttpRequest) -> HttpResponse:
@@ -72,17 +68,3 @@ def remove(request: HttpRequest, job_id: int) -> HttpResponse:
     services.remove_job(view.job)
     messages.success(request, f"“{view.job.title}” is removed.")
     return redirect("board")
-
-
-def correct(request: HttpRequest, job_id: int) -> HttpResponse:
-    """What the hook-up upsets, as far as it is computed."""
-    view = queries.job_overview(job_id)
-    upsets = [finding_sentence(finding) for finding in view.plan.upsets] if view.plan.is_begun else []
-    context = {
-        "view": view,
-        "layer": "correct",
-        "upsets": upsets,
-        "open": open_sentences(view.plan),
-        "cure": cure_sentence(view.plan.upsets, the_school()),
-    }
-    return render(request, "jobs/correct.html", context)

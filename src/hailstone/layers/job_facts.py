@@ -16,6 +16,7 @@ from electrics.identify.leads import Light, Seen, Trial
 from electrics.job.facts import (
     CircuitNotes,
     Computer,
+    CureDecision,
     FedBy,
     HookUpDecisions,
     JobFacts,
@@ -27,6 +28,7 @@ from electrics.job.facts import (
 )
 from electrics.job.plan import check_loads
 from electrics.job.unit_entries import instead_twice, unit_of
+from electrics.lighting.vehicle import FlasherKind
 from electrics.reference.conductor import WireStandard
 from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
 from hailstone.hookup.models import HookUp
@@ -96,6 +98,7 @@ def vehicle_facts(job: Job) -> VehicleFacts:
         Arrangement(job.arrangement) if job.arrangement else None,
         job.vehicle.lacks,
         job.vehicle.body,
+        flasher=FlasherKind(job.vehicle.flasher) if job.vehicle.flasher else None,
     )
 
 
@@ -211,7 +214,12 @@ def _decisions(stored: HookUp) -> HookUpDecisions:
         _run(stored.run_of("")),
         {lead: _run(stored.run_of(lead)) for lead, own in stored.leads.items() if own},
         {function: _notes(stored.circuit_of(function)) for function in stored.circuits},
+        tuple(_cure(entry) for entry in stored.cures),
     )
+
+
+def _cure(entry: Mapping[str, Any]) -> CureDecision:
+    return CureDecision(**{**entry, "leads": tuple(entry["leads"])})
 
 
 def _run(values: dict[str, Any]) -> RunDecision:

@@ -21,7 +21,7 @@ __all__ = ["Change", "Signed", "changes_between", "printed_facts", "signed"]
 
 _JOB = ("title", "addition", "also", "own_leads", "added_count", "added_each_a", "customer", "order_number")
 _VEHICLE = ("make", "model", "year", "market", "system_v", "registration", "vin", "odometer_km")
-READINGS, WIRE, UNIT = "readings", "wire", "unit"
+READINGS, WIRE, UNIT, CURE = "readings", "wire", "unit", "cure"
 
 
 @dataclass(frozen=True)
@@ -60,7 +60,7 @@ def signed(job: Job) -> Signed | None:
 
 def changes_between(before: Mapping[str, str], after: Mapping[str, str]) -> tuple[Change, ...]:
     """What differs, of the families of facts that were stored: an older program knew fewer."""
-    families = {key.partition(":")[0] for key in before} | {UNIT}  # before they could be said there were none
+    families = {key.partition(":")[0] for key in before} | {UNIT, CURE}  # before they could be said there were none
     keys = [key for key in dict.fromkeys((*before, *after)) if key.partition(":")[0] in families]
     found = (Change(key, before.get(key, ""), after.get(key, "")) for key in keys)
     return tuple(each for each in found if each.before != each.after and _counts(each, before, after))
@@ -99,6 +99,7 @@ def _hookup_facts(job: Job, choice: HookUp) -> dict[str, str]:
     pins = {str(pin.id): (point, pin) for point in job.points.all() for pin in point.pins.all()}
     facts = {"hookup:override": choice.override.strip(), "distance:": ""}
     facts |= {f"distance:{first} to {second}": f"{m:g} m" for first, second, m in choice.distances}
+    facts |= {f"{CURE}:{each['cure']}": _cure_text(each) for each in choice.cures}
     tapped: set[str] = set()
     for lead, key in choice.ways.items():
         form, _, sources = key.partition(":")
@@ -131,6 +132,13 @@ def _unit_text(entry: Mapping[str, Any], places: Mapping[str, str]) -> str:
     names = ("kind", "side", "place", "instead_of", "lamps", "spacing_m")
     facts = [places.get(str(entry[name]), str(entry[name])) for name in names if entry.get(name)]
     return "; ".join([*facts, *leads])
+
+
+def _cure_text(cure: Mapping[str, Any]) -> str:
+    """`taken`, or `6 ohm 50 W metal at left-turn, right-turn`."""
+    if not cure["ohm"]:
+        return "taken"
+    return f"{cure['ohm']:g} ohm {cure['case_w']:g} W {cure['mount']} at {', '.join(cure['leads'])}"
 
 
 def _place(pins: Mapping[str, tuple[object, object]], source: str) -> str:

@@ -21,7 +21,7 @@ from hailstone.wording.build import join_row, part_row, wire_row
 from hailstone.wording.hookup import assumed_sentence, way_name
 from hailstone.wording.words import counted, listed
 
-__all__ = ["FORMAT", "assumed_lines", "lead_lines", "papers", "sheet_content"]
+__all__ = ["FORMAT", "assumed_lines", "lead_lines", "papers", "sheet_content", "told_lines"]
 
 FORMAT = 2
 """1: runs by role and lead, no joints; 2: wires and joints with both ends."""
@@ -41,6 +41,7 @@ def sheet_content(view: Overview, proof: Proof) -> dict[str, Any]:
         "added": f"{wording.added_name(view.plan.accessory)}, {view.plan.added_a:.2f} A",
         "leads": lead_lines(view),
         "assumed": assumed_lines(view),
+        "told": told_lines(view),
         "override": view.plan.overridden,
         "verdict_id": str(proof.verdict),
         "verdict": f"{verdict}: {counted(untested, 'line')} not tested" if proof.verdict == "unfinished" else verdict,
@@ -81,6 +82,11 @@ def assumed_lines(view: Overview) -> list[str]:
     if wires:
         found.append(f"Length of {'wire' if len(wires) == 1 else 'wires'} {listed(wires)}: usual for such a vehicle.")
     return [line for line in found if line]
+
+
+def told_lines(view: Overview) -> list[str]:
+    """What the customer is told of the cures that were taken."""
+    return ["Nobody is told of a dead lamp any more: look at the lamps."] if view.derived.facts.hookup.cures else []
 
 
 def lead_lines(view: Overview) -> list[str]:

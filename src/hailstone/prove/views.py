@@ -15,7 +15,7 @@ from hailstone.jobs.queries import job_overview
 from hailstone.layers.plans import assumptions_of
 from hailstone.layers.progress import Overview
 from hailstone.prove import services, shown
-from hailstone.prove.content import assumed_lines, lead_lines, papers, sheet_content
+from hailstone.prove.content import assumed_lines, lead_lines, papers, sheet_content, told_lines
 from hailstone.prove.models import Signature
 from hailstone.wirebook.services import keep_job
 from hailstone.wording import proof as wording
@@ -167,7 +167,7 @@ def _build(request: HttpRequest, view: Overview, *, problem: str = "") -> HttpRe
     plan = view.build
     context = {"view": view, "layer": "build", "plan": plan, "steps": shown.steps(view), "ways": lead_lines(view)}
     context |= {"problem": problem, "open": open_sentences(view.plan)}
-    context |= {"papers": papers(view.job), "assumed": assumed_lines(view)}
+    context |= {"papers": papers(view.job), "assumed": assumed_lines(view), "told": told_lines(view)}
     if view.plan.lamp:
         context["lamp_leads"] = [(lead, lead_name(lead, view.plan.lamp)) for lead in view.plan.lamp.leads]
     if plan:

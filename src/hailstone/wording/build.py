@@ -56,6 +56,7 @@ PARTS = {
     "timed_relay": "Timed relay: break contact, holds about 1 s after its trigger goes",
     "self_switching_bulb": "Bulbs that switch themselves, in place of plain ones",
     "diode": "Diodes, stripe to the lamp",
+    "load_resistor": "Load resistors, aluminium-housed",
     "switch": "Switch of your own",
     "separator": "Converter from combined to separate with its own fuse and ground",
     "flasher": "Flasher that needs no load, prongs as the old one's",
@@ -63,6 +64,11 @@ PARTS = {
 }
 """Lines of the parts list."""
 
+FLASHER_STEP = (
+    "The flasher: pull the old one and match its terminals one by one: X or 49 supply, L or 49a load, P or C pilot, "
+    "31 ground. A lead that the old one did not have goes to ground where the new one wants one. Turn and hazard may "
+    "have a flasher each."
+)
 METHODS = {"socket": "plugs in"}
 
 
@@ -139,8 +145,15 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
             for name in plan.unplugged
         ]
         + [f"{end_name(end)} stays empty: seal it." for end in plan.sealed]
-        + [f"{end_name(end)}: off the lamp, and capped." for end in plan.capped],
+        + [f"{end_name(end)}: off the lamp, and capped." for end in plan.capped]
+        + [FLASHER_STEP for part in plan.parts if part.id == "flasher"],
         "fuse": [f"{listed(part.labels)}: {part.detail}." for part in fused],
+        "secure": [
+            f"{listed(part.labels)}: {part.detail}. Bare metal to bare metal, 15 cm from loom, plastic and tank, its "
+            "wires slack. It gets too hot to touch."
+            for part in plan.parts
+            if part.id == "load_resistor"
+        ],
     }
 
 

@@ -86,7 +86,6 @@ INPUT_NAMES = {
 
 FORMS = {
     "direct": "Straight on {0}",
-    "flasher": "Straight on {0}, and a flasher that needs no load",
     "diode_or": "{0} or {1}, a diode each",
     "three_diodes": "{0}, {1} or {2}, a diode each",
     "joined": "{0} and {1} tied together",
@@ -108,8 +107,6 @@ OWN_SOURCES = {"@battery": "the battery", "@switch": "your own switch", "@igniti
 """Sources that are no wire of the vehicle, by key."""
 
 NOTES = {
-    "flasher": "Match its prongs: X or 49 supply, L or 49a load, P or C pilot; two or three of them, and a ground "
-    "lead where it has one. It flashes the same with a dead lamp: nobody is told any more, so write that down.",
     "relay_or": "Fuse within 20 cm of the battery; the two diodes keep the feeds from each other.",
     "separate_turn": "Needs a supply and a ground of its own; shuts off above its limit until its supply is cycled.",
     "separate_stop": "Needs a supply and a ground of its own. It sees no brake while both sides flash.",
@@ -179,7 +176,6 @@ _REFUSALS = {
     "computer": "a computer feeds or watches this circuit: no lamp on it",
     "back_feed": "each circuit feeds the other's lamps, and what hangs on a stop feed (cruise, ABS, gear lock, "
     "trailer brakes) is upset: keep them apart with diodes or a relay",
-    "no_flasher": "a computer does the flashing: there is no flasher to change",
     "unsettled": "not settled yet: measure on",
     "part": "no diode, relay or module for it bears this current on this system: take another way, or split the load",
     "host_load": "more than this circuit's fuse or wire bears: take the lamps from the battery by a relay",

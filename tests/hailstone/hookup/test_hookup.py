@@ -429,30 +429,6 @@ def test_a_tapped_fuse_says_what_else_wakes_it(client):
     assert "the factory fuse goes into the slot on the supply side" in text
 
 
-def test_correct_names_what_the_chosen_ways_upset_and_the_shops_cure(client):
-    """LED current looks like a dead bulb: about twice the rate (common practice); one way that upsets nothing is left."""
-    load_demo()
-    client.force_login(get_user_model().objects.get())
-    job = Job.objects.get(title="Rescue off-roader: LED tail lamps")
-    plan = job_overview(job.id).plan
-    noted = {"fed_by": "plain", "host_bulb": "P21W", "host_count": 1, "host_fuse_a": 15.0, "host_wire": "16"}
-    for form, is_upset in (("direct", True), ("flasher", False)):
-        ways = {
-            lead.lead.id: next(
-                way.key for way in lead.ways if way.is_right and way.candidate.form.id in (form, "direct")
-            )
-            for lead in plan.leads
-        }
-        if form == "flasher":
-            ways |= {side: ways[side].replace("direct", "flasher") for side in ("left-turn", "right-turn")}
-        facts = {str(circuit.function): noted for circuit in plan.circuits}
-        HookUp.objects.filter(job=job).update(ways=ways, out_m=4, back_m=0.6, circuits=facts)
-        text = client.get(f"/jobs/{job.id}/correct/").content.decode()
-        assert ("Flasher flashes 180 times a minute" in text) is is_upset
-        assert ("The shop cures this by: flasher change" in text) is is_upset
-        assert ("Nothing to correct" in text) is not is_upset
-
-
 def test_what_hangs_on_the_brake_winning_over_the_hazards_is_shown_as_a_difference(client):
     """From combined to separate: right where the flash wins, blind to the hazards where the brake does."""
     load_demo()

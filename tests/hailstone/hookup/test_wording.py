@@ -39,7 +39,7 @@ def test_a_form_names_each_of_its_sources_once_and_leaves_no_gap(form):
 def test_whatever_a_form_brings_is_on_the_parts_list_in_words_and_in_the_drawing(form):
     for part in form.brings:
         assert part in PARTS
-    if form.brings and form.id != "flasher":
+    if form.brings:
         assert set(PART_NAMES) & set(form.brings)
     if form.parts:
         assert wording.form_note(form), "what to watch for is said where parts are added"

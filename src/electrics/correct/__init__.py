@@ -1,0 +1,1 @@
+"""What a change upsets on a vehicle, why, and the part that cures it: sized, put into the design and tried again."""

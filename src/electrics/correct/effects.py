@@ -1,0 +1,88 @@
+"""What a change does to a vehicle that nobody wanted: every finding once, with all its states and voltages."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+
+from electrics.circuit.findings import BY_SIZE, RULES, Finding
+from electrics.circuit.simulate import Simulation
+
+__all__ = ["Effect", "effects_from", "worst_first"]
+
+
+@dataclass(frozen=True)
+class Effect:
+    """One thing that is upset.
+
+    Attributes
+    ----------
+    finding : Finding
+        In its worst state.
+    states : tuple of str
+        Every state that it shows in, in the order of the table.
+    volts : tuple of float
+        The supply voltages that it shows at [V].
+    """
+
+    finding: Finding
+    states: tuple[str, ...]
+    volts: tuple[float, ...]
+
+    @property
+    def key(self) -> tuple[str, str, str]:
+        return self.finding.key
+
+    @property
+    def rule(self) -> str:
+        return self.finding.rule
+
+    @property
+    def side(self) -> str:
+        """Of a flash rate; empty elsewhere."""
+        return self.finding.key[2]
+
+
+def effects_from(tried: Iterable[tuple[float, Simulation, Sequence[Finding]]]) -> tuple[Effect, ...]:
+    """Findings at several voltages as effects, worst first.
+
+    Parameters
+    ----------
+    tried : iterable of (float, Simulation, sequence of Finding)
+        Supply voltage [V], the solved circuit, and what was found on it that was not there before.
+    """
+    found: dict[tuple[str, str, str], Effect] = {}
+    for volts, simulation, findings in tried:
+        for finding in findings:
+            states = _states(simulation, finding)
+            known = found.get(finding.key)
+            if known is None:
+                found[finding.key] = Effect(finding, states, (volts,))
+                continue
+            worse = finding.rule in BY_SIZE and finding.value > known.finding.value
+            found[finding.key] = replace(
+                known,
+                finding=finding if worse else known.finding,
+                states=tuple(dict.fromkeys((*known.states, *states))),
+                volts=tuple(dict.fromkeys((*known.volts, volts))),
+            )
+    return worst_first(found.values())
+
+
+def worst_first(effects: Iterable[Effect]) -> tuple[Effect, ...]:
+    return tuple(sorted(effects, key=lambda effect: (effect.finding.severity != "error", -len(effect.states))))
+
+
+def _states(simulation: Simulation, finding: Finding) -> tuple[str, ...]:
+    """Every state that a finding shows in; its own where it is none of a single point."""
+    look = RULES.get(finding.rule)
+    if look is None:
+        return (finding.state,)
+    side = finding.key[2]
+    states = [
+        str(point.case.state)
+        for point in simulation.points
+        if any(each.subject == finding.subject for each in look(point))
+        and (not side or side in str(point.case.state).split("+"))
+    ]
+    return tuple(dict.fromkeys(states)) or (finding.state,)

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class CorrectConfig(AppConfig):
+    name = "hailstone.correct"
+    label = "correct"

@@ -1,0 +1,144 @@
+"""The lamp board: a vehicle from behind and in front, its lamps as the solved circuit lights them in one state."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator, Mapping
+from dataclasses import dataclass
+
+from electrics.circuit.simulate import GLOWS, Simulation
+from electrics.hookup.design import OTHER_LAMPS
+from electrics.reference.zones import zone_of
+from electrics.vocabulary import State
+
+__all__ = ["Board", "Glow", "board_of"]
+
+COLOURS = {
+    "tail": "red",
+    "stop": "red",
+    "turn": "amber",
+    "signal": "amber",
+    "marker": "amber",
+    "reverse": "white",
+    "licence": "white",
+    "position": "white",
+    "beam": "white",
+    "daytime": "white",
+    "fog": "red",
+}
+ORDER = ("stop", "tail", "turn", "signal", "reverse", "fog", "position", "marker", "daytime", "beam", "licence")
+"""Lamps of a cluster from above."""
+REAR, FRONT = "rear", "front"
+LEFT_X, RIGHT_X, MIDDLE_X, TOP_Y, STEP_Y = 22, 98, 60, 62, 15
+
+
+@dataclass(frozen=True)
+class Glow:
+    """One lamp on the board.
+
+    Attributes
+    ----------
+    opacity : float
+        Its light, drawn [-].
+    beat_s : float
+        Of a flash, lit and dark together [s]; 0 where it does not flash.
+    said : str
+        `left rear turn lamp: 98 % of its light, flashing 90 a minute`.
+    """
+
+    x: int
+    y: int
+    colour: str
+    opacity: float
+    beat_s: float
+    is_wrong: bool
+    is_added: bool
+    said: str
+
+
+@dataclass(frozen=True)
+class Board:
+    """Both faces of a vehicle in a state."""
+
+    title: str
+    rear: tuple[Glow, ...]
+    front: tuple[Glow, ...]
+    rates: tuple[str, ...]
+
+    @property
+    def lit(self) -> tuple[str, ...]:
+        """Every lamp that gives light, in words."""
+        return tuple(glow.said for glow in (*self.rear, *self.front) if glow.opacity > GLOWS)
+
+
+def board_of(
+    title: str, simulation: Simulation, state: State, added: Mapping[str, str], wrong: Collection[str]
+) -> Board:
+    """A board.
+
+    Parameters
+    ----------
+    title : str
+    simulation : Simulation
+        That was solved in this state.
+    state : State
+    added : mapping of str to str
+        Zone of each added lamp, by the name of its element.
+    wrong : collection of str
+        Names of lamps and flashers that something is wrong with.
+    """
+    rates = simulation.flash(state)
+    faces: dict[str, list[Glow]] = {REAR: [], FRONT: []}
+    taken: dict[tuple[str, int], int] = {}
+    is_rate_wrong = any(name in wrong for name in rates)
+    for name, lit, dark in _lamps(simulation, state):
+        zone = added.get(name) or _zone(name)
+        face = REAR if "rear" in zone else FRONT
+        x = LEFT_X if "left" in zone else RIGHT_X if "right" in zone else MIDDLE_X
+        at = taken[face, x] = taken.get((face, x), -1) + 1
+        kind = _kind(name)
+        flashes = abs(lit - dark) > GLOWS
+        beats = [60 / rhythm.per_minute for rhythm in rates.values() if rhythm.per_minute]
+        beat_s = beats[0] if flashes and beats else 0.0
+        share = f"{max(lit, dark):.0%} of its light" if max(lit, dark) < 0.9 or max(lit, dark) > 1.1 else "lit"
+        how = f", flashing {60 / beat_s:.0f} a minute" if beat_s else ""
+        faces[face].append(
+            Glow(
+                x,
+                TOP_Y + STEP_Y * at,
+                COLOURS[kind],
+                min(max(lit, dark), 1.0),
+                beat_s,
+                name in wrong or (is_rate_wrong and flashes),
+                name in added,
+                f"{name}: {share if max(lit, dark) > GLOWS else 'dark'}{how}",
+            )
+        )
+    said = tuple(
+        f"{rhythm.per_minute:.0f} a minute" if rhythm.per_minute else f"does not flash: {rhythm.word}"
+        for rhythm in rates.values()
+    )
+    return Board(title, tuple(faces[REAR]), tuple(faces[FRONT]), tuple(dict.fromkeys(said)))
+
+
+def _lamps(simulation: Simulation, state: State) -> Iterator[tuple[str, float, float]]:
+    """Every lamp that a board shows, with its light in both phases, clusters from above."""
+    lit, dark = simulation.at(state), simulation.at(state, lit=False)
+    names = [name for name, _ in simulation.light if not _is_hidden(name)]
+    for name in sorted(dict.fromkeys(names), key=lambda name: ORDER.index(_kind(name))):
+        yield name, lit.light(name), dark.light(name)
+
+
+def _is_hidden(name: str) -> bool:
+    return name.startswith(("dead lamp", "turn pilot", "trailer", "extra", OTHER_LAMPS))
+
+
+def _kind(name: str) -> str:
+    lead = name.rpartition(",")[2] if "," in name else name
+    return next((kind for kind in ORDER if kind in lead), next((kind for kind in ORDER if kind in name), "tail"))
+
+
+def _zone(name: str) -> str:
+    """Where a factory lamp is, by its name: `left rear turn lamp`."""
+    side = next((side for side in ("left", "right") if side in name), "")
+    is_front = any(word in name for word in ("front", "position", "beam", "daytime", "side marker"))
+    return zone_of("front" if is_front else "rear", side)

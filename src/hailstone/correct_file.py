@@ -1,0 +1,135 @@
+"""`hailstone correct` and `hailstone size resistor`: effects and cures as documents and as text. No database."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from electrics.correct.cures import Proposal
+from electrics.correct.effects import Effect
+from electrics.correct.resistor import HIGHEST_V, LOWEST_V, Need, fit_resistor, window
+from electrics.errors import FactError
+from electrics.formats.json_file import FileError
+from electrics.job.correction import Tried, correct, try_proposal
+from electrics.job.job_file import read_job_file
+from hailstone.plan_file import best_plan
+from hailstone.wording import correct as wording
+
+__all__ = ["correct_document", "correct_text", "resistor_size"]
+
+
+def correct_document(text: str) -> dict[str, Any]:
+    """What `hailstone correct --json` prints (docs/formats/correct.schema.json).
+
+    Raises
+    ------
+    FileError
+        The job cannot be understood.
+    """
+    try:
+        found = best_plan(read_job_file(text))
+    except FactError as error:
+        raise FileError([str(error)]) from error
+    correction = correct(found)
+    tried = {proposal: try_proposal(found, proposal, correction.before) for proposal in correction.open}
+    return {
+        "sentence": wording.what_next(correction.before, correction.now, is_taken=bool(correction.taken)),
+        "upset": [_effect(effect) for effect in correction.before],
+        "still_upset": [_effect(effect) for effect in correction.now] if correction.taken else [],
+        "cures": [_cure(proposal, tried[proposal]) for proposal in correction.open],
+    }
+
+
+def correct_text(document: Mapping[str, Any]) -> str:
+    """The same for people."""
+    lines = [document["sentence"]]
+    lines += [f"  {effect['text']} {effect['also']}".rstrip() for effect in document["upset"]]
+    lines += [f"Still: {effect['text']}" for effect in document["still_upset"]]
+    for cure in document["cures"]:
+        lines.append(f"{cure['title']}: {cure['verdict']}. {cure['text']}")
+        lines += [f"  {cost}" for cost in cure["costs"]]
+    return "\n".join(lines)
+
+
+def resistor_size(facts: Mapping[str, Any]) -> dict[str, Any]:
+    """A load resistor by what flasher or monitor waits for; FactError for what cannot be."""
+    need = Need(
+        facts["threshold"],
+        facts["amps"],
+        facts["bulbs"],
+        count=facts["count"],
+        is_held=facts["held"],
+        system_v=facts["system"],
+    )
+    limits = window(need, facts["tolerance"] / 100)
+    fit = fit_resistor(need, mount=facts["mount"], ambient_c=facts["ambient"], tolerance=facts["tolerance"] / 100)
+    result: dict[str, Any] = {"missing_a": _tidy(limits.missing_a)}
+    if limits.missing_a > 0:
+        result["most_ohm"] = _tidy(limits.most_ohm)
+    if fit is not None:
+        result |= {
+            "ohm": fit.ohm,
+            "series": fit.series,
+            "count": fit.count,
+            "amps_a": _tidy(fit.amps_a),
+            "watts_w": _tidy(fit.watts_w),
+            "heat_w": _tidy(fit.heat_w),
+            "case_w": fit.case_w,
+            "settled_c": _tidy(fit.settled_c),
+        }
+    scale = facts["system"] / 12
+    rule = (
+        f"The largest value that passes at {LOWEST_V * scale:g} V with its tolerance; heat at "
+        f"{HIGHEST_V * scale:g} V; across feed and ground, never in series, never in free air on a circuit that the "
+        "brake can hold"
+    )
+    if fit is not None and not fit.survives:
+        rule += "; no case survives it on this mount: refused"
+    if fit is None:
+        rule += "; nothing is missing, or no value passes"
+    return {
+        "result": result,
+        "rule": rule,
+        "source": "IEC 60063 values, data sheets of housed resistors (from memory)",
+    }
+
+
+def _effect(effect: Effect) -> dict[str, Any]:
+    finding = effect.finding
+    return {
+        "rule": effect.rule,
+        "severity": finding.severity,
+        "subject": finding.subject,
+        "side": effect.side,
+        "states": list(effect.states),
+        "volts": list(effect.volts),
+        "value": _tidy(finding.value),
+        "limit": _tidy(finding.limit),
+        "unit": finding.unit,
+        "by": finding.by,
+        "road": list(finding.road),
+        "text": wording.effect_title(effect),
+        "also": wording.effect_states(effect),
+    }
+
+
+def _cure(proposal: Proposal, tried: Tried | None) -> dict[str, Any]:
+    fit = proposal.fit
+    return {
+        "cure": proposal.cure,
+        "title": wording.cure_title(proposal),
+        "verdict": wording.verdict_words(proposal, tried),
+        "leads": list(proposal.leads),
+        "ohm": fit.ohm if fit else None,
+        "case_w": fit.case_w if fit else None,
+        "mount": fit.mount if fit else "",
+        "settled_c": _tidy(fit.settled_c) if fit else None,
+        "left": [_effect(effect) for effect in tried.left] if tried else [],
+        "new": [_effect(effect) for effect in tried.new] if tried else [],
+        "text": wording.proposal_sentence(proposal, tried),
+        "costs": [wording.COSTS[cost] for cost in proposal.costs],
+    }
+
+
+def _tidy(value: float) -> float:
+    return float(f"{value:.4g}")

@@ -1,0 +1,186 @@
+"""The layer Correct: what is upset, cures taken and given up, on page, sheets and command line."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import jsonschema
+import pytest
+
+from briefs import BRIEF, CIRCUIT
+from electrics.correct.cures import CURES
+from electrics.job.correction import decision_of
+from electrics.signals import Scenario
+from electrics.vocabulary import Arrangement
+from hailstone.cli import main
+from hailstone.hookup.models import HookUp
+from hailstone.jobs.models import Job
+from hailstone.jobs.queries import job_overview
+from hailstone.jobs.services import begin_job
+from hailstone.layers.corrections import correction_of
+from hailstone.layers.signed import changes_between, printed_facts
+from hailstone.wording import correct as wording
+from measured import COMBINED, SEPARATE, measured
+from page_words import odd_words
+
+pytestmark = pytest.mark.django_db
+ROOT = Path(__file__).parents[3]
+EXAMPLE = ROOT / "docs/formats/examples/job-led-tail-lamps.json"
+
+
+@pytest.fixture
+def tails(page, who):
+    """LED tail lamps on a combined vehicle, best ways taken."""
+    brief = {"addition": "combined_tail_lamps", "added_count": 2, "added_each_a": 0.4, "arrangement": "combined"}
+    job = begin_job(who, {**BRIEF, **brief})
+    measured(job, who, COMBINED, Scenario(Arrangement.COMBINED), 1)
+    page.post(
+        f"/jobs/{job.id}/hook-up/", {**CIRCUIT, "best": "1", "version": job_overview(job.id).job.hookup.version}
+    )
+    return job
+
+
+def read(page, job, address="correct/"):
+    response = page.get(f"/jobs/{job.id}/{address}")
+    assert response.status_code == 200
+    return response.content.decode()
+
+
+def number_of(job, cure, mount="metal"):
+    found = correction_of(job_overview(job.id).derived)
+    return next(n for n, each in enumerate(found.open) if each.cure == cure and each.mount in ("", mount))
+
+
+def take(page, job, n):
+    sent = {"cure": str(n), "version": str(HookUp.objects.get(job=job).version)}
+    return page.post(f"/jobs/{job.id}/correct/take/", sent)
+
+
+def test_a_flasher_is_taken_built_printed_and_given_up_by_undo(page, tails):
+    first = read(page, tails)
+    assert "flashes 180 times a minute" in first
+    assert "No cure is taken yet" in first
+    assert "cures it" in read(page, tails, "correct/cures/")
+    assert take(page, tails, number_of(tails, "flasher")).status_code == 302
+    cured = read(page, tails)
+    assert "Cured. Build it." in cured
+    assert cured.count("<figure") == 3
+    sheet = read(page, tails, "build/")
+    assert "Flasher that needs no load" in sheet
+    assert "match its terminals" in sheet
+    assert "Nobody is told of a dead lamp any more" in sheet
+    assert "Nobody is told of a dead lamp any more" in read(page, tails, "prove/sheet/")
+    page.post(f"/jobs/{tails.id}/take-back/", {"next": "/"})
+    assert "No cure is taken yet" in read(page, tails)
+
+
+def test_a_resistor_is_in_the_parts_the_cut_list_and_the_step_that_bolts_it_down(page, tails):
+    assert take(page, tails, number_of(tails, "load_resistor")).status_code == 302
+    sheet = read(page, tails, "build/")
+    assert "Load resistors, aluminium-housed" in sheet
+    assert "Bare metal to bare metal" in sheet
+    assert "resistor 1" in sheet
+    assert "180 times a minute" not in "".join(
+        wording.effect_title(each) for each in correction_of(job_overview(tails.id).derived).now
+    )
+
+
+def test_what_is_refused_cannot_be_taken_and_a_stale_page_takes_nothing(page, tails):
+    assert take(page, tails, number_of(tails, "load_resistor", "free_air")).status_code == 422
+    assert take(page, tails, number_of(tails, "series_resistor")).status_code == 422
+    assert take(page, tails, 99).status_code == 422
+    stale = page.post(f"/jobs/{tails.id}/correct/take/", {"cure": "0", "version": "0"})
+    assert stale.status_code == 409
+    assert page.post(f"/jobs/{tails.id}/correct/flasher/", {"flasher": "steam"}).status_code == 422
+    assert HookUp.objects.get(job=tails).cures == []
+
+
+def test_what_flashes_the_lamps_is_said_and_changes_what_is_upset(page, tails):
+    page.post(f"/jobs/{tails.id}/correct/flasher/", {"flasher": "fixed"})
+    assert "Nothing to correct" in read(page, tails)
+    page.post(f"/jobs/{tails.id}/correct/flasher/", {"flasher": "bimetal"})
+    assert "180 times a minute" not in read(page, tails)
+    assert "flash" in read(page, tails)
+
+
+def test_a_cure_is_printed_so_taking_another_wants_a_new_signature(page, tails):
+    before = printed_facts(Job.objects.get(pk=tails.id))
+    take(page, tails, number_of(tails, "flasher"))
+    changes = changes_between(before, printed_facts(Job.objects.get(pk=tails.id)))
+    assert [change.key for change in changes] == ["cure:flasher"]
+
+
+@pytest.mark.parametrize(
+    "state", ["rest", "left", "hazard", "brake+left", "park", "reverse", "nonsense", "", "left+right"]
+)
+def test_the_board_shows_any_state_in_words(page, tails, state):
+    response = page.get(f"/jobs/{tails.id}/correct/", {"at": state})
+    assert response.status_code == 200
+    assert odd_words(response.content.decode()) == []
+
+
+@pytest.mark.parametrize("addition", ["led_bulbs", "towed_car_diodes", "licence_cutout", "front_both"])
+def test_pages_and_cures_are_in_words_for_other_kinds(page, who, addition):
+    is_towed = addition.startswith("towed")
+    arrangement = "combined" if is_towed else "separate"
+    job = begin_job(who, {**BRIEF, "addition": addition, "added_count": 2, "arrangement": arrangement})
+    measured(job, who, COMBINED if is_towed else SEPARATE, Scenario(Arrangement(arrangement)), 1)
+    page.post(
+        f"/jobs/{job.id}/hook-up/", {**CIRCUIT, "best": "1", "version": job_overview(job.id).job.hookup.version}
+    )
+    assert odd_words(read(page, job)) == []
+    assert odd_words(read(page, job, "correct/cures/")) == []
+
+
+def test_every_cure_refusal_and_cost_has_words():
+    assert {cure.id for cure in CURES} == set(wording.CURE_NAMES)
+    ids = {"no_flasher", "in_series", "free_air", "too_hot", "no_window"}
+    assert ids == set(wording.REFUSALS)
+
+
+def test_the_command_line_says_the_same_in_its_published_form(capsys):
+    schema = json.loads((ROOT / "docs/formats/correct.schema.json").read_text())
+    assert main(["correct", str(EXAMPLE), "--json"]) == 0
+    document = json.loads(capsys.readouterr().out)
+    jsonschema.Draft202012Validator(schema).validate(document)
+    assert {effect["side"] for effect in document["upset"]} == {"left", "right"}
+    assert document["cures"][0]["verdict"] == "cures it"
+    assert main(["correct", str(EXAMPLE)]) == 0
+    assert "Flasher that needs no load: cures it" in capsys.readouterr().out
+
+
+def test_a_job_file_that_holds_a_cure_is_tried_with_it(tmp_path, capsys):
+    document = json.loads(EXAMPLE.read_text())
+    path = tmp_path / "job.json"
+    for cures, said in (
+        ([{"cure": "flasher"}], "Cured. Build it."),
+        ([{"cure": "load_resistor", "ohm": 6, "leads": [{"unit": "left lamp", "lead": "red"}]}], "still upset"),
+    ):
+        path.write_text(json.dumps({**document, "cures": cures}))
+        assert main(["correct", str(path)]) == 0
+        assert said in capsys.readouterr().out.splitlines()[0]
+    for wrong in (
+        [{"cure": "prayer"}],
+        [{"cure": "load_resistor"}],
+        [{"cure": "load_resistor", "ohm": 6, "mount": "x"}],
+    ):
+        path.write_text(json.dumps({**document, "cures": wrong}))
+        assert main(["correct", str(path)]) == 1
+        assert "Traceback" not in capsys.readouterr().err
+
+
+def test_the_size_of_a_resistor_is_that_of_the_worked_example(capsys):
+    line = ["size", "resistor", "--amps", "0.4", "--threshold", "3.04", "--count", "2", "--json"]
+    assert main(line) == 0
+    document = json.loads(capsys.readouterr().out)
+    schema = json.loads((ROOT / "docs/formats/size.schema.json").read_text())
+    jsonschema.Draft202012Validator(schema).validate(document)
+    assert document["result"]["ohm"] == 6.0
+    assert main([*line[:4], "--threshold", "-1"]) == 1
+
+
+def test_a_decision_keeps_all_that_is_printed(tails):
+    found = correction_of(job_overview(tails.id).derived)
+    decision = decision_of(found.open[number_of(tails, "load_resistor")])
+    assert (decision.case_w, decision.mount, len(decision.leads)) == (50.0, "metal", 2)
