@@ -7,6 +7,7 @@ from dataclasses import asdict
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
+from electrics.correct.flasher import believe_flasher
 from electrics.errors import FactError
 from electrics.job.facts import CureDecision
 from electrics.lighting.vehicle import FlasherKind
@@ -34,10 +35,11 @@ def take(job: Job, who: AbstractBaseUser, decision: CureDecision | None, *, vers
 
 
 @transaction.atomic
-def keep_flasher(job: Job, who: AbstractBaseUser, kind: str) -> None:
-    """Store what flashes the turn lamps; FactError for what is no flasher."""
+def keep_flasher(job: Job, who: AbstractBaseUser, kind: str, looks: dict[str, str]) -> None:
+    """Store what flashes the turn lamps, and what looks and tests showed; FactError for what cannot be."""
     if kind and kind not in set(FlasherKind):
         raise FactError("flasher", "Say which of the kinds listed it is, or leave it open.")
-    job.vehicle.flasher = kind
-    job.vehicle.save(update_fields=["flasher"])
+    believe_flasher(looks, job.vehicle.computer)
+    job.vehicle.flasher, job.vehicle.flasher_looks = kind, {id: answer for id, answer in looks.items() if answer}
+    job.vehicle.save(update_fields=["flasher", "flasher_looks"])
     touch(job.pk, who)

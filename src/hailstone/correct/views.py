@@ -12,6 +12,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from electrics.correct.cures import Proposal
 from electrics.correct.effects import Effect
+from electrics.correct.flasher import believe_flasher, flasher_questions
 from electrics.errors import InputError
 from electrics.hookup.trial import Together
 from electrics.job.correction import decision_of
@@ -98,7 +99,8 @@ def flasher(request: HttpRequest, job_id: int) -> HttpResponse:
     """What flashes the turn lamps, as somebody found out."""
     view = job_overview(job_id)
     try:
-        services.keep_flasher(view.job, request.user, request.POST.get("flasher", ""))
+        looks = {question.id: request.POST.get(question.id, "") for question in flasher_questions()}
+        services.keep_flasher(view.job, request.user, request.POST.get("flasher", ""), looks)
     except InputError as error:
         return _page(request, view, problem=str(error), status=422)
     return redirect("correct", job_id=job_id)
@@ -128,10 +130,33 @@ def _page(request: HttpRequest, view: Overview, *, problem: str = "", status: in
             "state": str(state),
             "state_name": state_name(state),
             "flashers": [(kind, name, kind == view.job.vehicle.flasher) for kind, name in wording.FLASHERS.items()],
+            **_looks(view),
             "usual_flasher": wording.FLASHERS[view.derived.facts.vehicle.usual_flasher],
             "is_flasher_known": bool(view.job.vehicle.flasher),
         }
     return render(request, "correct/correct.html", context, status=status)
+
+
+def _looks(view: Overview) -> dict[str, Any]:
+    """Looks and tests of the flasher, what they make likely, and the one to do next."""
+    answers = view.job.vehicle.flasher_looks
+    belief = believe_flasher(answers, view.job.vehicle.computer)
+    return {
+        "looks": [
+            {
+                "id": question.id,
+                "asks": wording.LOOKS[question.id],
+                "answers": [
+                    (answer, wording.ANSWERS[question.id, answer], answers.get(question.id) == answer)
+                    for answer in question.answers
+                ],
+                "is_next": question.id == belief.ask,
+            }
+            for question in flasher_questions()
+        ],
+        "likely": wording.belief_sentence(belief) if answers else "",
+        "ask": wording.LOOKS.get(belief.ask, ""),
+    }
 
 
 def _effect(effect: Effect) -> dict[str, Any]:

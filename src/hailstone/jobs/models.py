@@ -28,7 +28,9 @@ class Vehicle(models.Model):
     body = models.CharField(max_length=12, default="car")
     """For lengths of wire that nobody has measured."""
     flasher = models.CharField(max_length=12, blank=True)
-    """What makes its turn lamps flash, as somebody found out; empty while not known."""
+    """What makes its turn lamps flash, as somebody decided; empty while not known."""
+    flasher_looks = models.JSONField(default=dict)
+    """What looks and tests of it showed, by `electrics.correct.flasher` test."""
     registration = models.CharField(max_length=20, blank=True)
     vin = models.CharField(max_length=20, blank=True)
     odometer_km = models.PositiveIntegerField(null=True, blank=True)

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 
 from electrics.correct.cures import Proposal
 from electrics.correct.effects import Effect
+from electrics.correct.flasher import FlasherBelief
 from electrics.job.correction import Tried
 from electrics.lighting.vehicle import FlasherKind
 from electrics.reference.mounts import mounts
@@ -14,9 +15,12 @@ from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.words import counted, listed, state_name
 
 __all__ = [
+    "ANSWERS",
     "COSTS",
     "CURE_NAMES",
     "FLASHERS",
+    "LOOKS",
+    "belief_sentence",
     "cure_title",
     "effect_states",
     "effect_title",
@@ -33,6 +37,33 @@ FLASHERS: Mapping[str, str] = {
     FlasherKind.COMPUTER: "Body computer: no can that clicks",
 }
 
+LOOKS = {
+    "clicks": "Where it clicks",
+    "prongs": "Its prongs",
+    "one_out": "One main bulb pulled, that side on",
+    "message": "A message in the dash with that bulb out",
+    "hazard_out": "Hazards with that bulb out",
+    "volts": "Rate idling against revving, all bulbs in",
+}
+ANSWERS = {
+    ("clicks", "can"): "a can or small relay by the dash or fuse box",
+    ("clicks", "board"): "a loudspeaker, or a relay on a board",
+    ("clicks", "soft"): "a soft tick from a can",
+    ("prongs", "two"): "two: X and L",
+    ("prongs", "three"): "three: X, L and P or ground",
+    ("prongs", "ground"): "as the old one, with a ground lead",
+    ("prongs", "none"): "no can to be found",
+    ("one_out", "twice"): "about twice as fast",
+    ("one_out", "same"): "unchanged",
+    ("one_out", "slower"): "slower",
+    ("one_out", "steady"): "stays lit, or dark",
+    ("message", "yes"): "yes",
+    ("message", "no"): "no",
+    ("hazard_out", "twice"): "twice as fast",
+    ("hazard_out", "same"): "normal",
+    ("volts", "faster"): "faster with more volts",
+    ("volts", "same"): "the same",
+}
 CURE_NAMES = {
     "flasher": "Flasher that needs no load",
     "load_resistor": "Load resistor",
@@ -79,6 +110,15 @@ VERDICTS = {
     "not": "does not help",
     "worse": "makes it worse",
 }
+
+
+def belief_sentence(belief: FlasherBelief) -> str:
+    """`Load-sensing flasher 93 %, body computer 5 %.`"""
+    parts = [
+        f"{FLASHERS[kind].partition(':')[0].lower()} {share:.0%}" for kind, share in belief.chances if share >= 0.02
+    ]
+    text = ", ".join(parts)
+    return f"By these looks: {text}."
 
 
 def effect_title(effect: Effect) -> str:

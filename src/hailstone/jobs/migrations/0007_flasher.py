@@ -14,4 +14,9 @@ class Migration(migrations.Migration):
             name="flasher",
             field=models.CharField(blank=True, max_length=12),
         ),
+        migrations.AddField(
+            model_name="vehicle",
+            name="flasher_looks",
+            field=models.JSONField(default=dict),
+        ),
     ]

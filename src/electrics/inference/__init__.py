@@ -1,0 +1,1 @@
+"""The belief engine: hypotheses, tests with answers, likelihoods; knows nothing of wires or flashers."""
