@@ -34,7 +34,7 @@ def correct_document(text: str) -> dict[str, Any]:
     tried = {proposal: try_proposal(found, proposal, correction.before) for proposal in correction.open}
     return {
         "sentence": wording.what_next(correction.before, correction.now, is_taken=bool(correction.taken)),
-        "upset": [_effect(effect) for effect in correction.before],
+        "upset": [{**_effect(effect), "why": wording.why(effect, correction.sides)} for effect in correction.before],
         "still_upset": [_effect(effect) for effect in correction.now] if correction.taken else [],
         "cures": [_cure(proposal, tried[proposal]) for proposal in correction.open],
     }

@@ -55,7 +55,7 @@ class Side:
     leads : tuple of CureLead
         Where a resistor can be fitted.
     threshold_a, load_a : float
-        What is waited for, and what flows at the lowest running voltage [A].
+        What is made up for, a margin beyond what is waited for, and what flows at the lowest running voltage [A].
     spare_a : float
         What its fuse allows beyond what flows [A].
     """

@@ -70,12 +70,15 @@ class Correction:
     open : tuple of Proposal
         What may be tried or is refused.
     taken : tuple of CureDecision
+    sides : tuple of Side
+        What watches, what it waits for and what flows, without a cure.
     """
 
     before: tuple[Effect, ...]
     now: tuple[Effect, ...]
     open: tuple[Proposal, ...]
     taken: tuple[CureDecision, ...]
+    sides: tuple[Side, ...] = ()
 
 
 def correct(found: Plan) -> Correction:
@@ -94,7 +97,8 @@ def correct(found: Plan) -> Correction:
     bare = plan(without_cures(found.facts)) if taken else found
     before = effects_of(bare)
     now = effects_of(found) if taken else before
-    return Correction(before, now, proposals(situation_of(bare, before)), taken)
+    situation = situation_of(bare, before)
+    return Correction(before, now, proposals(situation), taken, situation.sides)
 
 
 def effects_of(found: Plan) -> tuple[Effect, ...]:

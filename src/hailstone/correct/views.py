@@ -10,7 +10,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
-from electrics.correct.cures import Proposal
+from electrics.correct.cures import Proposal, Side
 from electrics.correct.effects import Effect
 from electrics.correct.flasher import believe_flasher, flasher_questions
 from electrics.errors import InputError
@@ -121,7 +121,7 @@ def _page(request: HttpRequest, view: Overview, *, problem: str = "", status: in
         state = _asked(request, view.plan.together, shown)
         context |= {
             "sentence": wording.what_next(found.before, found.now, is_taken=bool(found.taken)),
-            "effects": [_effect(effect) for effect in shown],
+            "effects": [_effect(effect, found.sides) for effect in shown],
             "gone": [wording.effect_title(effect) for effect in found.before if effect not in shown],
             "is_taken": bool(found.taken),
             "taken": [wording.CURE_NAMES[cure.cure] for cure in found.taken],
@@ -159,8 +159,9 @@ def _looks(view: Overview) -> dict[str, Any]:
     }
 
 
-def _effect(effect: Effect) -> dict[str, Any]:
+def _effect(effect: Effect, sides: tuple[Side, ...]) -> dict[str, Any]:
     return {
+        "why": wording.why(effect, sides),
         "title": wording.effect_title(effect),
         "states": wording.effect_states(effect),
         "is_error": effect.finding.severity == "error",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from electrics.correct.cures import Proposal
+from electrics.correct.cures import Proposal, Side
 from electrics.correct.effects import Effect
 from electrics.correct.flasher import FlasherBelief
 from electrics.job.correction import Tried
@@ -27,6 +27,7 @@ __all__ = [
     "proposal_sentence",
     "verdict_words",
     "what_next",
+    "why",
 ]
 
 FLASHERS: Mapping[str, str] = {
@@ -115,7 +116,9 @@ VERDICTS = {
 def belief_sentence(belief: FlasherBelief) -> str:
     """`Load-sensing flasher 93 %, body computer 5 %.`"""
     parts = [
-        f"{FLASHERS[kind].partition(':')[0].lower()} {share:.0%}" for kind, share in belief.chances if share >= 0.02
+        f"{FLASHERS[kind].partition(':')[0].lower()} {100 * share:.0f} %"
+        for kind, share in belief.chances
+        if share >= 0.02
     ]
     text = ", ".join(parts)
     return f"By these looks: {text}."
@@ -124,6 +127,20 @@ def belief_sentence(belief: FlasherBelief) -> str:
 def effect_title(effect: Effect) -> str:
     """The finding in a sentence, in its worst state."""
     return finding_sentence(effect.finding)
+
+
+def why(effect: Effect, sides: Sequence[Side]) -> str:
+    """What makes a flasher hurry or a computer warn, in figures; empty where the finding says it itself."""
+    if effect.rule not in ("flash_rate", "outage_warning"):
+        return ""
+    subjects = {effect.side, effect.finding.subject}
+    side = next((each for each in sides if each.name in subjects and each.leads), None)
+    if side is None or side.load_a >= side.threshold_a:
+        return ""
+    return (
+        f"At the lowest running voltage {side.load_a:.2f} A flow where about {side.threshold_a:.2f} A are waited "
+        "for, so it takes a lamp for dead."
+    )
 
 
 def effect_states(effect: Effect) -> str:

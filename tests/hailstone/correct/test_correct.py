@@ -10,7 +10,9 @@ import pytest
 
 from briefs import BRIEF, CIRCUIT
 from electrics.correct.cures import CURES
+from electrics.correct.flasher import flasher_questions
 from electrics.job.correction import decision_of
+from electrics.lighting.description import FlasherKind
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement
 from hailstone.cli import main
@@ -184,3 +186,25 @@ def test_a_decision_keeps_all_that_is_printed(tails):
     found = correction_of(job_overview(tails.id).derived)
     decision = decision_of(found.open[number_of(tails, "load_resistor")])
     assert (decision.case_w, decision.mount, len(decision.leads)) == (50.0, "metal", 2)
+
+
+def test_looks_at_the_flasher_are_kept_and_say_what_it_likely_is_and_what_to_look_at_next(page, tails):
+    assert "Next:" in read(page, tails)
+    sent = {"flasher": "", "one_out": "same"}
+    assert page.post(f"/jobs/{tails.id}/correct/flasher/", sent).status_code == 302
+    text = read(page, tails)
+    assert "By these looks: fixed-rate flasher" in text
+    assert odd_words(text) == []
+    assert page.post(f"/jobs/{tails.id}/correct/flasher/", {"flasher": "", "one_out": "loud"}).status_code == 422
+    assert Job.objects.get(pk=tails.id).vehicle.flasher_looks == {"one_out": "same"}
+
+
+def test_every_look_and_answer_has_words():
+    for question in flasher_questions():
+        assert wording.LOOKS[question.id]
+        assert all(wording.ANSWERS[question.id, answer] for answer in question.answers)
+    assert {str(kind) for kind in FlasherKind} < set(map(str, wording.FLASHERS))
+
+
+def test_why_is_said_in_figures(page, tails):
+    assert "so it takes a lamp for dead" in read(page, tails)
