@@ -124,7 +124,7 @@ def test_every_lead_takes_its_best_way_at_one_key_and_keeps_a_run_of_its_own(ser
     page.keyboard.press("a")
     expect(page.get_by_role("radio", checked=True)).to_have_count(4)
     expect(page.locator(".tap-right", has=page.get_by_role("radio", checked=True)).nth(1)).to_contain_text(
-        "a flasher that needs no load"
+        "Straight on pin 3"
     )
     for label, text in (("Way out", "4"), ("Way back", "0.6")):
         page.get_by_label(label).fill(text)

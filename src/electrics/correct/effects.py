@@ -70,6 +70,7 @@ def effects_from(tried: Iterable[tuple[float, Simulation, Sequence[Finding]]]) -
 
 
 def worst_first(effects: Iterable[Effect]) -> tuple[Effect, ...]:
+    """What is dangerous before what is not, and of each what shows in most states."""
     return tuple(sorted(effects, key=lambda effect: (effect.finding.severity != "error", -len(effect.states))))
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from electrics.circuit.elements import (
@@ -22,6 +22,7 @@ from electrics.circuit.elements import (
 )
 from electrics.hookup.design import End, EndKind, Fitted, Light, own_wire
 from electrics.hookup.groups import BATTERY_SPOT, DASH_SPOT, FUSE_BOX_SPOT, Feed, Group, Load, Tap
+from electrics.hookup.halves import combined
 from electrics.hookup.routes import Spot
 from electrics.hookup.run import FUSE_FACTOR, SHOP_RANGE_MM2, choose_fuse
 from electrics.hookup.sizing import COIL_OHM
@@ -245,7 +246,7 @@ class Netlist:
             while found:
                 first, spot, n = found.pop(0)
                 for other in list(found):
-                    nodes = _combined(first, other[0], key, self.root)
+                    nodes = combined(first, other[0], key, self.root)
                     if nodes is None:
                         continue
                     found.remove(other)
@@ -453,40 +454,6 @@ class Netlist:
 
     def net_of(self, end: End) -> Net:
         return next((net for net in self.nets.values() if end in net.ends), Net())
-
-
-def _combined(first: Element, other: Element, key: str, root: Callable[[str], str]) -> dict[str, str] | None:
-    """The terminals of one module that does the work of two; None where it cannot."""
-    mine, its = dict(first.nodes), dict(other.nodes)
-    if key:
-        if root(mine[key]) != root(its[key]) or not mine["right_out"].endswith("_unused"):
-            return None
-        return {**mine, "right_in": its["left_in"], "right_out": its["left_out"]}
-    outs = {name for name in ("left_out", "right_out", "stop_out") if name in mine and name in its}
-    sides = {root(mine[name]): name.removesuffix("_in") for name in ("left_in", "right_in") if name in mine}
-    found = dict(mine)
-    moved: dict[str, str] = {}
-    for name in ("left_in", "right_in"):
-        if name not in its:
-            continue
-        side = sides.get(root(its[name]))
-        if side is None:
-            side = next((free for free in ("left", "right") if free not in (*sides.values(), *moved.values())), None)
-            if side is None:
-                return None
-            found[f"{side}_in"] = its[name]
-        moved[name.removesuffix("_in")] = side
-    for name in ("left_out", "right_out"):
-        if name in its:
-            to = f"{moved[name.removesuffix('_out')]}_out"
-            if to in found:
-                return None
-            found[to] = its[name]
-    if "stop_out" in its:
-        if "stop_out" in outs:
-            return None
-        found["stop_out"] = its["stop_out"]
-    return found
 
 
 def _lamp(name: str, nodes: dict[str, str], group: Group, lead: Lead, load: Load, scale: float) -> Element:

@@ -341,8 +341,22 @@ def try_way(bench: Bench, lead: Lead, lamps: int, each_a: float, way: Way) -> Tr
     return _tried(way.candidate.form, _taps(way), lead, lamps, each_a, bench, states)
 
 
-def try_design(bench: Bench, design: Design, taken: Sequence[tuple[Lead, Way]]) -> Together | None:
-    """A design on the vehicle's circuit: every wire, joint and part of it; None where a circuit is not modelled."""
+def try_design(
+    bench: Bench,
+    design: Design,
+    taken: Sequence[tuple[Lead, Way]],
+    factories: tuple[FactoryCircuit, ...] = (),
+) -> Together | None:
+    """A design on the vehicle's circuit: every wire, joint and part of it; None where a circuit is not modelled.
+
+    Parameters
+    ----------
+    bench : Bench
+    design : Design
+    taken : sequence of (Lead, Way)
+    factories : tuple of FactoryCircuit, optional
+        Vehicles in place of the bench's, with the same points.
+    """
     states = states_for([lead.wanted for lead, _ in taken], [way.candidate.tapped for _, way in taken])
     pins = {
         place.key: (place.wire.function, place.wire.variant, place.near) for _, way in taken for place in way.tapped
@@ -354,7 +368,10 @@ def try_design(bench: Bench, design: Design, taken: Sequence[tuple[Lead, Way]]) 
     leads = tuple(lead for lead, _ in taken)
     replaced = _replaced(taken)
     lamps = tuple(tuple(lights[lead.id]) for lead in leads)
-    return _installed(_Keyed(repr(design), design), forms, leads, lamps, replaced, tuple(pins.items()), bench, states)
+    keyed = _Keyed(repr(design), design)
+    return _installed(
+        keyed, forms, leads, lamps, replaced, tuple(pins.items()), factories or _factories(bench), states
+    )
 
 
 def dark_circuits(bench: Bench, taken: Sequence[tuple[Lead, Way]]) -> frozenset[Function]:
@@ -398,10 +415,9 @@ def _installed(
     lamps: tuple[tuple[str, ...], ...],
     replaced: tuple[tuple[Function, tuple[str, ...]], ...],
     pins: tuple[tuple[str, tuple[Function, str, tuple[str, ...]]], ...],
-    bench: Bench,
+    factories: tuple[FactoryCircuit, ...],
     states: tuple[State, ...],
 ) -> Together | None:
-    factories = _factories(bench)
     installed = []
     for factory in factories:
         nodes = {key: node_of(factory, *found) for key, found in pins}

@@ -1,0 +1,34 @@
+"""Correct in the browser: fast flash seen, a cure taken and taken back, lamps held by a key, the rate tapped along."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+pytestmark = pytest.mark.e2e
+
+
+def test_fast_flash_is_seen_cured_and_the_cure_taken_back(server, open_page):
+    page = open_page(server, "/jobs/9/correct/")
+    expect(page.locator(".banner-do")).to_have_text("2 things are upset. Take a cure.")
+    expect(page.locator(".board-rate")).to_have_text(["90 a minute", "180 a minute"])
+    page.get_by_role("button", name="Take: Flasher that needs no load").click()
+    expect(page.locator(".banner-do")).to_have_text("Cured. Build it.")
+    expect(page.locator(".board-rate")).to_have_text(["90 a minute", "180 a minute", "90 a minute"])
+    page.get_by_role("button", name="Give the cure up").click()
+    expect(page.locator(".banner-do")).to_have_text("2 things are upset. Take a cure.")
+
+
+def test_keys_work_the_strip_hold_the_lamps_and_tap_the_rate(server, open_page):
+    page = open_page(server, "/jobs/9/correct/")
+    page.keyboard.press("p")
+    expect(page.get_by_role("switch", name="Park")).to_have_attribute("aria-checked", "true")
+    page.keyboard.press("x")
+    expect(page.locator("[data-hold]")).to_have_attribute("aria-pressed", "true")
+    page.get_by_text("Find it out by looks and tests").click()
+    for _ in range(8):
+        page.keyboard.press("Space")
+        page.wait_for_timeout(300)
+    expect(page.locator("[data-tapped]")).to_have_text(re.compile(r"1[4-9][0-9] a minute|20[0-9] a minute"))
