@@ -137,7 +137,7 @@ class Simulation:
         """Which nodes are fed by what is meant to feed them, (n_cases, n_nodes + 1)."""
         return fed_nodes(self)
 
-    @property
+    @cached_property
     def system_scale(self) -> float:
         """The batteries' voltage as a share of 12 V, rounded to 6, 12 and 24 V systems [-]."""
         most_v = max(abs(battery.volts) for battery in self.network.of(Battery))

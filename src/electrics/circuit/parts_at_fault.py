@@ -1,0 +1,221 @@
+"""Rules that look at parts: roads, grounds, joints, wires, bulbs, resistors, parts turned round, coils in the air."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+from numpy.typing import NDArray
+
+from electrics.circuit.elements import Battery, Diode, Fuse, Ground, Joint, Lamp, Led, Relay, Resistor, Wire
+from electrics.circuit.roads import road_to
+from electrics.circuit.rules import Found, rule, sized, where
+from electrics.circuit.simulate import BACK_FEED_A, GLOWS, Point, Simulation
+from electrics.reference.fuses import CONTINUOUS_SHARE
+from electrics.reference.parts import BODY_LIMIT_C
+
+GROUND_LIFT_V, GROUND_LOST_V = 0.1, 0.5
+"""From which a ground under load is lifted, and from which lamps on it disturb each other, on 12 V (common practice)
+[V]."""
+JOINT_LOSS_V = 0.2
+"""What one joint may lose on 12 V: a feed's whole way should lose no more than 0.5 V (common practice) [V]."""
+OVER_VOLTS = 1.25
+"""Over its rated voltage a filament's life falls to a twentieth: V^-13 (handbook exponent) [-]."""
+SHORT_A = 200.0
+"""More than this no lamp circuit draws: a short that nothing stops [A] (estimate)."""
+REVERSED_V = 3.0
+"""Against its direction from which a part is said to be the wrong way round [V] (estimate)."""
+LIVE_SHARE = 0.8
+"""Share of the battery's voltage from which an end counts as live [-]."""
+
+
+@rule
+def wrong_road(point: Point) -> Iterator[Found]:
+    """A lamp that is lit with none of its own feeds on, and the part that let the current through."""
+    simulation = point.simulation
+    for (name, branch), light in simulation.light.items():
+        if light[point.row] <= GLOWS:
+            continue
+        element = simulation.network[name]
+        ends = [element.at(branch)] if branch else [element.at("from"), element.at("to")]
+        if any(point.is_fed(node) for node in ends):
+            continue
+        road = road_to(point, name, simulation.fed)
+        yield Found("error", name, float(light[point.row]), GLOWS, "of its light", road.culprit, road.elements)
+
+
+@sized
+def grounds_at_odds(point: Point) -> Iterator[Found]:
+    """A ground that the load on it lifts."""
+    for ground in point.simulation.network.of(Ground):
+        volts = abs(point.volts(ground.at("at")) - point.volts(ground.at("to")))
+        limit = GROUND_LIFT_V * _scale(point)
+        if volts > limit:
+            severity = "error" if volts > GROUND_LOST_V * _scale(point) else "warning"
+            yield Found(severity, ground.name, volts, limit, "V")
+
+
+@sized
+def joint_loss(point: Point) -> Iterator[Found]:
+    """A joint that loses too much: corroded, or barely touching."""
+    for joint in point.simulation.network.of(Joint):
+        volts = abs(point.volts(joint.at("from")) - point.volts(joint.at("to")))
+        if volts > JOINT_LOSS_V * _scale(point) and abs(point.amps(joint.name)) > BACK_FEED_A:
+            yield Found("warning", joint.name, volts, JOINT_LOSS_V * _scale(point), "V")
+
+
+@sized
+def wire_load(point: Point) -> Iterator[Found]:
+    """A wire that carries more than the largest fuse that protects its size."""
+    for wire in point.simulation.network.of(Wire):
+        amps, most_a = abs(point.amps(wire.name)), wire.largest_a
+        if amps > most_a:
+            yield Found("error", wire.name, amps, most_a, "A")
+
+
+@sized
+def resistor_heat(point: Point) -> Iterator[Found]:
+    """A housed resistor whose body passes what it survives, as it is mounted, by the mean of a flash."""
+    if point.case.lit:
+        dark = point.simulation.at(point.case.state, lit=False)
+        for resistor in point.simulation.network.of(Resistor):
+            watts = (point.watts(resistor.name) + dark.watts(resistor.name)) / 2
+            if resistor.watts is not None and watts > 0:
+                body_c = resistor.settled_c(watts)
+                if body_c > BODY_LIMIT_C:
+                    yield Found("error", resistor.name, watts, resistor.bears_w, "W")
+
+
+@sized
+def over_volts(point: Point) -> Iterator[Found]:
+    """A bulb on far more than it is made for: one of another system."""
+    for lamp in point.simulation.network.of(Lamp):
+        volts = abs(point.volts(lamp.at("from")) - point.volts(lamp.at("to")))
+        if volts > OVER_VOLTS * lamp.rating[0] and not lamp.broken:
+            yield Found("error", lamp.name, volts, lamp.rating[0], "V")
+
+
+@rule
+def short_circuit(point: Point) -> Iterator[Found]:
+    """More current out of a battery than any lamp circuit draws."""
+    for battery in point.simulation.network.of(Battery):
+        amps = abs(point.amps(battery.name))
+        if amps > SHORT_A:
+            yield Found("error", battery.name, amps, SHORT_A, "A")
+
+
+@rule
+def turned_round(point: Point) -> Iterator[Found]:
+    """An LED that never lights and has voltage the wrong way round; a diode whose stripe faces the source."""
+    simulation = point.simulation
+    if point.row:
+        return
+    for led in simulation.network.of(Led):
+        back_v = simulation.between(led.at("to"), led.at("from"))
+        if not led.bridge and simulation.light[led.name, ""].max() < GLOWS and back_v.max() > REVERSED_V:
+            yield Found("error", led.name, float(back_v.max()), REVERSED_V, "V")
+    source_side = None
+    for diode in simulation.network.of(Diode):
+        back_v = simulation.between(diode.at("cathode"), diode.at("anode"))
+        if back_v.max() > REVERSED_V and simulation.amps_of(diode.name).max() < BACK_FEED_A and not diode.open:
+            source_side = _source_side(simulation) if source_side is None else source_side
+            feeds_a_lamp = diode.at("anode") not in source_side and diode.at("cathode") in source_side
+            if feeds_a_lamp and not _is_across_a_coil(simulation, diode):
+                yield Found("error", diode.name, float(back_v.max()), REVERSED_V, "V")
+
+
+@rule
+def coil_open(point: Point) -> Iterator[Found]:
+    """A coil that gets its feed and never moves: its other end leads nowhere."""
+    simulation = point.simulation
+    if point.row:
+        return
+    live_v = LIVE_SHARE * max(abs(battery.volts) for battery in simulation.network.of(Battery))
+    for relay in simulation.network.of(Relay):
+        plus, minus = simulation.volts_of(relay.at("86")), simulation.volts_of(relay.at("85"))
+        is_stuck = np.abs(simulation.amps_of(relay.name, "coil")).max() < BACK_FEED_A
+        if is_stuck and (np.minimum(plus, minus) > live_v).any():
+            yield Found("error", relay.name, float(np.minimum(plus, minus).max()), 0.0, "V")
+
+
+def _over(simulation: Simulation, values: list[NDArray[np.float64]], limits: list[float]) -> NDArray[np.bool_]:
+    """The cases in which any of some values, (n_cases,) each, is above its limit."""
+    if not values:
+        return np.zeros(len(simulation.cases), dtype=bool)
+    return np.asarray((np.abs(np.stack(values)) > np.array(limits)[:, None]).any(axis=0))
+
+
+@where("wire_load")
+def _wires(simulation: Simulation) -> NDArray[np.bool_]:
+    wires = simulation.network.of(Wire)
+    return _over(simulation, [simulation.amps_of(each.name) for each in wires], [each.largest_a for each in wires])
+
+
+@where("fuse_load")
+def _fuses(simulation: Simulation) -> NDArray[np.bool_]:
+    fuses = simulation.network.of(Fuse)
+    limits = [CONTINUOUS_SHARE * fuse.rating_a for fuse in fuses]
+    return _over(simulation, [simulation.amps_of(fuse.name) for fuse in fuses], limits)
+
+
+@where("over_volts")
+def _bulbs(simulation: Simulation) -> NDArray[np.bool_]:
+    lamps = simulation.network.of(Lamp)
+    volts = [simulation.between(lamp.at("from"), lamp.at("to")) for lamp in lamps]
+    return _over(simulation, volts, [OVER_VOLTS * lamp.rating[0] for lamp in lamps])
+
+
+@where("joint_loss")
+def _joints(simulation: Simulation) -> NDArray[np.bool_]:
+    joints = simulation.network.of(Joint)
+    volts = [simulation.between(joint.at("from"), joint.at("to")) for joint in joints]
+    return _over(simulation, volts, [JOINT_LOSS_V * simulation.system_scale] * len(joints))
+
+
+@where("grounds_at_odds")
+def _grounds(simulation: Simulation) -> NDArray[np.bool_]:
+    grounds = simulation.network.of(Ground)
+    volts = [simulation.between(ground.at("at"), ground.at("to")) for ground in grounds]
+    return _over(simulation, volts, [GROUND_LIFT_V * simulation.system_scale] * len(grounds))
+
+
+@where("wrong_road")
+def _unfed(simulation: Simulation) -> NDArray[np.bool_]:
+    found = np.zeros(len(simulation.cases), dtype=bool)
+    for (name, branch), light in simulation.light.items():
+        element = simulation.network[name]
+        ends = [element.at(branch)] if branch else [element.at("from"), element.at("to")]
+        places = [simulation.places[node] for node in ends]
+        fed = np.zeros(len(found), dtype=bool)
+        for place in places:
+            if place is not None:
+                fed |= simulation.fed[:, place]
+        found |= (light > GLOWS) & ~fed
+    return found
+
+
+def _scale(point: Point) -> float:
+    """The system that limits of 12 V are scaled to: 0.5, 1 or 2 [-]."""
+    return point.simulation.system_scale
+
+
+def _is_across_a_coil(simulation: Simulation, diode: Diode) -> bool:
+    ends = {diode.at("anode"), diode.at("cathode")}
+    return any(ends == {relay.at("86"), relay.at("85")} for relay in simulation.network.of(Relay))
+
+
+def _source_side(simulation: Simulation) -> frozenset[str]:
+    """Nodes that could be fed if every switch were closed, without going through a diode."""
+    network, system = simulation.network, simulation.network.system
+    found = {battery.nodes["+"] for battery in network.of(Battery)}
+    edges = [
+        (branch.first, branch.second)
+        for branch in system.branches
+        if branch.group == "resistor" and network[branch.owner].passes_on(branch.name)
+    ]
+    is_growing = True
+    while is_growing:
+        new = {second for first, second in edges if first in found} - found
+        found |= new
+        is_growing = bool(new)
+    return frozenset(found)
