@@ -28,7 +28,7 @@ SHOTS = (
     ("units", "/jobs/7/units/", DESK, "daylight"),
     ("hook-up-phone", "/jobs/6/hook-up/", PHONE, "daylight"),
     ("shops-ways", "/schools/", DESK, "daylight"),
-    ("correct", "/jobs/2/correct/", DESK, "daylight"),
+    ("correct", "/jobs/9/correct/", DESK, "daylight"),
     ("build", "/jobs/2/build/", DESK, "daylight"),
     ("prove", "/jobs/2/prove/?state=reverse", DESK, "daylight"),
     ("prove-phone", "/jobs/2/prove/?state=reverse", PHONE, "night"),
@@ -52,7 +52,11 @@ def main() -> None:
 def _take(opened: Browser, address: str, name: str, path: str, size: tuple[int, int], theme: str) -> None:
     width, height = size
     context = opened.new_context(
-        viewport={"width": width, "height": height}, locale="en-GB", timezone_id="UTC", base_url=address
+        viewport={"width": width, "height": height},
+        locale="en-GB",
+        timezone_id="UTC",
+        base_url=address,
+        reduced_motion="reduce",
     )
     context.add_cookies([{"name": "theme", "value": theme, "url": address}])
     page = context.new_page()

@@ -244,7 +244,9 @@ def _pipit(who: User) -> None:
 
 
 def _finished(who: User) -> None:
-    job = begin_job(who, brief("Second book van: extra reverse lamps", year=2013, arrangement="separate"))
+    job = begin_job(
+        who, brief("Second book van: extra reverse lamps", year=2013, arrangement="separate", added_each_a=0.6)
+    )
     point = add_point(job, Place("right tail lamp", "rear_lamp", "right", WIRES), who)
     _read(point, FINISHED, who)
     choice = {

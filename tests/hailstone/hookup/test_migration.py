@@ -38,7 +38,7 @@ def earlier(transactional_db):
     migrated(end)
 
 
-def a_job(earlier, who, kind, leads, **facts):
+def a_job(earlier, who, kind, leads, form="direct", **facts):
     """A job as it was stored, every lead decided, one with a run of its own, and signed as it was printed."""
     vehicle = earlier.get_model("jobs", "Vehicle").objects.create(make="Merrow", model="Skua", year=2014)
     facts = {"addition": kind, "added_count": 2, "added_each_a": 0.4, **facts}
@@ -46,7 +46,7 @@ def a_job(earlier, who, kind, leads, **facts):
         vehicle=vehicle, title=kind, supply_v=12.6, created_by=who, changed_by=who, **facts
     )
     runs = {leads[-1]: {"joint": "solder", "out_m": 9.0}} if len(leads) > 1 else {}
-    ways = {lead: f"direct:{n}" for n, lead in enumerate(leads, start=900)}  # pins that were removed since
+    ways = {lead: f"{form}:{n}" for n, lead in enumerate(leads, start=900)}  # pins that were removed since
     hookup = earlier.get_model("hookup", "HookUp").objects.create(
         job=job, ways=ways, leads=runs, out_m=3.4, back_m=0.6, changed_by=who, overrides={"load_a": 0.9}
     )
@@ -54,7 +54,7 @@ def a_job(earlier, who, kind, leads, **facts):
     printed = {
         f"run::{name}": f"{value:g}" if isinstance(value, float) else str(value) for name, value in values.items()
     }
-    printed |= {f"way:{lead}": f"direct: {key.partition(':')[2]}" for lead, key in ways.items()}
+    printed |= {f"way:{lead}": f"{form}: {key.partition(':')[2]}" for lead, key in ways.items()}
     printed |= {f"run:{lead}:{name}": "9" if name == "out_m" else "solder" for lead in runs for name in runs[lead]}
     earlier.get_model("prove", "Signature").objects.create(
         job=job, facts=printed, verdict="passed", who=who, at=timezone.now()
@@ -80,6 +80,20 @@ def test_every_kind_keeps_its_ways_and_its_signature(earlier):
     for job in jobs:
         assert set(job.hookup.ways) == new_leads(job), job.title
         assert signed(job).stands, (job.title, signed(job).changes)
+
+
+def test_a_way_with_another_flasher_becomes_the_plain_way_and_a_cure(earlier):
+    who = earlier.get_model("auth", "User").objects.create(username="ina")
+    job = a_job(earlier, who, "mirror_turn_pair", ("left", "right"), form="flasher")
+    plain = a_job(earlier, who, "turn_left", ("turn",))
+    migrated(latest())
+    stored = HookUp.objects.get(job_id=job.pk)
+    assert {key.partition(":")[0] for key in stored.ways.values()} == {"direct"}
+    assert [cure["cure"] for cure in stored.cures] == ["flasher"]
+    assert HookUp.objects.get(job_id=plain.pk).cures == []
+    found = jobs_with_facts().get(pk=job.pk)
+    assert job_facts(found).hookup.cures[0].cure == "flasher"
+    assert signed(found).stands, signed(found).changes
 
 
 def test_a_length_and_a_number_stay_with_the_first_the_rest_is_everybodys(earlier):
