@@ -28,6 +28,7 @@ from hailstone.layers.job_facts import hookup_of
 from hailstone.layers.progress import Overview
 from hailstone.shop.switches import STRIP, switches
 from hailstone.wording import correct as wording
+from hailstone.wording.complaints import complaint_sentence
 from hailstone.wording.hookup import open_sentences
 from hailstone.wording.words import state_name
 
@@ -121,6 +122,7 @@ def _page(request: HttpRequest, view: Overview, *, problem: str = "", status: in
         state = _asked(request, view.plan.together, shown)
         context |= {
             "sentence": wording.what_next(found.before, found.now, is_taken=bool(found.taken)),
+            "complaint": complaint_sentence(view.job.complaint, found.before),
             "effects": [_effect(effect, found.sides) for effect in shown],
             "gone": [wording.effect_title(effect) for effect in found.before if effect not in shown],
             "is_taken": bool(found.taken),

@@ -14,6 +14,7 @@ from electrics.reference.zones import bodies
 from electrics.vocabulary import supply_range_v
 from hailstone.jobs.models import Job, Vehicle
 from hailstone.shop.fields import DecimalComma, WholeNumber, tidy_number
+from hailstone.wording.complaints import COMPLAINTS
 
 OWN_EXAMPLE = "red = tail; 0.2 A\nyellow = over(turn left, tail); 2.1 A; filament"
 
@@ -64,6 +65,11 @@ class BriefForm(forms.Form):
     )
     not_fitted = forms.MultipleChoiceField(
         label="This vehicle has no", required=False, widget=forms.CheckboxSelectMultiple, choices=NOT_FITTED
+    )
+    complaint = forms.ChoiceField(
+        label="What it is about",
+        required=False,
+        choices=[("", "Something is added, replaced or rewired"), *COMPLAINTS.items()],
     )
     addition = forms.ChoiceField(label="What is added")
     also = forms.MultipleChoiceField(
@@ -158,6 +164,7 @@ class BriefForm(forms.Form):
             "title": job.title,
             "supply_v": tidy_number(job.supply_v),
             "arrangement": job.arrangement,
+            "complaint": job.complaint,
             "addition": job.addition,
             "own_leads": job.own_leads,
             "also": job.also.split(","),

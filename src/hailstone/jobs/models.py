@@ -51,6 +51,8 @@ class Job(models.Model):
     title = models.CharField(max_length=80)
     customer = models.CharField(max_length=80, blank=True)
     order_number = models.CharField(max_length=40, blank=True)
+    complaint = models.CharField(max_length=12, blank=True)
+    """What is wrong, by `electrics.correct.complaints`; empty for a job that adds something."""
     addition = models.CharField(max_length=30)
     own_leads = models.TextField(blank=True)
     also = models.CharField(max_length=300, blank=True)

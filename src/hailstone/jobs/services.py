@@ -30,6 +30,7 @@ JOB_FACTS = (
     "title",
     "customer",
     "order_number",
+    "complaint",
     "addition",
     "own_leads",
     "also",

@@ -9,6 +9,7 @@ import jsonschema
 import pytest
 
 from briefs import BRIEF, CIRCUIT
+from electrics.correct.complaints import COMPLAINTS
 from electrics.correct.cures import CURES
 from electrics.correct.flasher import flasher_questions
 from electrics.job.correction import decision_of
@@ -22,6 +23,7 @@ from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
 from hailstone.layers.corrections import correction_of
 from hailstone.layers.signed import changes_between, printed_facts
+from hailstone.wording import complaints
 from hailstone.wording import correct as wording
 from measured import COMBINED, SEPARATE, measured
 from page_words import odd_words
@@ -208,3 +210,22 @@ def test_every_look_and_answer_has_words():
 
 def test_why_is_said_in_figures(page, tails):
     assert "so it takes a lamp for dead" in read(page, tails)
+
+
+def test_a_job_that_begins_with_a_complaint_says_whether_the_circuit_shows_it(page, who, tails):
+    facts = {**BRIEF, "complaint": "fast_flash", "addition": "combined_tail_lamps", "added_each_a": 0.4}
+    assert page.post("/jobs/new/", facts).status_code == 302
+    assert Job.objects.first().complaint == "fast_flash"
+    assert page.post("/jobs/new/", {**facts, "complaint": "hiccups"}).status_code == 422
+    for complaint, said in (
+        ("fast_flash", "The circuit shows just that"),
+        ("glow", "does not show it. Volts at the lamp"),
+    ):
+        Job.objects.filter(pk=tails.id).update(complaint=complaint)
+        text = read(page, tails)
+        assert said in text
+        assert odd_words(text) == []
+
+
+def test_every_complaint_has_words_and_something_to_look_at():
+    assert set(COMPLAINTS) == set(complaints.COMPLAINTS) == set(complaints.LOOK_AT)

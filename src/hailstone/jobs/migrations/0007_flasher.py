@@ -15,6 +15,11 @@ class Migration(migrations.Migration):
             field=models.CharField(blank=True, max_length=12),
         ),
         migrations.AddField(
+            model_name="job",
+            name="complaint",
+            field=models.CharField(blank=True, max_length=12),
+        ),
+        migrations.AddField(
             model_name="vehicle",
             name="flasher_looks",
             field=models.JSONField(default=dict),

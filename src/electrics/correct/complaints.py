@@ -1,0 +1,32 @@
+"""What people complain of, and which effects of a design would be just that."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+
+from electrics.correct.effects import Effect
+
+__all__ = ["COMPLAINTS", "shown_by"]
+
+SLOWEST, FASTEST = 60.0, 120.0
+"""Legal flash rate (SAE J590, UN R48) [/min]."""
+LIGHTS = ("wrong_road", "factory_lamp", "back_feed", "test_pulse_glow")
+
+COMPLAINTS: Mapping[str, Callable[[Effect], bool]] = {
+    "fast_flash": lambda effect: effect.rule == "flash_rate" and effect.finding.value > FASTEST,
+    "slow_flash": lambda effect: effect.rule == "flash_rate" and effect.finding.value < SLOWEST,
+    "warning": lambda effect: effect.rule in ("outage_warning", "shut_off"),
+    "wrong_lamp": lambda effect: effect.rule in LIGHTS,
+    "dash": lambda effect: effect.rule in LIGHTS,
+    "glow": lambda effect: effect.rule in LIGHTS,
+    "dead": lambda effect: (
+        effect.rule in ("blown_fuse", "shut_off", "turned_round", "coil_open", "factory_lamp")
+        or (effect.rule == "flash_rate" and effect.finding.value < 1)
+    ),
+}
+"""By id: whether an effect is what is complained of."""
+
+
+def shown_by(complaint: str, effects: Iterable[Effect]) -> tuple[Effect, ...]:
+    """The effects that are what is complained of; KeyError for no complaint of ours."""
+    return tuple(effect for effect in effects if COMPLAINTS[complaint](effect))

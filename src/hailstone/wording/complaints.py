@@ -1,0 +1,45 @@
+"""Complaints in words, and what to say of one when the circuit shows it, or does not."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from electrics.correct.complaints import shown_by
+from electrics.correct.effects import Effect
+
+__all__ = ["COMPLAINTS", "LOOK_AT", "complaint_sentence"]
+
+COMPLAINTS = {
+    "fast_flash": "It flashes too fast",
+    "slow_flash": "It flashes slowly, or stays lit",
+    "warning": "A warning shows, or an output shuts off",
+    "wrong_lamp": "A lamp lights that must not",
+    "dash": "The dash pulses with the indicator",
+    "glow": "A lamp glows when it is off",
+    "dead": "It is dead since it was changed",
+}
+
+LOOK_AT = {
+    "fast_flash": "Pull one bulb of each side and count: a side that does not change has the lamp that is taken "
+    "for dead.",
+    "slow_flash": "Measure the flasher's supply while it flashes, then count the bulbs on it against its label.",
+    "warning": "Clamp the feed with the lamp on, and put the old bulb back: a warning that stays wants a key cycle.",
+    "wrong_lamp": "Volts at the lamp that must be dark, then pull the lamps of its own ground one by one: a bad "
+    "ground glows through its neighbours.",
+    "dash": "Look whether one pilot lamp lies between left and right: with LED lamps current goes through it.",
+    "glow": "Volts at the lamp with everything off: some volts that fall to nothing under a test lamp are leakage, "
+    "short pulses are the computer's test.",
+    "dead": "Feed pin and ground pin with the state on: 0 and 0 is the feed, battery and battery the ground, "
+    "battery and 0 the lamp itself, or an LED turned round.",
+}
+"""What to measure where the circuit does not show it (common practice)."""
+
+
+def complaint_sentence(complaint: str, effects: Sequence[Effect]) -> str:
+    """Whether the circuit as it is said shows what is complained of, and what to look at where it does not."""
+    if not complaint:
+        return ""
+    said = f"Said: {COMPLAINTS[complaint][0].lower()}{COMPLAINTS[complaint][1:]}."
+    if shown_by(complaint, effects):
+        return f"{said} The circuit shows just that."
+    return f"{said} The circuit as it stands here does not show it. {LOOK_AT[complaint]}"
