@@ -12,6 +12,7 @@ from math import ceil
 
 from electrics.hookup.accessories import Accessory
 from electrics.hookup.design import Design, End, EndKind, Join, Wiring
+from electrics.hookup.units import Unit
 from electrics.reference.fuses import fuse_name
 
 __all__ = ["JOINING", "STEPS", "BuildPlan", "Loom", "Part", "build_of", "looms_of", "parts_of", "spool_length_m"]
@@ -116,7 +117,7 @@ def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ..
     """
     found: Counter[tuple[str, str]] = Counter()
     labels: dict[tuple[str, str], list[str]] = {}
-    found["lamp", ""] = max(sum(unit.lamps for unit in accessory.units), lamps)
+    found["lamp", ""] = lamps or sum(_lamps_of(unit) for unit in accessory.units)
     for name in dict.fromkeys(wire.conductor.name for wire in design.wires):
         found["wire", name] = spool_length_m(wire for wire in design.wires if wire.conductor.name == name)
     for part in design.parts:
@@ -146,6 +147,11 @@ def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ..
     found["cap", ""] += len(design.capped)
     listed = [Part(*key[:1], count, key[1], tuple(labels.get(key, ()))) for key, count in found.items() if count]
     return tuple(sorted(listed, key=lambda part: _ORDER.index(part.id)))
+
+
+def _lamps_of(unit: Unit) -> int:
+    """Lamps of a unit [-]: a set of bulbs has one for each lead."""
+    return unit.lamps * (len(unit.leads) if unit.in_socket else 1)
 
 
 FUSED = {"fuse": "fuse_holder", "fuse_tap": "fuse_tap"}

@@ -115,6 +115,7 @@ def _page(request: HttpRequest, view: Overview, *, problem: str = "", status: in
         "problem": problem,
         "open": open_sentences(view.plan),
         "has_effects": found is not None,
+        "is_unsolved": found is None and view.plan.is_begun,
         "version": hookup_of(view.job).version,
     }
     if found is not None:

@@ -33,8 +33,8 @@ _tried: WeakKeyDictionary[_Key, dict[Proposal, Tried | None]] = WeakKeyDictionar
 
 
 def correction_of(plan: Plan) -> Correction | None:
-    """Effects and proposals of a plan; None while there is no design to look at."""
-    if not _has_design(plan.hookup):
+    """Effects and proposals of a plan; None while there is no design, or the circuit that it taps is not modelled."""
+    if not _has_design(plan.hookup) or plan.hookup.together is None:
         return None
     key = _key(plan)
     if key not in _corrections:

@@ -1,0 +1,201 @@
+"""Writes the job file, `hailstone-job`: facts and decisions by names, nothing that follows from them.
+
+What is read back makes the same plan. Lamps tried on the bench and what was measured while proving are not in it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import fields
+from typing import Any
+
+from electrics.formats.reading_text import Reading
+from electrics.hookup.units import Unit
+from electrics.job.facts import CircuitNotes, JobFacts, PlaceFacts, RunDecision, VehicleFacts
+from electrics.job.plan import accessory_of
+from electrics.job.unit_entries import entry_of
+
+__all__ = ["job_document"]
+
+UNIT_WORDS = {"ohm": " ohm", "C": " C", "": ""}
+RUN_NAMES = tuple(field.name for field in fields(RunDecision) if field.name != "overrides")
+
+
+def job_document(facts: JobFacts, title: str = "", papers: Mapping[str, object] | None = None) -> dict[str, Any]:
+    """A job as its file.
+
+    Parameters
+    ----------
+    facts : JobFacts
+    title : str
+    papers : mapping of str to object, optional
+        What the core does not know of the vehicle: make, model, year, registration and the like; empty ones are left
+        out.
+
+    Returns
+    -------
+    dict
+        In the form of docs/formats/job.schema.json.
+    """
+    return _Writer(facts).document(title, papers or {})
+
+
+class _Writer:
+    def __init__(self, facts: JobFacts) -> None:
+        self.facts = facts
+        self.units = facts.units or accessory_of(facts).units
+        self.lead_of = {lead.id: (unit, lead.label or lead.id) for unit in self.units for lead in unit.leads}
+        self.pin_of = {
+            key: (place.point.name, wire.pin)
+            for place in facts.places
+            for key, wire in zip(place.wire_keys, place.point.wires, strict=True)
+        }
+
+    def document(self, title: str, papers: Mapping[str, object]) -> dict[str, Any]:
+        decided = self.facts.hookup
+        known = {name: value for name, value in papers.items() if value not in (None, "")}
+        parts: dict[str, Any] = {
+            "title": title,
+            "vehicle": {**known, **_vehicle(self.facts.vehicle)},
+            "places": [*map(_place, self.facts.places), *self._spots()],
+            "distances": [{"between": sorted(pair), "m": m} for pair, m in self.facts.distances.items()],
+            "units": [_unit(unit) for unit in self.units],
+            "circuits": [_circuit(name, notes) for name, notes in decided.circuits.items() if name],
+            "runs": list(self._runs()),
+            "choices": list(self._choices()),
+            "cures": [self._cure(cure.cure, cure.leads, cure.ohm, cure.case_w, cure.mount) for cure in decided.cures],
+            "overrides": list(self._overrides()),
+            "keeps": str(decided.keeps),
+            "override": decided.override,
+        }
+        return {"format": "hailstone-job", "version": 1, **{name: part for name, part in parts.items() if part}}
+
+    def _spots(self) -> Iterator[dict[str, Any]]:
+        for name, zone in self.facts.zones.items():
+            yield {"name": name, "zone": zone}
+
+    def _choices(self) -> Iterator[dict[str, Any]]:
+        for lead, key in self.facts.hookup.ways.items():
+            form, _, listed = key.partition(":")
+            if lead not in self.lead_of or not form:
+                continue
+            unit, label = self.lead_of[lead]
+            sources = [self._source(each) for each in listed.split(",")]
+            if all(sources):
+                yield {"unit": unit.name, "lead": label, "way": form, "from": sources}
+
+    def _source(self, key: str) -> dict[str, str]:
+        if key.startswith("@"):
+            return {"own": key[1:]}
+        if key not in self.pin_of:
+            return {}
+        place, pin = self.pin_of[key]
+        return {"place": place, "pin": pin}
+
+    def _runs(self) -> Iterator[dict[str, Any]]:
+        decided = self.facts.hookup
+        first = next(iter(self.lead_of), "")
+        usual = _run(decided.run)
+        common = {name: value for name, value in usual.items() if name not in ("out_m", "back_m")}
+        yield common
+        own = {"out_m", "back_m"} & usual.keys()
+        if own and first and first not in decided.runs:
+            yield {**self._at(first), **usual}
+        for lead, run in decided.runs.items():
+            if lead in self.lead_of:
+                yield {**self._at(lead), **_run(run)}
+
+    def _overrides(self) -> Iterator[dict[str, Any]]:
+        decided = self.facts.hookup
+        first = next(iter(self.lead_of), "")
+        runs = {first: decided.run, **decided.runs} if first and first not in decided.runs else decided.runs
+        for lead, run in runs.items():
+            if lead in self.lead_of:
+                yield from ({**self._at(lead), "input": id, "value": value} for id, value in run.overrides.items())
+
+    def _at(self, lead: str) -> dict[str, str]:
+        unit, label = self.lead_of[lead]
+        return {"unit": unit.name, "lead": label}
+
+    def _cure(self, cure: str, leads: tuple[str, ...], ohm: float, case_w: float, mount: str) -> dict[str, Any]:
+        if not ohm:
+            return {"cure": cure}
+        at = [self._at(lead) for lead in leads if lead in self.lead_of]
+        return {"cure": cure, "leads": at, "ohm": ohm, "case_w": case_w, "mount": mount}
+
+
+def _vehicle(vehicle: VehicleFacts) -> dict[str, Any]:
+    found: dict[str, Any] = {
+        "system_v": vehicle.system_v,
+        "computer": str(vehicle.computer),
+        "body": vehicle.body,
+        "not_fitted": sorted(map(str, vehicle.not_fitted)),
+        "arrangement": str(vehicle.arrangement) if vehicle.arrangement else "",
+        "brake_with_hazard": str(vehicle.brake_with_hazard) if vehicle.brake_with_hazard else "",
+        "flasher": {"kind": str(vehicle.flasher)} if vehicle.flasher else {},
+    }
+    return {name: value for name, value in found.items() if value}
+
+
+def _place(place: PlaceFacts) -> dict[str, Any]:
+    said = {pin: (function, variant) for pin, function, variant in place.said}
+    wires = []
+    for wire in place.point.wires:
+        entry: dict[str, Any] = {"pin": wire.pin}
+        if wire.colour:
+            entry["colour"] = wire.colour
+        if wire.pin in said:
+            entry |= {"function": str(said[wire.pin][0]), "variant": said[wire.pin][1]}
+        for claim in wire.claims[:1]:
+            entry |= {"claim": str(claim.function), **({"claim_from": claim.who} if claim.who else {})}
+        wires.append(entry)
+    readings = [
+        {
+            "pin": each.pin,
+            "state": str(each.setup.state),
+            "instrument": str(each.setup.instrument),
+            "load": str(each.setup.load),
+            "reading": _reading(each.reading),
+            "supply": f"{each.supply_v:g}",
+            **({"against": each.against} if each.against else {}),
+        }
+        for each in place.point.evidence
+    ]
+    side = str(place.point.side)
+    parts: dict[str, Any] = {"side": side, "wires": wires, "readings": readings}
+    return {"name": place.point.name, "kind": place.point.kind, **{n: part for n, part in parts.items() if part}}
+
+
+def _reading(reading: Reading) -> str:
+    if reading.word is not None:
+        return str(reading.word)
+    number = f"{reading.low:.6g}" if not reading.is_swing else f"{reading.low:.6g}-{reading.high:.6g}"
+    return number + UNIT_WORDS.get(reading.unit, f" {reading.unit}")
+
+
+def _unit(unit: Unit) -> dict[str, Any]:
+    entry = entry_of(unit)
+    leads = [{name: value for name, value in each.items() if name != "id"} for each in entry["leads"]]
+    optional = ("kind", "side", "place", "instead_of")
+    gone = {"id", "leads", *(name for name in optional if not entry[name])}
+    return {**{name: value for name, value in entry.items() if name not in gone}, "leads": leads}
+
+
+def _circuit(function: str, notes: CircuitNotes) -> dict[str, Any]:
+    found: dict[str, Any] = {
+        "function": function,
+        "fed_by": str(notes.fed_by),
+        "fuse_a": notes.host_fuse_a,
+        "wire": f"{notes.host_wire} AWG",
+        "measured_a": notes.measured_a,
+        "most_percent": notes.most_percent,
+    }
+    if notes.host_bulb and notes.host_count is not None:
+        found["bulbs"] = [{"bulb": notes.host_bulb, "count": notes.host_count}]
+    return {name: value for name, value in found.items() if value is not None}
+
+
+def _run(run: RunDecision) -> dict[str, Any]:
+    found = {name: getattr(run, name) for name in RUN_NAMES}
+    found["wire_standard"] = str(run.wire_standard)
+    return {name: value for name, value in found.items() if value is not None and value != ""}
