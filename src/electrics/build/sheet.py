@@ -117,7 +117,8 @@ def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ..
     """
     found: Counter[tuple[str, str]] = Counter()
     labels: dict[tuple[str, str], list[str]] = {}
-    found["lamp", ""] = lamps or sum(_lamps_of(unit) for unit in accessory.units)
+    is_there = any(unit.keeps_feed for unit in accessory.units)
+    found["lamp", ""] = (0 if is_there else lamps) or sum(_lamps_of(unit) for unit in accessory.units)
     for name in dict.fromkeys(wire.conductor.name for wire in design.wires):
         found["wire", name] = spool_length_m(wire for wire in design.wires if wire.conductor.name == name)
     for part in design.parts:
@@ -150,7 +151,9 @@ def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ..
 
 
 def _lamps_of(unit: Unit) -> int:
-    """Lamps of a unit [-]: a set of bulbs has one for each lead."""
+    """Lamps of a unit [-]: a set of bulbs has one for each lead, a lamp that is there already none."""
+    if unit.keeps_feed:
+        return 0
     return unit.lamps * (len(unit.leads) if unit.in_socket else 1)
 
 

@@ -64,6 +64,13 @@ PARTS = {
 }
 """Lines of the parts list."""
 
+CHECKS = {
+    "diode": "Each diode, before and after it is sleeved: a reading one way on the meter's diode range, open the "
+    "other; plain end to the source, stripe to the lamp.",
+    "relay": "Each relay, before it is buried: at rest through from 30 to 87a and open to 87; pulled in the other "
+    "way round. If nothing changes when its signal comes on, look at the coil's ground first.",
+}
+"""What is checked of a part while it is joined, by its line in the parts list."""
 FLASHER_STEP = (
     "The flasher: pull the old one and match its terminals one by one: X or 49 supply, L or 49a load, P or C pilot, "
     "31 ground. A lead that the old one did not have goes to ground where the new one wants one. Turn and hazard may "
@@ -146,6 +153,7 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
         ]
         + [f"{end_name(end)} stays empty: seal it." for end in plan.sealed]
         + [f"{end_name(end)}: off the lamp, and capped." for end in plan.capped]
+        + [CHECKS[id] for id in CHECKS if any(part.id == id for part in plan.parts)]
         + [FLASHER_STEP for part in plan.parts if part.id == "flasher"],
         "fuse": [f"{listed(part.labels)}: {part.detail}." for part in fused],
         "secure": [

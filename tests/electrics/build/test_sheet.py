@@ -175,3 +175,9 @@ def test_the_plan_of_a_plan_is_the_same():
     """A plan is a pure function: twice the same facts, twice the same lines."""
     first, second = (built(pods())[1] for _ in range(2))
     assert first == second
+
+
+def test_lamps_that_are_there_already_are_not_in_the_parts_list():
+    found = with_best(facts_of("towed_car_diodes", Arrangement.COMBINED))
+    assert "lamp" not in {part.id for part in found.build.parts}
+    assert next(part.count for part in with_best(facts_of("reverse_lamps")).build.parts if part.id == "lamp") == 2
