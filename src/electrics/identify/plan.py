@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from electrics.identify.belief import Belief, Lack, Setup, WireBelief
+from electrics.identify.settle import least_sure
 from electrics.identify.setups import (
     FIRST_OF,
     dead_pins,
@@ -27,7 +28,8 @@ from electrics.identify.setups import (
     possible_setups,
     wants_helper,
 )
-from electrics.vocabulary import FUNCTIONS, Control, Function, Instrument, Load
+from electrics.signals import Level, Scenario, signal
+from electrics.vocabulary import FUNCTIONS, Arrangement, Control, Function, Instrument, Load
 
 __all__ = ["Step", "next_steps", "plan_ahead"]
 
@@ -106,6 +108,8 @@ def next_steps(
     for _, step in candidates:
         if step.setup.state not in {s.setup.state for s in steps}:
             steps.append(step)
+    if not steps:
+        steps = _confirming(belief, solo=solo, current=current, computer_fed=computer_fed)
     return tuple(steps[:limit])
 
 
@@ -145,6 +149,7 @@ def plan_ahead(
             if candidate is not None:
                 candidates.append(candidate)
         if not candidates:
+            steps = steps or _confirming(belief, solo=solo, current=current, computer_fed=computer_fed)[:count]
             break
         _, step = max(candidates, key=lambda item: item[0])
         steps.append(step)
@@ -194,6 +199,48 @@ def _repeats(belief: Belief) -> list[Step]:
         Step(setup, tuple(dict.fromkeys(pins)), 0.0, wants_helper(setup.state), (), is_repeat=True)
         for setup, pins in by_setup.items()
     ]
+
+
+def _confirming(belief: Belief, *, solo: bool, current: Setup | None, computer_fed: bool) -> list[Step]:
+    """Where no reading would tell more of what a wire is: those that would show its verdict once more, nearest first.
+
+    A verdict that hangs on one reading, or is not sure enough to be tapped, is settled by seeing it in another state.
+    """
+    done, found = pins_done(belief), []
+    for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted):
+        if setup.instrument is not Instrument.DMM or setup.load is not Load.IN:
+            continue
+        pins = tuple(
+            belief.wires[w].pin
+            for w in open_wires(belief)
+            if belief.wires[w].pin not in done.get(setup, ()) and _shows(belief.wires[w], setup)
+        )
+        if pins:
+            bits = PROOF_BITS * len(pins)
+            cost = (-len(pins), len(setup.state.controls), effort_of(setup, current, solo=solo))
+            first = next(wire for wire in belief.wires if wire.pin == pins[0])
+            tells = tuple(function for function, _ in first.ranked[:2])
+            found.append((cost, Step(setup, pins, bits, wants_helper(setup.state), tells)))
+    return [step for _, step in sorted(found, key=lambda each: each[0])]
+
+
+def _shows(wire: WireBelief, setup: Setup) -> bool:
+    """Whether a wire's verdict, once it is likely, would be seen in a set-up: something on it, steady or flashing.
+
+    Where the verdict is sure and only the side that is switched is not, all off tells: a feed switched by ground
+    has battery voltage then.
+    """
+    if wire.probability < WORTH_CONFIRMING:
+        return False
+    if wire.lack is Lack.CHANCE and wire.probability >= least_sure(wire.function):
+        return setup.state.controls == (Control.REST,)
+    arrangement = Arrangement.COMBINED if wire.function.startswith("stop_turn") else Arrangement.SEPARATE
+    seen = signal(wire.function, setup.state, Scenario(arrangement), wire.variant)
+    return Level.OFF not in (seen.lit, seen.dark) or seen.is_flashing
+
+
+WORTH_CONFIRMING = 0.8
+"""Probability from which a verdict is worth seeing once more [-]."""
 
 
 def _best_wires(

@@ -1,0 +1,38 @@
+"""The advice does not end while a wire that could be settled is not."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+from bench.identify import follow_advice
+from bench.vehicles import LAMPS, TrueAccessPoint, TrueWire, generate
+
+from electrics.identify.belief import Lack
+from electrics.identify.kinds import Side
+from electrics.signals import Scenario
+from electrics.vocabulary import Arrangement, Function
+
+REAR = (Function.GROUND, Function.TAIL, Function.STOP, Function.TURN_LEFT, Function.REVERSE)
+
+
+@pytest.mark.parametrize("supply_v", [12.6, 25.2])
+def test_a_plain_rear_lamp_is_settled_whole(supply_v):
+    """A turn wire that was only seen flashing is as well one that is switched by ground: all off tells."""
+    wires = tuple(TrueWire(str(n), each, "plain", False, 0.05, 0.01) for n, each in enumerate(REAR, start=1))
+    truth = TrueAccessPoint("rear_lamp", Side.LEFT, Scenario(Arrangement.SEPARATE), wires, supply_v)
+    for seed in range(4):
+        walk = follow_advice(truth, random.Random(seed), 0.0)
+        assert [wire.lack for wire in walk.belief.wires] == [Lack.NOTHING] * len(wires)
+        assert [wire.function for wire in walk.belief.wires] == list(REAR)
+
+
+def test_of_generated_lamps_hardly_a_wire_is_left_open():
+    rng = random.Random(5)
+    settled = wires = 0
+    for _ in range(25):
+        truth = generate(rng, LAMPS)
+        walk = follow_advice(truth, rng, 0.0)
+        wires += len(truth.wires)
+        settled += sum(wire.is_settled for wire in walk.belief.wires)
+    assert settled / wires >= 0.95
