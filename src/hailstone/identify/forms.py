@@ -129,6 +129,9 @@ class PointForm(forms.Form):
         kind = facts.get("kind")
         if kind and access_kinds()[kind].is_sided and not facts.get("side"):
             self.add_error("side", f"A {access_kinds()[kind].name} is on the left or the right. Which?")
+        named = {"left", "right"} & set(re.findall("[a-z]+", facts.get("name", "").lower()))
+        if len(named) == 1 and facts.get("side") and facts["side"] not in named:
+            self.add_error("side", f"The name says {min(named)} and the side {facts['side']}. Which is it?")
         gone = sorted(self.measured - {wire.label for wire in facts["wires"]}) if "wires" in facts else []
         if gone and not facts.get("let_go"):
             self.add_error(
