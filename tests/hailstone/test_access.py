@@ -46,6 +46,7 @@ TABLE = {
     "add_place": ("job", "post", 422, 404),
     "remove_place": ("job", "post", 409, 404),
     "take_back": ("job", "post", 302, 404),
+    "job_file": ("job", "get", 200, 404),
     "wire_book": ("", "get", 200, None),
     "export_book": ("", "get", 200, None),
     "import_book": ("", "post", 422, None),

@@ -6,5 +6,6 @@ urlpatterns = [
     path("", views.board, name="board"),
     path("jobs/new/", views.new, name="new_job"),
     path("jobs/<int:job_id>/", views.brief, name="brief"),
+    path("jobs/<int:job_id>/job.json", views.job_file, name="job_file"),
     path("jobs/<int:job_id>/remove/", views.remove, name="remove_job"),
 ]

@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import json
+
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_GET, require_POST
 
 from electrics.errors import FactError
+from electrics.job.job_document import job_document
 from hailstone.jobs import queries, services
 from hailstone.jobs.forms import BriefForm
+from hailstone.layers.job_facts import job_facts
 
 
 def board(request: HttpRequest) -> HttpResponse:
@@ -68,3 +72,14 @@ def remove(request: HttpRequest, job_id: int) -> HttpResponse:
     services.remove_job(view.job)
     messages.success(request, f"“{view.job.title}” is removed.")
     return redirect("board")
+
+
+@require_GET
+def job_file(request: HttpRequest, job_id: int) -> HttpResponse:
+    """Facts and decisions of a job as a file that `hailstone plan` and `hailstone correct` read."""
+    job = queries.job_overview(job_id).job
+    names = ("make", "model", "year", "market", "registration", "vin", "odometer_km")
+    document = job_document(job_facts(job), job.title, {name: getattr(job.vehicle, name) for name in names})
+    text = json.dumps(document, indent=1, ensure_ascii=False) + "\n"
+    headers = {"Content-Disposition": f'attachment; filename="job-{job.id}.json"'}
+    return HttpResponse(text, content_type="application/json", headers=headers)

@@ -13,6 +13,8 @@ from electrics.correct.complaints import COMPLAINTS
 from electrics.correct.cures import CURES
 from electrics.correct.flasher import flasher_questions
 from electrics.job.correction import decision_of
+from electrics.job.job_file import read_job_file
+from electrics.job.plan import plan
 from electrics.lighting.description import FlasherKind
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement
@@ -229,3 +231,18 @@ def test_a_job_that_begins_with_a_complaint_says_whether_the_circuit_shows_it(pa
 
 def test_every_complaint_has_words_and_something_to_look_at():
     assert set(COMPLAINTS) == set(complaints.COMPLAINTS) == set(complaints.LOOK_AT)
+
+
+def test_a_job_goes_out_as_a_file_and_the_command_line_makes_the_same_plan_of_it(page, tails, tmp_path, capsys):
+    take(page, tails, number_of(tails, "load_resistor"))
+    response = page.get(f"/jobs/{tails.id}/job.json")
+    assert response.status_code == 200
+    assert "attachment" in response["Content-Disposition"]
+    facts = read_job_file(response.content.decode())
+    ours, theirs = job_overview(tails.id).derived, plan(facts)
+    assert [part.value for part in theirs.hookup.design.parts] == [part.value for part in ours.hookup.design.parts]
+    assert [line.key for line in theirs.sheet.lines][-3:] == [line.key for line in ours.sheet.lines][-3:]
+    path = tmp_path / "job.json"
+    path.write_bytes(response.content)
+    assert main(["correct", str(path)]) == 0
+    assert capsys.readouterr().out.startswith("Cured. Build it.")
