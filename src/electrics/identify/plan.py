@@ -204,7 +204,7 @@ def _repeats(belief: Belief) -> list[Step]:
 def _confirming(belief: Belief, *, solo: bool, current: Setup | None, computer_fed: bool) -> list[Step]:
     """Where no reading would tell more of what a wire is: those that would show its verdict once more, nearest first.
 
-    A verdict that hangs on one reading, or is not sure enough to be tapped, is settled by seeing it in another state.
+    A verdict that is sure but hangs on one reading is settled by seeing it in another state.
     """
     done, found = pins_done(belief), []
     for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted):
@@ -225,22 +225,18 @@ def _confirming(belief: Belief, *, solo: bool, current: Setup | None, computer_f
 
 
 def _shows(wire: WireBelief, setup: Setup) -> bool:
-    """Whether a wire's verdict, once it is likely, would be seen in a set-up: something on it, steady or flashing.
+    """Whether a wire's verdict, once it is sure, would be seen in a set-up: something on it, steady or flashing.
 
     Where the verdict is sure and only the side that is switched is not, all off tells: a feed switched by ground
     has battery voltage then.
     """
-    if wire.probability < WORTH_CONFIRMING:
+    if wire.probability < least_sure(wire.function):
         return False
-    if wire.lack is Lack.CHANCE and wire.probability >= least_sure(wire.function):
+    if wire.lack is Lack.CHANCE:
         return setup.state.controls == (Control.REST,)
     arrangement = Arrangement.COMBINED if wire.function.startswith("stop_turn") else Arrangement.SEPARATE
     seen = signal(wire.function, setup.state, Scenario(arrangement), wire.variant)
     return Level.OFF not in (seen.lit, seen.dark) or seen.is_flashing
-
-
-WORTH_CONFIRMING = 0.8
-"""Probability from which a verdict is worth seeing once more [-]."""
 
 
 def _best_wires(
