@@ -29,3 +29,16 @@ def operating_points(decks: Sequence[str], folder: Path) -> list[dict[str, float
     found = {int(n): text for n, text in zip(parts[1::2], parts[2::2], strict=True)}
     values = [{name: float(value) for name, value in _VALUE.findall(found.get(n, ""))} for n in range(len(decks))]
     return [each or None for each in values]
+
+
+def in_time(deck: str, nodes: Sequence[str], folder: Path) -> dict[str, list[tuple[float, float]]]:
+    """Time [s] and volts [V] of some nodes of a deck with a `.tran` line of its own."""
+    circuit, table, script = folder / "tran.cir", folder / "tran.txt", folder / "tran.sp"
+    circuit.write_text(deck)
+    shown = " ".join(f"v({node})" for node in nodes)
+    lines = ["set wr_singlescale", f"source {circuit}", "run", f"wrdata {table} {shown}", "quit"]
+    script.write_text("* in time\n.control\n" + "\n".join(lines) + "\n.endc\n.end\n")
+    command = [NGSPICE, "-b", str(script)]
+    subprocess.run(command, capture_output=True, timeout=120, check=False, stdin=subprocess.DEVNULL)
+    rows = [[float(value) for value in line.split()] for line in table.read_text().splitlines()]
+    return {node: [(row[0], row[n + 1]) for row in rows] for n, node in enumerate(nodes)}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ast
 import csv
 import json
 import re
@@ -11,6 +12,8 @@ from pathlib import Path
 import jsonschema
 import pytest
 
+from electrics.circuit.elements import KINDS
+
 ROOT = Path(__file__).parents[1]
 VENDOR = ROOT / "src/hailstone/static/vendor"
 
@@ -18,6 +21,18 @@ VENDOR = ROOT / "src/hailstone/static/vendor"
 def tracked(*patterns):
     listed = subprocess.run(["git", "ls-files", *patterns], cwd=ROOT, capture_output=True, text=True, check=True)
     return [ROOT / name for name in listed.stdout.splitlines()]
+
+
+def test_nobody_asks_an_element_for_its_class_but_the_elements_themselves():
+    """They answer what they glow, beat, carry and become."""
+    kinds = {cls.__name__ for cls in KINDS.values()} | {"Element"}
+    for path in tracked("src/*.py", "src/**/*.py"):
+        if "circuit/elements" in str(path):
+            continue
+        for call in ast.walk(ast.parse(path.read_text())):
+            if isinstance(call, ast.Call) and getattr(call.func, "id", "") in ("isinstance", "type", "issubclass"):
+                named = {node.id for arg in call.args for node in ast.walk(arg) if isinstance(node, ast.Name)}
+                assert not named & kinds, f"{path.name}:{call.lineno} asks for {sorted(named & kinds)}"
 
 
 @pytest.mark.parametrize("name", ["base", "dev"])

@@ -36,8 +36,10 @@ def deck_of(text: str, state: str, *, dark: bool) -> str:
     return spice_deck(simulation.at(state, lit=not dark), title="Hailstone circuit")
 
 
-def as_document(simulation: Simulation, found: Sequence[Finding]) -> dict[str, Any]:
-    """What `--json` prints (docs/formats/simulation.schema.json)."""
+def as_document(
+    simulation: Simulation, found: Sequence[Finding], ohms: Sequence[tuple[str, str, float]] = ()
+) -> dict[str, Any]:
+    """What `--json` prints (docs/formats/simulation.schema.json); `ohms` are two nodes and what is between them."""
     return {
         "points": [_point(point) for point in simulation.points],
         "flash": {
@@ -58,9 +60,14 @@ def as_document(simulation: Simulation, found: Sequence[Finding]) -> dict[str, A
                 "value": _round(each.value),
                 "limit": _round(each.limit),
                 "unit": each.unit,
+                "by": each.by,
                 "text": finding_sentence(each),
             }
             for each in found
+        ],
+        "ohms": [
+            {"between": [first, second], "ohm": _round(ohm) if math.isfinite(ohm) else None}
+            for first, second, ohm in ohms
         ],
     }
 

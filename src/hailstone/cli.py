@@ -68,6 +68,14 @@ def _parser() -> argparse.ArgumentParser:
     )
     simulate.add_argument("circuit", metavar="CIRCUIT.json", help="circuit file, or - for standard input")
     simulate.add_argument("--state", action="append", default=[], metavar="S", help="like brake+left; repeatable")
+    simulate.add_argument(
+        "--ohms",
+        nargs=2,
+        action="append",
+        default=[],
+        metavar=("A", "B"),
+        help="what an ohmmeter shows between two nodes with the battery off; repeatable",
+    )
     simulate.add_argument("--json", action="store_true", help="print one JSON document")
     simulate.set_defaults(run=_simulate)
 
@@ -182,17 +190,21 @@ def _identify(options: argparse.Namespace) -> int:
 
 
 def _simulate(options: argparse.Namespace) -> int:
+    from electrics.circuit.ohmmeter import ohms_between
     from hailstone.circuit_file import as_document, simulate_text
-    from hailstone.wording.circuit import simulation_text
+    from hailstone.wording.circuit import ohms_sentence, simulation_text
 
     data = _read(options.circuit)
     if data is None:
         return 2
     simulation, found = simulate_text(decode(data, "a circuit file, JSON"), options.state)
+    ohms = [(first, second, ohms_between(simulation.network, first, second)) for first, second in options.ohms]
     if options.json:
-        print(json.dumps(as_document(simulation, found), indent=2, ensure_ascii=False))
+        print(json.dumps(as_document(simulation, found, ohms), indent=2, ensure_ascii=False))
     else:
         print(simulation_text(simulation, found))
+        for first, second, ohm in ohms:
+            print(ohms_sentence(first, second, ohm))
     return 0
 
 

@@ -1,8 +1,10 @@
 """Elements add themselves here as primitive branches; the compiled system is arrays over branches and cases.
 
-Five kinds of primitive are enough: a resistor (which may be gated: a contact), an electromotive force, a
-filament, a junction and a regulated current. A gate is open or closed in each case, by what is switched on
-or by a rule that looks at the solution (a relay, a fuse, an output that shuts off).
+Six kinds of primitive are enough: a resistor (which may be gated: a contact), an electromotive force, a
+filament, a junction, a regulated current and a regulated power. A gate is open or closed in each case, by what is
+switched on or by a rule that looks at the solution (a relay, a fuse, an output that shuts off). A capacitor is an
+electromotive force behind its resistance: cut off at rest, at the voltage that balances its charge on pulses, and
+in small steps of time a source that follows its charge.
 """
 
 from __future__ import annotations
@@ -17,7 +19,7 @@ from scipy import sparse
 
 from electrics.circuit.cases import Case, Cases, Pulse
 from electrics.circuit.filament import Filaments
-from electrics.circuit.junction import Junctions, Regulated
+from electrics.circuit.junction import Junctions, Powered, Regulated
 
 __all__ = ["LEAK_S", "Branch", "Builder", "Rule", "Solution", "System"]
 
@@ -29,7 +31,8 @@ LENT_S = 1e-3
 LEAK_S = 1e-12
 """Conductance from every node to the reference, so that a floating node has a voltage at all [S]."""
 
-_GROUPS = ("resistor", "emf", "filament", "junction", "regulated")
+_PORTS = ("filament", "junction", "regulated", "powered")
+_GROUPS = ("resistor", "emf", *_PORTS)
 
 
 @dataclass(frozen=True)
@@ -76,10 +79,24 @@ class Holding(Protocol):
         ...
 
 
-class Builder:
-    """Collects the primitives of all elements."""
+@dataclass(frozen=True)
+class Charge:
+    """A capacitor: the force and the gate that it is made of, its size [F], its own resistance [ohm], its nodes."""
 
-    def __init__(self, reference: str) -> None:
+    emf: int
+    gate: int
+    farad: float
+    ohm: float
+    first: str
+    second: str
+
+
+class Builder:
+    """Collects the primitives of all elements; with a step of time [s] for capacitors that are followed in it."""
+
+    def __init__(self, reference: str, step_s: float | None = None) -> None:
+        self.step_s = step_s
+        self.charges: list[Charge] = []
         self.nodes: dict[str, int] = {reference: -1}
         self.branches: list[Branch] = []
         self.ends: dict[str, list[tuple[int, int]]] = {group: [] for group in _GROUPS}
@@ -139,6 +156,22 @@ class Builder:
         """A regulated current that starts at a voltage."""
         return self._add(owner, name, "regulated", first, second, amps_a, start_v, width_v)
 
+    def powered(
+        self, owner: str, first: str, second: str, watts: float, start_v: float, width_v: float, *, name: str = ""
+    ) -> int:
+        """A power [W] that starts at a voltage and stays the same above it."""
+        return self._add(owner, name, "powered", first, second, watts, start_v, width_v)
+
+    def capacitor(self, owner: str, first: str, second: str, farad: float, ohm: float, *, name: str = "") -> int:
+        """A capacitor [F] with its own resistance [ohm]."""
+        inner = f"{owner}.{name or 'plate'}"
+        gate = self.gate(lambda case: self.step_s is not None)
+        ohm += self.step_s / farad if self.step_s else 0.0
+        branch = self.resistor(owner, first, inner, ohm, name=name or "charge", gate=gate)
+        self.charges.append(Charge(len(self.emf_volts), gate, farad, ohm, first, second))
+        self.emf(owner, inner, second, lambda case: 0.0, 0.0, name=f"{name}_held" if name else "held")
+        return branch
+
     def gate(self, closed: Callable[[Case], bool]) -> int:
         """A gate that starts as this says; a rule may change it."""
         self.gates.append(closed)
@@ -159,6 +192,7 @@ class System:
         self.branches = tuple(builder.branches)
         self.rules = tuple(builder.rules)
         self.pulses = tuple(builder.pulses)
+        self.charges = tuple(builder.charges)
         self._gates, self._emf_volts = builder.gates, builder.emf_volts
         n_nodes = len(self.node_names)
         self.n_nodes, self.n_emf = n_nodes, len(builder.emf_volts)
@@ -172,6 +206,7 @@ class System:
         self.filaments = Filaments(*_three(columns["filament"]))
         self.junctions = Junctions(*_three(columns["junction"]))
         self.regulated = Regulated(*_three(columns["regulated"]))
+        self.powered = Powered(*_three(columns["powered"]))
         self.emf_ohm = columns["emf"][0] if self.n_emf else np.zeros(0)
         fixed = np.flatnonzero(gate < 0)
         self.base = np.zeros((self.size, self.size))
@@ -186,12 +221,13 @@ class System:
                     self.base[node, row] += sign
                     self.base[row, node] += sign
             self.base[row, row] -= self.emf_ohm[k]
-        changing = [self.ends["resistor"][self.gated], *(self.ends[group] for group in _GROUPS[2:])]
+        changing = [self.ends["resistor"][self.gated], *(self.ends[group] for group in _PORTS)]
         self.changing = np.concatenate(changing)
         self.conductance_scatter = _scatter(self.changing, self.size)
         port_ends = np.concatenate(changing[1:])
         self.n_ports, self.n_filaments = len(port_ends), len(self.ends["filament"])
         self.n_junctions = len(self.ends["junction"])
+        self.n_regulated = len(self.ends["regulated"])
         self.port_columns = _incidence(port_ends, self.size)
         self.lent = np.full(self.n_ports, LENT_S)
         self.lent[: self.n_filaments] = 1.0 / self.filaments.hot_ohm[: self.n_filaments]
@@ -214,11 +250,15 @@ class System:
     def port_currents(self, port_v: Array, heat: Array) -> tuple[Array, Array]:
         """Currents [A] and slopes [S] of all nonlinear branches at these port voltages and filament temperatures."""
         n, m = self.n_filaments, self.n_filaments + self.n_junctions
+        k = m + self.n_regulated
         conductance = self.filaments.conductance_s(heat) if n else np.zeros((len(port_v), 0))
-        junction_a, junction_s = self.junctions.current(port_v[:, n:m])
-        regulated_a, regulated_s = self.regulated.current(port_v[:, m:])
-        currents = np.concatenate([conductance * port_v[:, :n], junction_a, regulated_a], axis=1)
-        return currents, np.concatenate([conductance, junction_s, regulated_s], axis=1)
+        currents, slopes = [conductance * port_v[:, :n]], [conductance]
+        for law, first, last in ((self.junctions, n, m), (self.regulated, m, k), (self.powered, k, self.n_ports)):
+            if last > first:
+                amps, slope = law.current(port_v[:, first:last])
+                currents.append(amps)
+                slopes.append(slope)
+        return np.concatenate(currents, axis=1), np.concatenate(slopes, axis=1)
 
     def across(self, unknowns: Array, ends: NDArray[np.intp]) -> Array:
         """Voltage of branches, (n_cases, n_branches) [V]."""
@@ -263,12 +303,13 @@ class Solution:
         system: System,
         cases: Cases,
         gates: Flags,
+        emf: Array,
         unknowns: Array,
         port_v: Array,
         heat: Array,
         settled: Flags,
     ) -> None:
-        self.system, self.cases, self.gates = system, cases, gates
+        self.system, self.cases, self.gates, self.emf = system, cases, gates, emf
         self.unknowns, self.port_v, self.heat, self.settled = unknowns, port_v, heat, settled
         self.node_volts = unknowns[:, : system.n_nodes]
         self.currents = self._currents()

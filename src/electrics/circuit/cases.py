@@ -24,11 +24,12 @@ class Case:
 
 @dataclass(frozen=True)
 class Pulse:
-    """An output that is pulsed in some states, and for what share of the time it is high [-]."""
+    """An output that is pulsed in some states, for what share of the time it is high [-], and how often [Hz]."""
 
     owner: str
     is_on: Callable[[State], bool]
     duty: float
+    hz: float = 100.0
 
 
 def is_flashing(state: State) -> bool:

@@ -20,6 +20,7 @@ from electrics.vocabulary import State
 
 __all__ = ["CHATTER_HZ", "Chatter", "Settled", "settle"]
 
+Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 
 MOST_EVENTS = 60
@@ -98,7 +99,38 @@ def settle(system: System, states: Sequence[State], *, held: bool = False) -> Se
         changed |= changed[cases.pair]
         ports = ports.renewed(changed, Ports.of(system, gates[changed], emf[changed]))
         solution = solve(system, cases, gates, emf, start=solution.port_v, ports=ports, changed=changed)
+    if system.charges and cases.pulsed.any():
+        solution = _charged(system, cases, gates, emf, solution)
     return Settled(cases, solution, tuple(chatter), overloads)
+
+
+MOST_BALANCES, BALANCED_A = 40, 1e-6
+"""Rounds in which capacitors find their voltage, and the mean current that is none [A]."""
+
+
+def _charged(system: System, cases: Cases, gates: Flags, emf: Array, solution: Solution) -> Solution:
+    """The same with every capacitor on pulses at the voltage that takes as much charge as it gives.
+
+    It is taken as large: its voltage does not move within a pulse. Contacts stay where they came to rest without.
+    """
+    gates, emf = gates.copy(), emf.copy()
+    columns = [charge.emf for charge in system.charges]
+    gates[:, [charge.gate for charge in system.charges]] = cases.pulsed[:, None]
+    currents = slice(system.n_nodes, None)
+    volts = np.zeros((len(cases), len(columns)))
+    for n, charge in enumerate(system.charges):
+        across = solution.between(charge.first, charge.second)
+        volts[:, n] = np.maximum(across, across[cases.pair])
+    low, high = np.minimum(volts, 0.0), np.maximum(volts, 0.0)
+    for _ in range(MOST_BALANCES):
+        emf[:, columns] = np.where(cases.pulsed[:, None], volts, 0.0)
+        solution = solve(system, cases, gates, emf, start=solution.port_v)
+        amps = cases.mean(solution.unknowns[:, currents][:, columns])
+        if np.abs(amps[cases.pulsed]).max(initial=0.0) < BALANCED_A:
+            break
+        low, high = np.where(amps > 0, volts, low), np.where(amps > 0, high, volts)
+        volts = (low + high) / 2
+    return solution
 
 
 def _quick(rules: Sequence[Rule], solution: Solution, gates: Flags) -> Flags:

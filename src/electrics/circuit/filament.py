@@ -20,6 +20,8 @@ SECOND_RADIATION_M_K = 0.014388
 """Second radiation constant [m K], CODATA."""
 WAVELENGTH_M = 570e-9
 """Where the eye, weighing an incandescent spectrum, has its middle [m]: gives light as V^3.4 near rated voltage."""
+WARMS_S = 0.08
+"""How long its rated power takes to bring a filament up [s] (estimate: inrush lasts some tens of milliseconds)."""
 ROUNDS = 3
 """Newton steps for a temperature: leave an error of some 1e-11 [-]."""
 
@@ -57,6 +59,15 @@ class Filaments:
         """Light as a share of that at rated voltage [-]: ratio of Planck's law in the middle of the visible."""
         scale = SECOND_RADIATION_M_K / WAVELENGTH_M
         return np.asarray(np.expm1(scale / self.hot_k) / np.expm1(np.minimum(scale / (self.hot_k * heat), 700.0)))
+
+    def warmed(self, heat: Array, volts: Array, seconds: float) -> Array:
+        """Temperature over the hot one some seconds later, on its way to where it settles at these volts [-]."""
+        target = self.heat(volts)
+        rate = self.heating(heat, volts, WARMS_S * self.rated_v * self.rated_a / self.hot_k)
+        gap = target - heat
+        is_apart = np.abs(gap) > 1e-9
+        pace = np.where(is_apart, rate / np.where(is_apart, gap, 1.0), 0.0)
+        return np.asarray(target - gap * np.exp(-np.maximum(pace, 0.0) * seconds))
 
     def heating(self, heat: Array, volts: Array, heat_capacity_j_per_k: Array) -> Array:
         """How fast the temperature over the hot one rises [1/s]."""

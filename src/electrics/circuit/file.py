@@ -123,9 +123,16 @@ RANGES: dict[str, tuple[float, float]] = {
     "duty": (0, 1),
     "deviation": (-0.5, 0.5),
     "watts": (0, 10_000),
+    "microfarad": (0, 100_000),
 }
 """What a value can be on a vehicle, by its name [unit in the name]; what is not here goes by its unit."""
-_BY_UNIT: dict[str, tuple[float, float]] = {"v": (0, 60), "a": (0, 1000), "ohm": (0, 1e12)}
+_BY_UNIT: dict[str, tuple[float, float]] = {
+    "v": (0, 60),
+    "a": (0, 1000),
+    "ohm": (0, 1e12),
+    "hz": (0, 100_000),
+    "ms": (0, 1000),
+}
 LONGEST_WORD = 120
 MOST_ELEMENTS = 2000
 

@@ -7,30 +7,23 @@ figures meaningless or a circuit dangerous, `warning` for what ought to be cured
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 
 import numpy as np
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
-from electrics.circuit import parts_at_fault  # noqa: F401, its rules register themselves
+from electrics.circuit import in_time, parts_at_fault  # noqa: F401, their rules register themselves
 from electrics.circuit.elements import (
     Battery,
     ComputerOutput,
-    Converter,
     Diode,
-    DualLed,
     Fuse,
-    Joint,
-    Led,
     Relay,
-    Separator,
-    Wire,
 )
 from electrics.circuit.elements.flashers import NORMAL_PER_MIN
 from electrics.circuit.elements.overload import OverloadRule
 from electrics.circuit.rules import BY_SIZE, RULES, Finding, Found, findings, rule, sized
-from electrics.circuit.simulate import BACK_FEED_A, GLOWS, Point, Simulation
+from electrics.circuit.simulate import BACK_FEED_A, Point, Simulation
 from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.reference.parts import blow_time_s, diodes
 
@@ -89,9 +82,10 @@ def shorted_source(point: Point) -> Iterator[Found]:
 @rule
 def blown_fuse(point: Point) -> Iterator[Found]:
     """A fuse that its load has blown."""
-    for fuse in _given_way(point, Fuse):
-        assert isinstance(fuse, Fuse)
-        yield Found("error", fuse.name, point.simulation.blowing_a(fuse.name, point), fuse.rating_a, "A")
+    for limit in _given_way(point, "blown"):
+        blowing_a = point.simulation.blowing_a(limit.owner, point)
+        if blowing_a:
+            yield Found("error", limit.owner, blowing_a, limit.limit_a, "A")
 
 
 @sized
@@ -107,33 +101,40 @@ def fuse_load(point: Point) -> Iterator[Found]:
 @rule
 def shut_off(point: Point) -> Iterator[Found]:
     """A computer output or a module that has shut off on overload, until the next key cycle."""
-    for output in _given_way(point, ComputerOutput, Converter, Separator):
-        limit = output.trip_above_a if isinstance(output, ComputerOutput) else getattr(output, "limit_a", 0.0)
-        yield Found("error", output.name, limit, limit, "A")
+    for limit in _given_way(point, "shut off"):
+        yield Found("error", limit.owner, limit.limit_a, limit.limit_a, "A")
+
+
+@rule
+def given_up(point: Point) -> Iterator[Found]:
+    """An output that has shut off a lamp that it takes for dead, until the next key cycle."""
+    for limit in _given_way(point, "given up"):
+        output = next(each for each in point.simulation.network.of(ComputerOutput) if each.name == limit.owner)
+        least_a, _ = output.limits_a(point.volts(output.at("supply")))
+        yield Found("error", limit.owner, least_a, least_a, "A")
 
 
 @rule
 def outage_warning(point: Point) -> Iterator[Found]:
     """A lamp that the computer takes for dead."""
+    given_up = {limit.owner for limit in _given_way(point, "given up")}
     for output in point.simulation.network.of(ComputerOutput):
-        if output.is_high(point.case) and not point.is_pulsed:
+        if output.is_high(point.case) and not point.is_pulsed and output.name not in given_up:
             amps = abs(point.amps(output.name))
-            if amps < output.warn_below_a:
-                yield Found("warning", output.name, amps, output.warn_below_a, "A")
+            least_a, _ = output.limits_a(point.volts(output.at("supply")))
+            if amps < least_a:
+                yield Found("warning", output.name, amps, least_a, "A")
 
 
 @rule
-def test_pulse_glow(point: Point) -> Iterator[Found]:
-    """An LED that lights up in the pulses by which a computer tests its lamps cold; a filament is too slow to."""
-    if point.case.state.is_dead:
-        for output in point.simulation.network.of(ComputerOutput):
-            if output.test_pulses:
-                pulsing = replace(output, full_with=(str(point.case.state),), flashes_with=(), dims_with=())
-                network = point.simulation.network.with_changed(pulsing)
-                on = Simulation(network, [point.case.state]).at(point.case.state)
-                for lamp in network.elements:
-                    if isinstance(lamp, (Led, DualLed)) and on.light(lamp.name) > GLOWS + point.light(lamp.name):
-                        yield Found("warning", lamp.name, on.light(lamp.name), GLOWS, "of its light")
+def overload_warning(point: Point) -> Iterator[Found]:
+    """A lamp that draws more than the computer expects of its bulb: a second bulb, or too low a resistor."""
+    for output in point.simulation.network.of(ComputerOutput):
+        if output.is_high(point.case) and not point.is_pulsed:
+            amps = abs(point.amps(output.name))
+            _, most_a = output.limits_a(point.volts(output.at("supply")))
+            if amps > most_a:
+                yield Found("warning", output.name, amps, most_a, "A")
 
 
 @rule
@@ -180,20 +181,13 @@ def drain(point: Point) -> Iterator[Found]:
         yield Found("warning", "", point.simulation.drain_a(point.case.state), DRAIN_A, "A")
 
 
-def _given_way(point: Point, *kinds: type) -> Iterator[Fuse | ComputerOutput | Converter | Separator]:
-    """Elements of some kinds whose overload gate opened in this case."""
+def _given_way(point: Point, word: str) -> Iterator[OverloadRule]:
+    """What of a kind gave way to overload in this case."""
     simulation = point.simulation
     gates = simulation.solution.gates[point.row]
     for limit in simulation.network.system.rules:
-        if isinstance(limit, OverloadRule) and not gates[limit.gates[0]]:
-            element = simulation.network[limit.owner]
-            was_whole = not (isinstance(element, Fuse) and element.blown)
-            if (
-                was_whole
-                and isinstance(element, (Fuse, ComputerOutput, Converter, Separator))
-                and isinstance(element, kinds)
-            ):
-                yield element
+        if isinstance(limit, OverloadRule) and limit.word == word and not gates[limit.gates[0]]:
+            yield limit
 
 
 def _gates_of(simulation: Simulation, element: Fuse) -> list[int]:
@@ -219,10 +213,7 @@ def _floating(simulation: Simulation) -> list[str]:
     graph = coo_matrix((np.ones(len(rows)), (rows, columns)), shape=(n + 1, n + 1))
     _, label = connected_components(graph, directed=False)
     named = {
-        node
-        for element in simulation.network.elements
-        if not isinstance(element, (Wire, Joint))
-        for node in element.nodes.values()
+        node for element in simulation.network.elements if not element.is_copper for node in element.nodes.values()
     }
     islands: dict[int, str] = {}
     for name, k in index.items():

@@ -1,4 +1,4 @@
-"""Semiconductors as branches: a diode with its series resistance, and a lamp regulated to a constant current."""
+"""Semiconductors as branches: a diode with its series resistance, lamps regulated to a constant current or power."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import wrightomega
 
-__all__ = ["THERMAL_V", "Junctions", "Regulated"]
+__all__ = ["SOFT_V", "THERMAL_V", "Junctions", "Powered", "Regulated"]
 
 Array = NDArray[np.float64]
 
@@ -39,3 +39,22 @@ class Regulated:
         """Current [A] and its slope [S] at these volts."""
         shape = np.tanh((volts - self.start_v) / self.width_v)
         return 0.5 * self.amps_a * (self.offset + shape), 0.5 * self.amps_a * (1.0 - shape**2) / self.width_v
+
+
+SOFT_V = 0.5
+"""Keeps the current of a regulated power finite at no voltage [V]."""
+
+
+class Powered:
+    """Constant power above a starting voltage: P V / (V^2 + Vsoft^2) (1 + tanh((V - Vs) / w)) / 2."""
+
+    def __init__(self, watts: Array, start_v: Array, width_v: Array) -> None:
+        self.watts, self.start_v, self.width_v = watts, start_v, width_v
+
+    def current(self, volts: Array) -> tuple[Array, Array]:
+        """Current [A] and its slope [S] at these volts."""
+        square = volts**2 + SOFT_V**2
+        draws, draws_slope = volts / square, (SOFT_V**2 - volts**2) / square**2
+        shape = np.tanh((volts - self.start_v) / self.width_v)
+        on, on_slope = 0.5 * (1.0 + shape), 0.5 * (1.0 - shape**2) / self.width_v
+        return self.watts * draws * on, self.watts * (draws_slope * on + draws * on_slope)

@@ -41,7 +41,7 @@ class Network:
                 raise CircuitError(name, "", "stands twice. Every element needs a name of its own.")
         for element in self.elements:
             _check(element)
-        if not any(isinstance(element, Battery) for element in self.elements):
+        if not self.of(Battery):
             raise CircuitError("", "", "The circuit has no battery.")
         if self.reference not in self.nodes:
             raise CircuitError("", self.reference, "nothing is on it, and it is what all voltages are against.")
@@ -60,6 +60,19 @@ class Network:
             element.build(builder)
         return System(builder)
 
+    def stepped(self, step_s: float) -> System:
+        """The network as arrays for small steps of time [s]: capacitors are sources that follow their charge."""
+        if step_s not in self._stepped:
+            builder = Builder(self.reference, step_s)
+            for element in self.elements:
+                element.build(builder)
+            self._stepped[step_s] = System(builder)
+        return self._stepped[step_s]
+
+    @cached_property
+    def _stepped(self) -> dict[float, System]:
+        return {}
+
     def of(self, kind: type[Kind]) -> tuple[Kind, ...]:
         """Its elements of a kind, in order."""
         if kind not in self._by_kind:
@@ -69,6 +82,11 @@ class Network:
     @cached_property
     def _by_kind(self) -> dict[type, tuple[Any, ...]]:
         return {}
+
+    @cached_property
+    def beating(self) -> tuple[Element, ...]:
+        """Its elements that may make lamps flash."""
+        return tuple(element for element in self.elements if element.beats)
 
     def __getitem__(self, name: str) -> Element:
         try:
@@ -93,8 +111,8 @@ class Network:
             return node
 
         stiff: list[Battery] = []
-        for element in self.elements:
-            if isinstance(element, Battery) and element.resistance_ohm == 0:
+        for element in self.of(Battery):
+            if element.resistance_ohm == 0:
                 stiff.append(element)
                 first, second = root(element.nodes["+"]), root(element.nodes["-"])
                 if first == second:

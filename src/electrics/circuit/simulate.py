@@ -14,22 +14,10 @@ from numpy.typing import NDArray
 
 from electrics.circuit.build import group_by_owner
 from electrics.circuit.cases import Case, Cases, is_flashing
-from electrics.circuit.elements import (
-    Battery,
-    ComputerOutput,
-    Diode,
-    DualLamp,
-    DualLed,
-    Element,
-    Flasher,
-    Fuse,
-    Lamp,
-    Led,
-    ProbeLamp,
-    Rhythm,
-)
+from electrics.circuit.elements import Battery, Element, Fuse
 from electrics.circuit.events import Chatter, settle
 from electrics.circuit.network import Network
+from electrics.circuit.rhythm import Rhythm
 from electrics.circuit.roads import fed_nodes
 from electrics.vocabulary import State, parse_state
 
@@ -101,6 +89,7 @@ class Simulation:
         self._rows = {(case.state, case.lit): n for n, case in reversed(list(enumerate(self.cases.all))) if case.high}
         self._by_owner = group_by_owner(system.branches)
         self._amps: dict[tuple[str, str], Array] = {}
+        self.kept: dict[str, tuple[tuple[str, Simulation], ...]] = {}
 
     def at(self, state: State | str, *, lit: bool = True) -> Point:
         """One state in its lit or dark phase; a state that does not flash has one phase."""
@@ -127,7 +116,7 @@ class Simulation:
         Grounds and diodes are none: what runs back there is another matter, or leakage.
         """
         ways = tuple(
-            e for e in self.network.elements if e.is_way and e.passes_on("") == 1 and not isinstance(e, Diode)
+            each for each in self.network.elements if each.is_way and each.passes_on("") == 1 and not each.blocks
         )
         amps = [self.amps_of(each.name) for each in ways]
         return ways, np.stack(amps, axis=1) if amps else np.zeros((len(self.cases), 0))
@@ -210,36 +199,33 @@ class Simulation:
         found: dict[tuple[str, str], Array] = {}
         filament_light = system.filaments.light(solution.heat) if solution.heat.shape[1] else solution.heat
         for element in self.network.elements:
-            if isinstance(element, (Lamp, DualLamp, ProbeLamp)):
-                for n in self._by_owner.get(element.name, []):
-                    branch = system.branches[n]
-                    if branch.group == "filament":
-                        found[element.name, branch.name] = filament_light[:, branch.place]
-            elif isinstance(element, Led):
-                rows = [n for n in self.rows_of(element.name) if system.branches[n].group != "resistor"]
-                forward = np.maximum(solution.currents[:, rows], 0.0).sum(axis=1)
-                found[element.name, ""] = self.cases.mean(forward) / element.amps_a
-            elif isinstance(element, DualLed):
-                (row,) = self.rows_of(element.name, "string")
-                found[element.name, ""] = self.cases.mean(solution.currents[:, row]) / element.stop_a
+            for glow in element.glows:
+                branches = [n for name in glow.of for n in self._rows_by_branch.get((element.name, name), ())]
+                if not branches:
+                    continue
+                if glow.by == "heat":
+                    filaments = [system.branches[n].place for n in branches if system.branches[n].group == "filament"]
+                    if filaments:
+                        found[element.name, glow.branch] = filament_light[:, filaments].sum(axis=1)
+                    continue
+                forward = np.maximum(solution.currents[:, branches], 0.0)
+                if glow.by == "watts":
+                    ends = [(system.branches[n].first, system.branches[n].second) for n in branches]
+                    forward = forward * np.stack([solution.between(*each) for each in ends], axis=1)
+                found[element.name, glow.branch] = self.cases.mean(forward.sum(axis=1)) / glow.nominal
         return found
 
     def flash(self, state: State | str) -> Mapping[str, Rhythm]:
         """How each flasher and flashing output flashes in a state, by what its load draws while lit."""
         point = self.at(state, lit=True)
-        found: dict[str, Rhythm] = {}
         if not is_flashing(point.case.state):
-            return found
-        for element in self.network.elements:
-            if isinstance(element, Flasher):
-                closed_dark = abs(self.at(point.case.state, lit=False).amps(element.name))
-                rhythm = element.rhythm(abs(point.amps(element.name)))
-                if closed_dark > 0.01 and rhythm.word != "steady":
-                    rhythm = Rhythm(0.0, 1.0, "steady")
-                found[element.name] = rhythm
-            elif isinstance(element, ComputerOutput) and element.flashes(point.case.state):
-                found[element.name] = element.rhythm(abs(point.amps(element.name)))
-        return found
+            return {}
+        dark = self.at(point.case.state, lit=False)
+        beats = (
+            (element.name, element.beat(point.case, abs(point.amps(element.name)), abs(dark.amps(element.name))))
+            for element in self.network.beating
+        )
+        return {name: rhythm for name, rhythm in beats if rhythm is not None}
 
     def fuse_loads(self, point: Point) -> Mapping[str, float]:
         """Current of every fuse as a share of its rating [-]."""
@@ -247,9 +233,8 @@ class Simulation:
 
     def blowing_a(self, fuse: str, point: Point) -> float:
         """Current that blew a fuse in a case [A]; 0 where it is whole."""
-        element = self.network[fuse]
-        assert isinstance(element, Fuse)
-        return self._overloads.get((fuse, point.row), 0.0) * element.rating_a
+        ratings = {each.name: each.rating_a for each in self.network.of(Fuse)}
+        return self._overloads.get((fuse, point.row), 0.0) * ratings[fuse]
 
     def drain_a(self, state: State | str = "rest") -> float:
         """Current that the batteries deliver with everything off [A]."""

@@ -132,7 +132,7 @@ def solve(
             shares = np.where(settled, 1.0, share)
             done, hot = _newton(system, cases, ports, ramped, heat, shares, everything, cold=False)
         settled, port_v = done, ramped
-    return Solution(system, cases, gates, _unknowns(system, ports, port_v, hot), port_v, hot, settled)
+    return Solution(system, cases, gates, emf, _unknowns(system, ports, port_v, hot), port_v, hot, settled)
 
 
 def _unknowns(system: System, ports: Ports, port_v: Array, heat: Array) -> Array:

@@ -10,7 +10,7 @@ import re
 from collections.abc import Iterator
 
 from electrics.circuit.build import LEAK_S, Branch
-from electrics.circuit.junction import THERMAL_V
+from electrics.circuit.junction import SOFT_V, THERMAL_V
 from electrics.circuit.simulate import Point
 
 __all__ = ["node_names", "spice_deck"]
@@ -78,7 +78,7 @@ def _branch(point: Point, k: int, branch: Branch, first: str, second: str) -> It
         else:
             yield f"R{k} {first} {second} {system.ohm[branch.place]:.9g}"
     elif branch.group == "emf":
-        volts = system.emf(point.simulation.cases)[row, branch.place]
+        volts = point.simulation.solution.emf[row, branch.place]
         ohm = system.emf_ohm[branch.place]
         if ohm:
             yield f"V{k} {first} e{k} {volts:.9g}"
@@ -94,6 +94,12 @@ def _branch(point: Point, k: int, branch: Branch, first: str, second: str) -> It
             f".model d{k} d(is={junctions.saturation_a[n]:.9g} n={junctions.slope_v[n] / THERMAL_V:.9g} "
             f"rs={junctions.series_ohm[n]:.9g})"
         )
+    elif branch.group == "powered":
+        powered, n = system.powered, branch.place
+        v = f"V({first},{second})"
+        draws = f"{0.5 * powered.watts[n]:.9g} * {v} / ({v} * {v} + {SOFT_V**2:g})"
+        started = f"tanh(({v} - {powered.start_v[n]:.9g}) / {powered.width_v[n]:.9g})"
+        yield f"B{k} {first} {second} I = {draws} * (1 + {started})"
     else:
         regulated, n = system.regulated, branch.place
         yield (

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from electrics.circuit.build import Rule, Solution, System
 from electrics.circuit.cases import Cases
-from electrics.circuit.elements import Resistor
+from electrics.circuit.elements import Glow, Resistor
 from electrics.circuit.elements.overload import OverloadRule
 from electrics.circuit.elements.parts import RelayRule
 from electrics.circuit.network import Network
@@ -30,8 +30,6 @@ Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 
 FIRST_STEP_S, LONGEST_STEP_S, GROWTH = 0.004, 0.08, 1.8
-WARMS_S = 0.08
-"""How long its rated power takes to bring a filament up [s] (estimate: inrush lasts some tens of milliseconds)."""
 RELAY_S = {True: 0.007, False: 0.004}
 """How long contacts are between pulling in and dropping out [s] (data sheets, from memory)."""
 MOST_MOVES = 60
@@ -155,12 +153,22 @@ class _Run:
         flashing = next(iter(settled.flash(state)), "")
         now, lit = start, True
         self.ports.clear()
+        if state.is_dead:
+            self.turn_key()
         while now < end - 1e-9:
             until = min(end, now + (halves[0 if lit else 1] * period if beats else end))
             if flashing and beats:
                 self.events.append(Event(now, flashing, "lit" if lit else "dark"))
             self.phase(settled, state, lit, now, until)
             now, lit = until, not lit if beats else lit
+
+    def turn_key(self) -> None:
+        """What shut off comes back with the next key cycle; a fuse does not."""
+        for rule in self.overloads:
+            if rule.comes_back:
+                self.worn.pop(rule.owner, None)
+                for gate in rule.gates:
+                    self.held.pop(gate, None)
 
     def phase(self, settled: Simulation, state: State, lit: bool, now: float, until: float) -> None:
         cases = Cases([state], self.system.pulses, (lit,))
@@ -205,14 +213,8 @@ class _Run:
         """Filaments and resistor bodies move towards the heat that they would settle at."""
         n = self.system.n_filaments
         if n:
-            filaments = self.system.filaments
             volts = solution.cases.root_mean_square(solution.port_v[:, :n])[0]
-            target = filaments.heat(volts)
-            capacity = WARMS_S * filaments.rated_v * filaments.rated_a / filaments.hot_k
-            rate = filaments.heating(self.heat, volts, capacity)
-            gap = target - self.heat
-            pace = np.where(np.abs(gap) > 1e-9, rate / np.where(np.abs(gap) > 1e-9, gap, 1.0), 0.0)
-            self.heat = target - gap * np.exp(-np.maximum(pace, 0.0) * step)
+            self.heat = self.system.filaments.warmed(self.heat, volts, step)
         watts = {
             each.name: float(solution.cases.mean(_power(self.system, solution, each.name))[0])
             for each in self.resistors
@@ -273,25 +275,31 @@ class _Run:
         return True
 
     def record(self, now: float, solution: Solution) -> None:
-        forward = np.maximum(solution.cases.mean(solution.currents)[0], 0.0)
-        light = {
-            name: float(forward[rows].sum()) / nominal for name, (rows, nominal) in self.lamps.items() if nominal
-        }
-        self.samples.append((now, self.heat, light))
+        self.samples.append((now, self.heat, self.light(solution)))
         self.bodies.append(dict(self.body))
+
+    def light(self, solution: Solution) -> dict[str, float]:
+        """Of everything but filaments, share of nominal [-]."""
+        found = {}
+        forward = np.maximum(solution.cases.mean(solution.currents)[0], 0.0)
+        for name, (branches, glow) in self.lamps.items():
+            if glow.by == "amps":
+                found[name] = float(forward[branches].sum()) / glow.nominal
+            elif glow.by == "watts":
+                ends = [(self.system.branches[n].first, self.system.branches[n].second) for n in branches]
+                watts = sum(forward[n] * solution.between(*each)[0] for n, each in zip(branches, ends, strict=True))
+                found[name] = float(watts) / glow.nominal
+        return found
 
     def result(self) -> Timeline:
         heats = np.array([heat for _, heat, _ in self.samples])
+        burning = self.system.filaments.light(heats) if self.system.n_filaments else heats
         light = {
-            name: np.array([each[name] for _, _, each in self.samples])
-            for name, (_, nominal) in self.lamps.items()
-            if nominal
+            name: burning[:, self.system.branches[branches[0]].place]
+            if glow.by == "heat"
+            else np.array([each[name] for _, _, each in self.samples])
+            for name, (branches, glow) in self.lamps.items()
         }
-        if self.system.n_filaments:
-            burning = self.system.filaments.light(heats)
-            for name, (rows, nominal) in self.lamps.items():
-                if not nominal:
-                    light[name] = burning[:, rows[0]]
         body = {each.name: np.array([bodies[each.name] for bodies in self.bodies]) for each in self.resistors}
         restless = tuple(owner for owner, count in self.moves.items() if count >= MOST_MOVES)
         return Timeline(np.array([at for at, _, _ in self.samples]), light, body, tuple(self.events), restless)
@@ -354,16 +362,19 @@ class _Beat:
         run.heat, run.port_v = self.end_heat, self.end_port_v
 
 
-def _lamps(network: Network, system: System) -> dict[str, tuple[list[int], float]]:
-    """Every lamp: a filament's place and 0, or the branches of an LED and its nominal current [A]."""
-    found: dict[str, tuple[list[int], float]] = {}
-    nominal = {e.name: getattr(e, "amps_a", 0.0) or getattr(e, "stop_a", 0.0) for e in network.elements}
+def _lamps(network: Network, system: System) -> dict[str, tuple[list[int], Glow]]:
+    """Every lamp, as `name` or `name.branch`: its branches, and by what it glows."""
+    at: dict[tuple[str, str], list[int]] = {}
     for n, branch in enumerate(system.branches):
-        name = f"{branch.owner}.{branch.name}" if branch.name else branch.owner
-        if branch.group == "filament":
-            found[name] = ([branch.place], 0.0)
-        elif network[branch.owner].kind in ("led", "dual_led") and branch.name in ("", "string"):
-            found.setdefault(branch.owner, ([], nominal[branch.owner]))[0].append(n)
+        at.setdefault((branch.owner, branch.name), []).append(n)
+    found = {}
+    for element in network.elements:
+        for glow in element.glows:
+            branches = [n for name in glow.of for n in at.get((element.name, name), ())]
+            if glow.by == "heat":
+                branches = [n for n in branches if system.branches[n].group == "filament"]
+            if branches:
+                found[f"{element.name}.{glow.branch}" if glow.branch else element.name] = (branches, glow)
     return found
 
 

@@ -9,10 +9,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-from electrics.circuit.elements import Relay, Resistor
 from electrics.hookup.design import Design, End, EndKind, Join, Wiring
 from electrics.hookup.groups import BATTERY_SPOT, GroundPoint, Group
-from electrics.hookup.netlist import MODULE_A, Net, Netlist, seat_of
+from electrics.hookup.netlist import Net, Netlist, seat_of
 from electrics.hookup.routes import Route, Routes, Spot
 from electrics.reference.conductor import HOT_C, Conductor, conductors
 
@@ -288,12 +287,7 @@ class _Layout:
         return next((wire for wire in sizes if load_a * m * wire.ohm_per_m(HOT_C) <= most_v), sizes[-1])
 
     def _demand_ground(self, end: End) -> float:
-        kind = self.list.kinds[end.what]
-        if kind is Relay and end.terminal == "30":
-            return self.list.demand_a(end)
-        if kind is Resistor:
-            return self.list.shunt_a(end.what)
-        return self.list.coil_a(self.list.groups[self.list.group_of[end.what]].feed) if kind is Relay else MODULE_A
+        return self.list.kinds[end.what].ground_a(end.terminal, self.list.behind(end))
 
     def _to_ground(
         self, n: int, ends: Sequence[End], point: GroundPoint, load_a: float, *, is_lamp: bool = False
@@ -306,7 +300,7 @@ class _Layout:
             wire = self.wires[at]
             routed_m = wire.routed_m if point.m is None else point.m
             feed = self.list.groups[n].feed
-            is_load = ends[0].kind is EndKind.PART and self.list.kinds.get(ends[0].what) is Resistor
+            is_load = ends[0].kind is EndKind.PART and self.list.kinds[ends[0].what].is_load
             is_lamp = is_lamp or is_load or ends[0].kind is EndKind.UNIT or ends[0].terminal == "30"
             conductor = self.list.bearing(feed, load_a) if is_lamp else self.list.thin(feed)
             conductor = self._losing_little(conductor, load_a, routed_m)

@@ -3,55 +3,27 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from typing import Any
 
-from electrics.circuit.elements import (
-    Converter,
-    Diode,
-    Element,
-    Fuse,
-    Lamp,
-    Led,
-    Relay,
-    Resistor,
-    Separator,
-    Switch,
-    TimedRelay,
-    Wire,
-)
+from electrics.circuit.elements import Diode, Element, Fuse, Lamp, Led, Resistor
 from electrics.hookup.design import End, EndKind, Fitted, Light, own_wire
 from electrics.hookup.groups import BATTERY_SPOT, DASH_SPOT, FUSE_BOX_SPOT, Feed, Group, Load, Tap
 from electrics.hookup.halves import combined
+from electrics.hookup.part_kinds import PART_KINDS, Behind, PartKind, part_kind
 from electrics.hookup.routes import Spot
 from electrics.hookup.run import FUSE_FACTOR, SHOP_RANGE_MM2, choose_fuse
-from electrics.hookup.sizing import COIL_OHM
 from electrics.hookup.sources import OWN, own_feed
 from electrics.hookup.units import Lead
 from electrics.reference.conductor import Conductor, conductors
 from electrics.reference.fuses import fuses
-from electrics.reference.mounts import mounts
 from electrics.vocabulary import Polarity
 
-__all__ = ["MODULE_A", "SENSE_A", "Net", "Netlist", "seat_of"]
-
-SENSE_A, MODULE_A = 0.01, 0.05
-"""What an input of a module draws, and a module itself [A] (estimates)."""
+__all__ = ["Net", "Netlist", "seat_of"]
 
 PLACEHOLDER = "6A4"
 """What a diode is in the netlist until it is sized."""
-
-WORDS: Mapping[type[Element], tuple[str, str, bool]] = {
-    Fuse: ("fuse", "fuse", True),
-    Diode: ("diode", "diode", True),
-    Relay: ("relay", "relay", False),
-    Resistor: ("resistor", "load_resistor", True),
-    Switch: ("switch", "switch", False),
-    Converter: ("module", "converter", True),
-    Separator: ("module", "separator", True),
-    TimedRelay: ("timer", "timed_relay", True),
-}
-"""By class of element: what its label begins with, its line in the parts list, and whether it has leads to join."""
 
 
 @dataclass
@@ -92,7 +64,7 @@ class Netlist:
         self.common_a: dict[tuple[str, str], float] = {}
         self.sealed: list[End] = []
         self.brings: Counter[str] = Counter()
-        self.kinds: dict[str, type[Element]] = {}
+        self.kinds: dict[str, PartKind[Any]] = {}
         self.group_of: dict[str, int] = {}
         self.sinking: set[tuple[str, str]] = set()
         self.ground_switched: set[str] = set()
@@ -111,7 +83,7 @@ class Netlist:
                 feed, node = own_feed(tap.key, f"{name} {i}")
                 supply = BATTERY_SPOT if OWN[tap.key].is_at_battery else FUSE_BOX_SPOT
                 for part in feed:
-                    self._element(part, supply if isinstance(part, Fuse) else DASH_SPOT, n)
+                    self._element(part, supply if part_kind(part).seat == "supply" else DASH_SPOT, n)
                 if not OWN[tap.key].is_at_battery:
                     self._end("ign", End(EndKind.SUPPLY, "fuse box", "live with the key", FUSE_BOX_SPOT), n)
             else:
@@ -123,7 +95,7 @@ class Netlist:
             nodes.append(node)
         outside, inside, feeds = group.form.parted(name, nodes, f"{name}_lead")
         for part in outside:
-            if isinstance(part, Wire):
+            if part.is_copper:
                 self._join(*part.nodes.values())
             else:
                 self._element(part, self._spot_of(part, group, nodes, seat), n)
@@ -134,9 +106,10 @@ class Netlist:
 
     def _spot_of(self, part: Element, group: Group, nodes: Sequence[str], seat: Spot) -> Spot:
         """A part's place: a fuse at its supply, a diode at its own source, all else at the seat."""
-        if isinstance(part, Fuse):
+        sits = part_kind(part).seat
+        if sits == "supply":
             return BATTERY_SPOT if "bat" in part.nodes.values() else FUSE_BOX_SPOT
-        if isinstance(part, Diode):
+        if sits == "source":
             own = (tap.spot for tap, node in zip(group.taps, nodes, strict=True) if node == part.nodes["anode"])
             found = next(own, seat)
             return seat if found in (BATTERY_SPOT, FUSE_BOX_SPOT, DASH_SPOT) else found
@@ -160,7 +133,7 @@ class Netlist:
     def _is_pigtail(self, group: Group, tap: Tap) -> bool:
         """Whether the lamp's own leads reach the tap: no wire is added."""
         parts, _, _ = group.form.parted("", [""] * len(group.taps), "out")
-        is_plain = all(isinstance(part, Wire) for part in parts)
+        is_plain = all(part.is_copper for part in parts)
         return is_plain and all(load.spot.name == tap.spot.name and load.unit.lamps == 1 for load in group.loads)
 
     def _light(
@@ -241,8 +214,10 @@ class Netlist:
 
     def _share_modules(self) -> None:
         """A module has two sides: what needs two halves of one gets one."""
-        for kind, key in ((Converter, "stop_in"), (Separator, "")):
-            found = [item for item in self.elements if isinstance(item[0], kind)]
+        for kind, part in PART_KINDS.items():
+            if part.shared_by is None:
+                continue
+            key, found = part.shared_by, [item for item in self.elements if item[0].kind == kind]
             while found:
                 first, spot, n = found.pop(0)
                 for other in list(found):
@@ -260,7 +235,7 @@ class Netlist:
     def _drop_supply(self, node: str, instead: str) -> None:
         """The second fuse and supply of a module that is shared are not fitted."""
         self.elements = [
-            each for each in self.elements if not (isinstance(each[0], Fuse) and each[0].nodes["to"] == node)
+            each for each in self.elements if not (part_kind(each[0]).protects and each[0].nodes["to"] == node)
         ]
         self._join(node, instead)
 
@@ -268,14 +243,14 @@ class Netlist:
         """Every part gets its label, its value and its ends."""
         labels: Counter[str] = Counter()
         for element, spot, n in self.elements:
-            word, part, is_flying = WORDS[type(element)]
-            is_tap = isinstance(element, Fuse) and element.name.endswith("tap fuse")
-            if is_tap:
+            kind = part_kind(element)
+            word, part, is_flying = kind.word, kind.line, kind.is_flying
+            if kind.protects and element.name.endswith("tap fuse"):
                 part, word = "fuse_tap", "fuse tap"
             labels[word] += 1
             label = f"{word} {labels[word]}"
             group = self.groups[n]
-            element, value = self._valued(element, group)
+            element, value = kind.valued(element, group.feed, self.system_v)
             ends = {}
             for terminal, node in element.nodes.items():
                 end = End(EndKind.PART, label, terminal, spot, is_flying)
@@ -285,41 +260,27 @@ class Netlist:
                 else:
                     self._end(node, end, n)
             nodes = {terminal: end.node for terminal, end in ends.items()}
-            self.kinds[label], self.group_of[label] = type(element), n
+            self.kinds[label], self.group_of[label] = kind, n
             leads = tuple(load.lead.id for load in group.loads)
-            role = "coil" if isinstance(element, Diode) and "coil" in element.nodes["cathode"] else "lamp"
             self.placed[label] = Fitted(
-                label, part, value, role, spot, replace(element, name=label, nodes=nodes), ends, leads
+                label,
+                part,
+                value,
+                kind.role_of(element),
+                spot,
+                replace(element, name=label, nodes=nodes),
+                ends,
+                leads,
             )
-
-    def _valued(self, element: Element, group: Group) -> tuple[Element, str]:
-        """A part with the values that it is fitted with, and how its list names them."""
-        feed = group.feed
-        if isinstance(element, Diode):
-            is_coil = element.part == "1N4004"
-            part = "1N4004" if is_coil or not feed.diode else feed.diode
-            return replace(element, part=part), part
-        if isinstance(element, Relay):
-            scaled = element.scaled(self.system_v / 12)
-            scaled = replace(scaled, coil_ohm=feed.coil_ohm or COIL_OHM[self.system_v])
-            rating = f"{feed.contact_a:g} A, " if feed.contact_a else ""
-            return scaled, f"{rating}{self.system_v} V, {scaled.coil_ohm:g} ohm, diode across the coil"
-        if isinstance(element, Resistor):
-            mount = mounts()[element.mounting].name
-            return element, f"{element.ohm:g} ohm, {element.watts:g} W, {mount}"
-        if isinstance(element, (Converter, Separator)):
-            limit_a = feed.module_a or element.limit_a
-            return replace(element, limit_a=1.5 * limit_a), f"{self.system_v} V, {limit_a:g} A an output"
-        return element, ""
 
     def _rate_fuses(self) -> None:
         """Every fuse for all that hangs behind it."""
         for label, part in self.placed.items():
-            if self.kinds[label] is not Fuse:
+            if not self.kinds[label].protects:
                 continue
             rating_a = self._fuse_for(self.groups[self.group_of[label]], self.demand_a(part.ends["from"]))
-            element = _rated(part.element, rating_a)
-            self.placed[label] = replace(part, element=element, value=f"{rating_a:g} A")
+            element, value = self.kinds[label].rated(part.element, rating_a)
+            self.placed[label] = replace(part, element=element, value=value)
 
     def _fuse_for(self, group: Group, load_a: float) -> float:
         feed = group.feed
@@ -337,11 +298,9 @@ class Netlist:
             return end.key not in self.ground_switched
         if end.kind is not EndKind.PART:
             return end.kind in (EndKind.BATTERY, EndKind.SUPPLY)
-        if self.kinds[end.what] is Relay and end.terminal in ("87", "87a"):
+        if end.terminal in ("87", "87a") and "86" in self.placed[end.what].ends:
             return self.root("gnd") != self._root_of(self.placed[end.what].ends["30"])
-        if self.kinds[end.what] is Resistor:
-            return False
-        return end.terminal in ("to", "cathode", "87", "87a", "85", "left_out", "right_out", "stop_out")
+        return end.terminal in self.kinds[end.what].gives
 
     def role_of(self, end: End) -> str:
         if end.kind is EndKind.UNIT:
@@ -349,17 +308,11 @@ class Netlist:
         if end.kind is not EndKind.PART:
             return ""
         kind = self.kinds[end.what]
-        if kind is Resistor:
-            return "feed" if end.terminal == "from" else ""
-        if kind in (Relay, TimedRelay):
-            return {"86": "trigger", "85": "trigger", "30": "supply", "trigger": "sense"}.get(end.terminal, "")
-        if kind in (Converter, Separator):
-            return {"supply": "supply"}.get(end.terminal, "sense" if end.terminal.endswith("_in") else "")
-        if end.terminal in ("from", "anode"):
-            other = self.placed[end.what].ends["to" if end.terminal == "from" else "cathode"]
+        if end.terminal in kind.through:
+            other = self.placed[end.what].ends[kind.through[end.terminal]]
             roles = {self.role_of(each) for each in self.net_of(other).ends if each != other} - {""}
             return next((role for role in ("feed", "supply", "trigger", "sense") if role in roles), "")
-        return ""
+        return kind.roles.get(end.terminal, "")
 
     def demand_a(self, end: End, seen: frozenset[str] = frozenset()) -> float:
         """What flows into an end when everything behind it is on [A]."""
@@ -367,37 +320,27 @@ class Netlist:
             return self.loads_at.get((end.what, end.terminal), 0.0)
         if end.kind is not EndKind.PART or end.node in seen:
             return 0.0
-        seen |= {end.node}
-        kind, ends = self.kinds[end.what], self.placed[end.what].ends
+        return self.kinds[end.what].demand_a(end.terminal, self.behind(end, seen | {end.node}))
+
+    def behind(self, end: End, seen: frozenset[str] = frozenset()) -> Behind:
+        """What the part that an end belongs to sees behind its terminals."""
+        part = self.placed[end.what]
 
         def behind(*terminals: str) -> list[float]:
             return [
-                sum(self.demand_a(each, seen) for each in self.net_of(ends[t]).ends if each != ends[t])
+                sum(self.demand_a(each, seen) for each in self.net_of(part.ends[t]).ends if each != part.ends[t])
                 for t in terminals
-                if t in ends and ends[t] not in self.sealed
+                if t in part.ends and part.ends[t] not in self.sealed
             ]
 
-        if kind is Relay:
-            if end.terminal == "30":
-                return max(behind("87", "87a"), default=0.0)
-            return self.coil_a(self.groups[self.group_of[end.what]].feed) if end.terminal in ("85", "86") else 0.0
-        if kind is Resistor:
-            return self.shunt_a(end.what) if end.terminal == "from" else 0.0
-        if kind is TimedRelay:
-            return {"30": max(behind("87a"), default=0.0), "trigger": SENSE_A}.get(end.terminal, 0.0)
-        if kind in (Converter, Separator):
-            if end.terminal == "supply":
-                return MODULE_A + sum(behind("left_out", "right_out", "stop_out"))
-            return SENSE_A if end.terminal.endswith("_in") else 0.0
-        if end.terminal in ("from", "anode"):
-            return max(behind("to" if end.terminal == "from" else "cathode"), default=0.0)
-        return 0.0
-
-    def shunt_a(self, label: str) -> float:
-        """What a load resistor draws at running voltage [A]."""
-        element = self.placed[label].element
-        assert isinstance(element, Resistor)
-        return 13.5 * self.system_v / 12 / element.ohm
+        feed = self.groups[self.group_of[end.what]].feed
+        return Behind(
+            part.element,
+            feed,
+            self.system_v,
+            lambda *terminals: max(behind(*terminals), default=0.0),
+            lambda *terminals: sum(behind(*terminals)),
+        )
 
     def thin(self, feed: Feed) -> Conductor:
         """The thinnest wire of the shop range: for coils and inputs."""
@@ -414,9 +357,6 @@ class Netlist:
             if wire.area_mm2 >= feed.conductor.area_mm2 and wire.largest_fuse_a >= needed
         )
         return next(bearing, feed.conductor)
-
-    def coil_a(self, feed: Feed) -> float:
-        return 13.5 * self.system_v / 12 / (feed.coil_ohm or COIL_OHM[self.system_v])
 
     def _element(self, element: Element, spot: Spot, n: int) -> None:
         self.elements.append((element, spot, n))
@@ -463,8 +403,3 @@ def _lamp(name: str, nodes: dict[str, str], group: Group, lead: Lead, load: Load
         return Lamp(name=name, nodes=nodes, rated_v=12.8 * scale, rated_a=each_a)
     amps_a = own_a or each_a
     return Led(name=name, nodes=nodes, amps_a=amps_a, at_v=13.5 * scale, threshold_v=7.5 * scale, regulated=True)
-
-
-def _rated(element: Element, rating_a: float) -> Element:
-    assert isinstance(element, Fuse)
-    return replace(element, rating_a=rating_a)

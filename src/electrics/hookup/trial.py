@@ -286,7 +286,8 @@ def _solved(
         wrong.append({state for state in states if bad[state]})
     before = _before(factory, tuple(states))
     upsets = _new(findings(simulation), before.findings) + _disturbed(simulation, before, gone)
-    relays = [part for part in parts if isinstance(part, Relay)]
+    fitted = {part.name for part in parts}
+    relays = [relay for relay in network.of(Relay) if relay.name in fitted]
     upsets += _never_resting(simulation, relays)
     if relays:
         held = simulate(network, states, held=True)
@@ -346,7 +347,7 @@ def _attach(each: Attachment, name: str, factory: FactoryCircuit) -> _Attached:
     own = [own_feed(node, f"{name} {n}") if node.startswith("@") else ((), node) for n, node in enumerate(each.nodes)]
     nodes = tuple(node for _, node in own)
     parts = tuple(part for feed, _ in own for part in feed) + each.form.build(name, nodes, out)
-    parts = tuple(part.scaled(scale) if isinstance(part, Relay) else part for part in parts)
+    parts = tuple(part.scaled(scale) for part in parts)
     lamps = tuple(_lamps(each, name, out, scale))
     return _Attached(parts + lamps, nodes, _replaced(factory, each.nodes, places_of(each.lead)))
 
@@ -362,7 +363,7 @@ def _replaced(factory: FactoryCircuit, nodes: Sequence[str], places: Sequence[st
     return frozenset(
         element.name
         for element in factory.network.elements
-        if isinstance(element, (Lamp, Led)) and not pins.isdisjoint(element.nodes.values())
+        if element.glows and not pins.isdisjoint(element.nodes.values())
     )
 
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from math import inf
 
-from electrics.circuit.elements import ComputerOutput, Flasher, Fuse, Led
+from electrics.circuit.elements import ComputerOutput, Flasher, Fuse
 from electrics.circuit.findings import Finding
 from electrics.circuit.simulate import Simulation
 from electrics.correct.cures import CureLead, Proposal, Side, Situation, proposals
@@ -178,11 +178,10 @@ def _sides(found: Plan, low: Simulation, high: Simulation) -> Iterator[Side]:
 
 def _spare_a(high: Simulation, side: str, fuse: str) -> float:
     """What a fuse allows beyond what flows at the highest voltage, that side flashing [A]."""
-    if fuse not in high.network:
+    ratings = {each.name: each.rating_a for each in high.network.of(Fuse)}
+    if fuse not in ratings:
         return inf
-    element = high.network[fuse]
-    assert isinstance(element, Fuse)
-    return max(CONTINUOUS_SHARE * element.rating_a - abs(high.at(side).amps(fuse)), 0.01)
+    return max(CONTINUOUS_SHARE * ratings[fuse] - abs(high.at(side).amps(fuse)), 0.01)
 
 
 def _flashing_leads(found: Plan) -> Iterator[CureLead]:
@@ -214,10 +213,5 @@ def _at_voltages(
 
 def _with_strings(design: Design, scale: float) -> Design:
     """The same with LEDs as strings: what draws least at the lowest voltage, and most at the highest."""
-    lights = tuple(
-        replace(light, element=replace(light.element, regulated=False, threshold_v=STRING_V * scale))
-        if isinstance(light.element, Led)
-        else light
-        for light in design.lights
-    )
+    lights = tuple(replace(light, element=light.element.as_string(STRING_V * scale)) for light in design.lights)
     return replace(design, lights=lights)

@@ -6,7 +6,6 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
-from electrics.circuit.elements import Lamp, Led
 from electrics.hookup.assemble import assemble, vehicle_nodes
 from electrics.hookup.design import Design
 from electrics.hookup.forms import Form
@@ -385,7 +384,7 @@ def dark_circuits(bench: Bench, taken: Sequence[tuple[Lead, Way]]) -> frozenset[
         lamps = [
             element.name
             for element in factory.network.elements
-            if isinstance(element, (Lamp, Led)) and not nodes.isdisjoint(element.nodes.values())
+            if element.glows and not nodes.isdisjoint(element.nodes.values())
         ]
         if lamps and gone.issuperset(lamps):
             found.add(function)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from electrics.circuit.elements import BrakeController, Bus
 from electrics.circuit.simulate import GLOWS, Point, Simulation
 from electrics.lighting.vehicle import Spot
 from electrics.signals import GROUND_SWITCHED, Level, Signal
@@ -45,11 +44,11 @@ def _level(point: Point, spot: Spot, supply_v: float) -> Level:
     volts = simulation.solution.volts(spot.node)
     own = float(volts[point.row])
     on_it = [element for element in simulation.network.elements if spot.node in element.nodes.values()]
-    if any(isinstance(element, Bus) and abs(own - element.recessive_v) < BUS_WITHIN_V for element in on_it):
+    if any(v is not None and abs(own - v) < BUS_WITHIN_V for v in (element.talks_at_v for element in on_it)):
         return Level.BUS
     swing = abs(own - float(volts[simulation.cases.pair[point.row]]))
     if swing > PULSES_SHARE * supply_v:
-        return Level.VARYING if any(isinstance(element, BrakeController) for element in on_it) else Level.PART
+        return Level.VARYING if any(element.varies for element in on_it) else Level.PART
     is_live = own >= ON_SHARE * supply_v
     if spot.variant == GROUND_SWITCHED:
         is_live = not is_live

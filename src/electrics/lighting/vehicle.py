@@ -50,6 +50,8 @@ from electrics.vocabulary import Arrangement, BrakeWithHazard, Function
 
 __all__ = ["FactoryCircuit", "FlasherKind", "Lamps", "Spot", "Vehicle", "factory_circuit"]
 
+FLASHER = "flasher"
+
 
 def factory_circuit(vehicle: Vehicle) -> FactoryCircuit:
     """Build the circuit that the factory built.
@@ -181,11 +183,11 @@ class _Loom:
         main_a = self.largest_a()
         side_a = max(sum(full[f"{kind}_{side}"] for kind in ("turn", "stop_turn")) for side in SIDES)
         for n, element in enumerate(self.elements):
-            if isinstance(element, Flasher):
-                threshold_a = max(side_a - main_a / 2, 0.0)
-                self.elements[n] = replace(element, rated_a=side_a or main_a, threshold_a=threshold_a)
-            elif isinstance(element, ComputerOutput) and element.name in outputs:
-                self.elements[n] = replace(element, warn_below_a=misses[outputs[element.name]])
+            if element.name == FLASHER:
+                self.elements[n] = element.expecting(side_a or main_a, max(side_a - main_a / 2, 0.0))
+            elif element.name in outputs:
+                lamp = outputs[element.name]
+                self.elements[n] = element.expecting(full[lamp], misses[lamp])
 
     def largest_a(self) -> float:
         """The main bulb of a side's flashing lamps [A]."""
@@ -295,7 +297,7 @@ class _Loom:
             nodes = {"49": "flasher_in", "49a": "flash"}
             if vehicle.pilot == "one":
                 nodes["c"] = "pilot_c"
-            self.add(Flasher(name="flasher", nodes=nodes, type=str(vehicle.flasher), rated_a=MAIN.amps_a))
+            self.add(Flasher(name=FLASHER, nodes=nodes, type=str(vehicle.flasher), rated_a=MAIN.amps_a))
         for side in SIDES:
             controls = (side, "hazard")
             turn = f"turn_{side}"
@@ -412,12 +414,11 @@ class _Loom:
         self.lamp("daytime lamp", "drl", "front left", DAYTIME, Function.DRL, self.vehicle.drl)
 
     def odd_ends(self) -> None:
-        """A bus wire, a wire that ends blunt, a feed behind a blown fuse."""
+        """A bus wire, a wire that ends blunt, a feed whose fuse is out."""
         self.add(Bus(name="bus", nodes={"line": "bus_high", "31": "gnd"}))
         self.spots["behind the panel: data"] = Spot("bus_high", Function.DATA, "fast")
         self.add(Wire(name="blunt wire", nodes={"from": "blunt", "to": "blunt_end"}, length_m=1.0))
         self.spots["behind the panel: spare"] = Spot("blunt", Function.SPARE, "plain")
-        self.add(Fuse(name="blown fuse", nodes={"from": "bat", "to": "dead"}, rating_a=10, blown=True))
         self.light("dead lamp", "dead", "gnd", MAIN)
         self.spots["behind the panel: dead_feed"] = Spot("dead", Function.DEAD_FEED, "main")
 

@@ -192,12 +192,13 @@ def _part_note(point: Point, part: str) -> str:
     network = point.simulation.network
     relays = [name for name in (f"{ADDED} first relay", f"{ADDED} relay") if name in network]
     if part == "relay":
-        pulled = [abs(point.amps(name, "coil")) > 0.05 for name in relays if isinstance(network[name], Relay)]
+        coils = {relay.name for relay in network.of(Relay)}
+        pulled = [abs(point.amps(name, "coil")) > 0.05 for name in relays if name in coils]
         if len(pulled) > 1:
             return ", ".join("in" if is_in else "at rest" for is_in in pulled)
         return "pulled in, 30 to 87" if pulled[0] else "at rest, 30 to 87a"
     if part in ("timed_relay", "self_switching_bulb"):
-        timed = next(name for name in relays if isinstance(network[name], TimedRelay))
+        timed = next(each.name for each in network.of(TimedRelay) if each.name in relays)
         passes = abs(point.amps(timed, "87a")) > CARRIES_A
         held = point.volts(network[timed].at("30")) > 0.5
         return "steady feed passes" if passes else "steady feed held open" if held else "at rest"

@@ -19,10 +19,19 @@ FINDINGS = {
     "fuse_load": "{subject} carries {value:.1f} A{where}; for long it should carry no more than {limit:.1f} A.",
     "shut_off": "{subject} shuts off{where}: more than {limit:g} A. It comes back with the next key cycle.",
     "outage_warning": "{subject} reports a dead lamp{where}: {value:.2f} A, and it expects {limit:.2f} A.",
+    "overload_warning": "{subject} reports a wrong lamp{where}: {value:.2f} A, and it expects no more than "
+    "{limit:.2f} A. Take out what draws too much.",
+    "given_up": "{subject} takes its lamp for dead{where} and has shut it off: it expects {limit:.2f} A. It comes "
+    "back with the next key cycle.",
     "test_pulse_glow": "{subject} lights up in the test pulses of the computer{where}. No resistor helps; a "
     "decoder or coding does.",
     "feed_drop": "{subject} loses {value:.2f} V on its feed{where}; no more than {limit:.2f} V should be lost.",
     "ground_drop": "{subject} loses {value:.2f} V on its ground{where}; no more than {limit:.2f} V should be lost.",
+    "never_dark": "{subject} is lit {value:.0%} of the time{where}, and {limit:.0%} is the most: its capacitor "
+    "carries it over the dark. Take a smaller one, or none.",
+    "pulses_filled": "{subject} gives {value:.0%} of its light{where}, where the pulses alone give {limit:.0%}: the "
+    "capacitor makes dim as bright as full. Not on a dimmed feed.",
+    "dark_by_fault": "{subject} gives {value:.0%} of its light{where} and would give {limit:.0%}: {by} is at fault.",
     "flash_rate": "{subject} flashes {value:.0f} times a minute{where}; {limit:.0f} is normal (60 to 120 allowed).",
     "no_flash": "{subject} does not flash{where}: its lamps stay lit or dark; {limit:.0f} a minute is normal.",
     "back_feed": "{subject}: {milli:.0f} mA run the wrong way{where}. A diode, stripe to the lamp, ends it.",
@@ -64,9 +73,16 @@ def finding_sentence(finding: Finding) -> str:
         value=finding.value,
         milli=1e3 * finding.value,
         limit=finding.limit,
+        by=finding.by,
         road=f", through {finding.by}" if finding.by else "",
     )
     return text[0].upper() + text[1:]
+
+
+def ohms_sentence(first: str, second: str, ohm: float) -> str:
+    """`Between a and b with the battery off: 0.41 ohm.`"""
+    shown = "OL (open)" if ohm == float("inf") else f"{ohm / 1000:.3g} kohm" if ohm >= 1000 else f"{ohm:.3g} ohm"
+    return f"Between {first} and {second} with the battery off: {shown}."
 
 
 def simulation_text(simulation: Simulation, found: tuple[Finding, ...]) -> str:

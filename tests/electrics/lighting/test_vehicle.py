@@ -71,6 +71,7 @@ def test_a_dead_bulb_is_noticed():
     assert {(finding.rule, finding.state) for finding in found} == {
         ("outage_warning", "left"),
         ("flash_rate", "left"),
+        ("dark_by_fault", "left"),
     }
 
 

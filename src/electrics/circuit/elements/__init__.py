@@ -1,10 +1,11 @@
 """The parts of a circuit. A new kind is one class here: its terminals, its values, and how it is built."""
 
-from electrics.circuit.elements.base import KINDS, Element
-from electrics.circuit.elements.flashers import Flasher, Rhythm
+from electrics.circuit.elements.base import KINDS, Element, Glow
+from electrics.circuit.elements.flashers import Flasher
 from electrics.circuit.elements.lamps import DualLamp, DualLed, Lamp, Led
 from electrics.circuit.elements.modules import BrakeController, Bus, ComputerOutput, Converter, Separator, TimedRelay
 from electrics.circuit.elements.parts import Diode, LedProbe, Meter, ProbeLamp, Relay, Resistor
+from electrics.circuit.elements.smoothing import Capacitor, Decoder, Smoother
 from electrics.circuit.elements.supply import Battery, Fuse, Ground, Joint, Switch, Wire
 
 __all__ = [
@@ -12,14 +13,17 @@ __all__ = [
     "Battery",
     "BrakeController",
     "Bus",
+    "Capacitor",
     "ComputerOutput",
     "Converter",
+    "Decoder",
     "Diode",
     "DualLamp",
     "DualLed",
     "Element",
     "Flasher",
     "Fuse",
+    "Glow",
     "Ground",
     "Joint",
     "Lamp",
@@ -29,8 +33,8 @@ __all__ = [
     "ProbeLamp",
     "Relay",
     "Resistor",
-    "Rhythm",
     "Separator",
+    "Smoother",
     "Switch",
     "TimedRelay",
     "Wire",

@@ -5,16 +5,38 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import ClassVar, TypeVar
+from typing import ClassVar, Self, TypeVar
 
 from electrics.circuit.build import Builder
+from electrics.circuit.cases import Case
+from electrics.circuit.rhythm import Rhythm
 from electrics.errors import CircuitError
 from electrics.vocabulary import Control, State
 
-__all__ = ["KINDS", "Element", "controls_of", "element", "is_any_on"]
+__all__ = ["KINDS", "Element", "Glow", "controls_of", "element", "is_any_on"]
 
 KINDS: dict[str, type[Element]] = {}
 """Every kind of element, by the word that a circuit file uses."""
+
+
+@dataclass(frozen=True)
+class Glow:
+    """What makes light in an element: which of its branches, and by what its light goes.
+
+    Attributes
+    ----------
+    branch : str
+        Name of the lamp inside the element; empty where there is one.
+    of : tuple of str
+        Names of the branches that are looked at.
+    by : str
+        `heat` of a filament, `amps` or `watts` against `nominal` in that unit.
+    """
+
+    branch: str = ""
+    of: tuple[str, ...] = ("",)
+    by: str = "heat"
+    nominal: float = 1.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -34,6 +56,16 @@ class Element:
     optional: ClassVar[tuple[str, ...]] = ()
     is_way: ClassVar[bool] = False
     """Whether current is meant to flow one way only, from the first terminal to the second."""
+    is_quick: ClassVar[bool] = False
+    """Whether it lights up within a millisecond: an LED does, a filament is too slow to."""
+    blocks: ClassVar[bool] = False
+    """Whether it is there to stop what would come back: what little it leaks is no back-feed."""
+    beats: ClassVar[bool] = False
+    """Whether it may make lamps flash."""
+    varies: ClassVar[bool] = False
+    """Whether what it gives rises and falls with how hard it is asked."""
+    is_copper: ClassVar[bool] = False
+    """Whether it only leads on: an end of it with nothing there is a wire's blunt end."""
 
     name: str
     nodes: Mapping[str, str]
@@ -49,6 +81,37 @@ class Element:
     def passes_on(self, branch: str) -> int:
         """Whether a branch of it is meant to feed what lies behind: 1 from its first node on, 2 both ways, 0 not."""
         return int(self.is_way and not branch)
+
+    @property
+    def glows(self) -> tuple[Glow, ...]:
+        """What in it makes light; nothing in most."""
+        return ()
+
+    def beat(self, case: Case, lit_a: float, dark_a: float) -> Rhythm | None:
+        """How it flashes in a case by what it carries lit and dark [A]; None for what makes nothing flash."""
+        return None
+
+    def scaled(self, scale: float) -> Self:
+        """The same for another system voltage, `scale` being 1 for 12 V [-]; most parts are the same."""
+        return self
+
+    @property
+    def talks_at_v(self) -> float | None:
+        """What its line rests at while it talks [V]; None for what carries no messages."""
+        return None
+
+    def expecting(self, full_a: float, least_a: float) -> Self:
+        """The same where it watches its load: what a full set draws, and below what it misses some [A]."""
+        return self
+
+    def as_string(self, threshold_v: float) -> Self:
+        """The same as plain LEDs in series, dark below a voltage [V]; what is no LED stays as it is."""
+        return self
+
+    @property
+    def mended(self) -> Self:
+        """The same part as it should be; itself where nothing is wrong with it."""
+        return self
 
     def check(self) -> None:
         """Refuse values that cannot be.

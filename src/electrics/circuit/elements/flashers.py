@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from electrics.circuit.build import Builder, Solution
-from electrics.circuit.cases import is_flashing
+from electrics.circuit.cases import Case, is_flashing
 from electrics.circuit.elements.base import Element, element
+from electrics.circuit.elements.overload import TripRule
+from electrics.circuit.rhythm import Rhythm
 from electrics.errors import CircuitError
 
 __all__ = ["Flasher", "Rhythm"]
@@ -17,7 +19,7 @@ __all__ = ["Flasher", "Rhythm"]
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 
-CONTACT_OHM = 0.02
+CONTACT_OHM, GUARD_OHM = 0.02, 0.002
 NORMAL_PER_MIN = 90.0
 """Rate with all lamps whole (UN R48: 90 plus or minus 30)."""
 FAST = 2.0
@@ -29,17 +31,10 @@ MOST_SHARE = 1.15
 SUPPLY_SHARE = 0.6
 """Share of its supply that an electronic flasher needs between supply and ground (estimate)."""
 NOTHING_A = 0.005
+STAYS_CLOSED_A = 0.01
+"""What flows through a contact in the dark phase that never opened [A]."""
 HALF_MAIN_BULB_A = 1.05
 """Half a main bulb of 2.10 A (SAE J573): what the full set may lack before one is missed [A] (common practice)."""
-
-
-@dataclass(frozen=True)
-class Rhythm:
-    """How a flasher flashes: flashes a minute (none when steady or dead), lit share of the period, and in a word."""
-
-    per_minute: float
-    duty: float
-    word: str
 
 
 @element("flasher", ("49", "49a"), ("31", "c"))
@@ -57,12 +52,23 @@ class Flasher(Element):
         Below this an electronic one doubles; default: the set less half a main bulb [A].
     needs_ground : bool
         A three-terminal part that is dead without its ground.
+    when_short : str
+        What an electronic one does when it misses load: `fast`, `steady` (lit without a beat) or `off`.
+    trips_above_a : float
+        An electronic one shuts off above this until the next key cycle; 0 for one that does not [A].
     """
 
     type: str = "electronic"
     rated_a: float = 4.2
     threshold_a: float | None = None
     needs_ground: bool = False
+    when_short: str = "fast"
+    trips_above_a: float = 0.0
+
+    beats = True
+
+    def expecting(self, full_a: float, least_a: float) -> Flasher:
+        return replace(self, rated_a=full_a, threshold_a=least_a)
 
     def check(self) -> None:
         self.positive("rated_a")
@@ -70,6 +76,9 @@ class Flasher(Element):
             self.positive("threshold_a", zero=True)
         if self.type not in ("bimetal", "electronic", "fixed"):
             raise CircuitError(self.name, "", f"type is {self.type}. Expected bimetal, electronic or fixed.")
+        if self.when_short not in ("fast", "steady", "off"):
+            raise CircuitError(self.name, "", f"when_short is {self.when_short}. Expected fast, steady or off.")
+        self.positive("trips_above_a", zero=True)
 
     @property
     def misses_below_a(self) -> float:
@@ -86,18 +95,33 @@ class Flasher(Element):
                 return Rhythm(0.0, 1.0, "steady")
             word = "normal" if share > 0.8 else "slow"
             return Rhythm(NORMAL_PER_MIN * min(share, MOST_SHARE) ** 1.5, 0.5, word)
-        if self.type == "electronic" and load_a < self.misses_below_a:
-            return Rhythm(FAST * NORMAL_PER_MIN, 0.5, "fast")
+        if self.is_short(load_a):
+            short = {"fast": Rhythm(FAST * NORMAL_PER_MIN, 0.5, "fast"), "steady": Rhythm(0.0, 1.0, "steady")}
+            return short.get(self.when_short, Rhythm(0.0, 0.0, "dead"))
         return Rhythm(NORMAL_PER_MIN, 0.5, "normal")
 
+    def is_short(self, load_a: float) -> bool:
+        """Whether an electronic one misses load."""
+        return self.type == "electronic" and load_a < self.misses_below_a
+
+    def beat(self, case: Case, lit_a: float, dark_a: float) -> Rhythm | None:
+        rhythm = self.rhythm(lit_a)
+        stays_closed = dark_a > STAYS_CLOSED_A and rhythm.word != "steady"
+        return Rhythm(0.0, 1.0, "steady") if stays_closed else rhythm
+
     def passes_on(self, branch: str) -> int:
-        return int(branch in ("", "pilot"))
+        return int(branch in ("", "pilot", "guard"))
 
     def build(self, b: Builder) -> None:
         gate = b.gate(lambda case: (case.lit and is_flashing(case.state)) or self.type == "bimetal")
-        branch = b.resistor(self.name, self.at("49"), self.at("49a"), CONTACT_OHM, gate=gate)
+        supply = self.at("49")
+        if self.trips_above_a and self.type != "bimetal":
+            supply, trip = f"{self.name}.guarded", b.gate(lambda case: True)
+            guard = b.resistor(self.name, self.at("49"), supply, GUARD_OHM, name="guard", gate=trip)
+            b.rule(TripRule(self.name, trip, (guard,), self.trips_above_a))
+        branch = b.resistor(self.name, supply, self.at("49a"), CONTACT_OHM, gate=gate)
         if "c" in self.nodes:
-            b.resistor(self.name, self.at("49"), self.at("c"), CONTACT_OHM, name="pilot", gate=gate)
+            b.resistor(self.name, supply, self.at("c"), CONTACT_OHM, name="pilot", gate=gate)
         if self.type != "bimetal" and "31" in self.nodes:
             b.resistor(self.name, self.at("49"), self.at("31"), 5e3, name="supply")
         b.rule(FlasherRule(self, gate, branch))
@@ -120,6 +144,10 @@ class FlasherRule:
             closed = lit | ~asked | (load < HOLDS_BELOW * flasher.rated_a)
         else:
             closed = lit & asked
+            if flasher.type == "electronic" and flasher.when_short != "fast":
+                load = np.abs(solution.currents[:, self.branch])[cases.lit]
+                is_short = load < flasher.misses_below_a
+                closed = asked & (lit | is_short) if flasher.when_short == "steady" else closed & ~is_short
             if flasher.needs_ground:
                 supply = solution.between(flasher.at("49"), flasher.at("31"))
                 closed &= supply > SUPPLY_SHARE * np.abs(solution.volts(flasher.at("49")))

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import log
 
 from electrics.circuit.build import Builder
-from electrics.circuit.elements.base import Element, element
+from electrics.circuit.elements.base import Element, Glow, element
 from electrics.errors import CircuitError
 from electrics.reference.bulbs import bulbs
 
@@ -50,6 +50,14 @@ class Lamp(Element):
         found = bulbs()[self.bulb]
         return found.nominal_v, found.nominal_a, found.hot_k
 
+    @property
+    def glows(self) -> tuple[Glow, ...]:
+        return (Glow(),)
+
+    @property
+    def mended(self) -> Lamp:
+        return replace(self, broken=False, shorted=False) if self.broken or self.shorted else self
+
     def build(self, b: Builder) -> None:
         if self.shorted:
             b.resistor(self.name, self.at("from"), self.at("to"), SHORT_OHM)
@@ -60,20 +68,42 @@ class Lamp(Element):
 @element("dual_lamp", ("tail", "stop", "to"))
 @dataclass(frozen=True, kw_only=True)
 class DualLamp(Element):
-    """Two filaments with one ground: tail (small) and stop or turn (main); they may touch."""
+    """Two filaments with one ground: tail (small) and stop or turn (main); they may touch, and one or both be dead.
+
+    Attributes
+    ----------
+    broken : str
+        Which filament is dead: `tail`, `stop`, `both`, or empty.
+    """
 
     tail_v: float = 14.0
     tail_a: float = 0.59
     stop_v: float = 12.8
     stop_a: float = 2.10
     shorted: bool = False
+    broken: str = ""
 
     def check(self) -> None:
         self.positive("tail_v", "tail_a", "stop_v", "stop_a")
+        if self.broken not in ("", "tail", "stop", "both"):
+            raise CircuitError(self.name, "", f"broken is {self.broken}. Expected tail, stop or both.")
+
+    @property
+    def glows(self) -> tuple[Glow, ...]:
+        return tuple(Glow(name, (name,)) for name in self._whole)
+
+    @property
+    def mended(self) -> DualLamp:
+        return replace(self, broken="", shorted=False) if self.broken or self.shorted else self
+
+    @property
+    def _whole(self) -> tuple[str, ...]:
+        return tuple(name for name in ("tail", "stop") if self.broken not in (name, "both"))
 
     def build(self, b: Builder) -> None:
-        b.filament(self.name, self.at("tail"), self.at("to"), self.tail_v, self.tail_a, 2500.0, name="tail")
-        b.filament(self.name, self.at("stop"), self.at("to"), self.stop_v, self.stop_a, 2800.0, name="stop")
+        values = {"tail": (self.tail_v, self.tail_a, 2500.0), "stop": (self.stop_v, self.stop_a, 2800.0)}
+        for name in self._whole:
+            b.filament(self.name, self.at(name), self.at("to"), *values[name], name=name)
         if self.shorted:
             b.resistor(self.name, self.at("stop"), self.at("tail"), SHORT_OHM, name="touch")
 
@@ -89,8 +119,10 @@ class Led(Element):
         Its current [A] at this voltage [V].
     threshold_v : float
         A string is dark below; a regulated module starts here [V].
-    regulated, bridge : bool
-        Constant current; works both ways round.
+    regulated, constant_power : bool
+        Constant current; constant power by a switching driver, which draws more from less voltage.
+    bridge : bool
+        Works both ways round.
     leak_ohm : float or None
         A resistor across it inside [ohm].
     """
@@ -101,9 +133,23 @@ class Led(Element):
     regulated: bool = False
     bridge: bool = False
     leak_ohm: float | None = None
+    constant_power: bool = False
+
+    is_quick = True
+
+    def as_string(self, threshold_v: float) -> Led:
+        return replace(self, regulated=False, constant_power=False, threshold_v=threshold_v)
+
+    @property
+    def glows(self) -> tuple[Glow, ...]:
+        if self.constant_power:
+            return (Glow(by="watts", nominal=self.amps_a * self.at_v),)
+        return (Glow(by="amps", nominal=self.amps_a),)
 
     def check(self) -> None:
         self.positive("amps_a", "at_v", "threshold_v")
+        if self.regulated and self.constant_power:
+            raise CircuitError(self.name, "", "is regulated to a current and to a power. Expected one of the two.")
         if self.threshold_v >= self.at_v:
             raise CircuitError(
                 self.name, "", f"threshold_v is {self.threshold_v:g}. Expected less than at_v, {self.at_v:g} V."
@@ -114,41 +160,73 @@ class Led(Element):
     def build(self, b: Builder) -> None:
         first, second = self.at("from"), self.at("to")
         for a, c in ((first, second), (second, first)) if self.bridge else ((first, second),):
+            width_v = REGULATED_WIDTH_SHARE * self.threshold_v
             if self.regulated:
-                b.regulated(self.name, a, c, self.amps_a, self.threshold_v, REGULATED_WIDTH_SHARE * self.threshold_v)
+                b.regulated(self.name, a, c, self.amps_a, self.threshold_v, width_v)
+            elif self.constant_power:
+                b.powered(self.name, a, c, self.amps_a * self.at_v, self.threshold_v, width_v)
             else:
                 b.junction(self.name, a, c, *string_of(self.threshold_v, self.amps_a, self.at_v))
         if self.leak_ohm is not None:
-            b.resistor(self.name, first, second, self.leak_ohm)
+            b.resistor(self.name, first, second, self.leak_ohm, name="leak")
 
 
 @element("dual_led", ("tail", "stop", "to"))
 @dataclass(frozen=True, kw_only=True)
 class DualLed(Element):
-    """One LED string fed bright by one lead and dim by the other, each through a resistor and a diode."""
+    """One LED string fed bright by one lead and dim by the other, each through a resistor and a diode.
+
+    Attributes
+    ----------
+    common : str
+        `negative` (to ground, the leads are fed) or `positive` (to battery, the leads are grounded).
+    bridge : bool
+        Works either way.
+    """
 
     tail_a: float = 0.05
     stop_a: float = 0.3
     at_v: float = 13.5
     threshold_v: float = 7.5
+    common: str = "negative"
+    bridge: bool = False
+
+    is_quick = True
+
+    @property
+    def glows(self) -> tuple[Glow, ...]:
+        return (Glow(of=tuple(f"{way}string" for way, _ in self._ways), by="amps", nominal=self.stop_a),)
+
+    @property
+    def _ways(self) -> tuple[tuple[str, bool], ...]:
+        """Each way that current may go: what its branches are called, and whether it goes in by the leads."""
+        both = (("", True), ("back_", False))
+        return both if self.bridge else both[:1] if self.common == "negative" else (("", False),)
 
     def check(self) -> None:
         self.positive("tail_a", "stop_a", "at_v", "threshold_v")
         if self.tail_a >= self.stop_a:
             raise CircuitError(self.name, "", "tail_a is not below stop_a. Expected the dimmer lead first.")
+        if self.at_v <= self.threshold_v + 1.0:
+            raise CircuitError(self.name, "", f"threshold_v is {self.threshold_v:g}. Expected 1 V less than at_v.")
+        if self.common not in ("negative", "positive"):
+            raise CircuitError(self.name, "", f"common is {self.common}. Expected negative or positive.")
 
     def build(self, b: Builder) -> None:
-        inner = f"{self.name}.string"
         string_v = self.threshold_v + 0.3
-        for terminal, amps in (("tail", self.tail_a), ("stop", self.stop_a)):
-            middle = f"{self.name}.{terminal}_in"
-            b.resistor(
-                self.name, self.at(terminal), middle, (self.at_v - string_v - 0.7) / amps, name=f"{terminal}_in"
-            )
-            b.junction(self.name, middle, inner, *INNER_DIODE, name=terminal)
-        b.junction(
-            self.name, inner, self.at("to"), *string_of(self.threshold_v, self.stop_a, string_v), name="string"
-        )
+
+        def add(inwards: bool, first: str, second: str) -> tuple[str, str]:
+            return (first, second) if inwards else (second, first)
+
+        for way, inwards in self._ways:
+            inner = f"{self.name}.{way}string"
+            for terminal, amps in (("tail", self.tail_a), ("stop", self.stop_a)):
+                middle = f"{self.name}.{way}{terminal}_in"
+                ohm = (self.at_v - string_v - 0.7) / amps
+                b.resistor(self.name, *add(inwards, self.at(terminal), middle), ohm, name=f"{way}{terminal}_in")
+                b.junction(self.name, *add(inwards, middle, inner), *INNER_DIODE, name=f"{way}{terminal}")
+            string = string_of(self.threshold_v, self.stop_a, string_v)
+            b.junction(self.name, *add(inwards, inner, self.at("to")), *string, name=f"{way}string")
 
 
 def string_of(threshold_v: float, amps_a: float, at_v: float) -> tuple[float, float, float]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,8 +11,9 @@ from numpy.typing import NDArray
 from electrics.circuit.build import Builder, Solution
 from electrics.circuit.cases import Case, Pulse
 from electrics.circuit.elements.base import Element, controls_of, element, is_any_on
-from electrics.circuit.elements.flashers import FAST, NORMAL_PER_MIN, NOTHING_A, Rhythm
-from electrics.circuit.elements.overload import TripRule
+from electrics.circuit.elements.flashers import FAST, NORMAL_PER_MIN, NOTHING_A
+from electrics.circuit.elements.overload import ShortfallRule, TripRule
+from electrics.circuit.rhythm import Rhythm
 from electrics.errors import CircuitError
 from electrics.vocabulary import Control, State
 
@@ -21,7 +22,9 @@ __all__ = ["BrakeController", "Bus", "ComputerOutput", "Converter", "Separator",
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
 
-OUTPUT_OHM = 0.03
+OUTPUT_OHM, WATCH_OHM = 0.03, 0.002
+FILAMENT_LAW = 0.54
+"""How a filament's current goes with its voltage near the rated one [-] (handbook exponents)."""
 SENSE_OHM = 4700.0
 SENSES_V = 5.0
 """From which a module's input counts as on [V] (estimate)."""
@@ -40,14 +43,25 @@ class ComputerOutput(Element):
         Controls with which it is on; pulsed; flashing whatever else; flashing unless a control of `full_with` is on.
     duty : float
         Share of the time that a pulsed output is high [-].
-    warn_below_a : float
-        A lit lamp drawing less is taken for dead [A].
+    warn_below_a, warn_above_a : float
+        A lit lamp drawing less is taken for dead, one drawing more for another bulb; 0 where it does not look [A].
+    law_v : float
+        Where its limits go with what a filament draws at the voltage of the moment: at which voltage they are
+        given; 0 where they are fixed [V].
     trip_above_a : float
         It shuts off above this [A].
     doubles : bool
         A dead turn lamp makes it flash at twice the rate.
+    gives_up : bool
+        It shuts off a lamp that it takes for dead.
+    latches : bool
+        Its message stays until the next key cycle.
+    leak_ohm : float
+        A pull-up from its supply while it is off; 0 for none [ohm].
     test_pulses : bool
-        It tests its lamp cold with full pulses while off.
+        It tests its lamp cold with full pulses while off, `test_hz` a second of `test_ms` each.
+    pulse_hz : float
+        How often it pulses when dimmed [Hz].
     """
 
     full_with: tuple[str, ...] = ()
@@ -59,13 +73,33 @@ class ComputerOutput(Element):
     trip_above_a: float = 15.0
     doubles: bool = True
     test_pulses: bool = False
+    warn_above_a: float = 0.0
+    law_v: float = 0.0
+    gives_up: bool = False
+    latches: bool = False
+    leak_ohm: float = 0.0
+    test_hz: float = 1.0
+    test_ms: float = 1.0
+    pulse_hz: float = 100.0
+
+    beats = True
+
+    def expecting(self, full_a: float, least_a: float) -> ComputerOutput:
+        return replace(self, warn_below_a=least_a)
 
     def check(self) -> None:
-        self.positive("trip_above_a")
-        self.positive("warn_below_a", zero=True)
+        self.positive("trip_above_a", "test_hz", "test_ms", "pulse_hz")
+        self.positive("warn_below_a", "warn_above_a", "law_v", "leak_ohm", zero=True)
         if not 0.01 <= self.duty <= 0.99:
             raise CircuitError(self.name, "", f"duty is {self.duty:g}. Expected 0.01 to 0.99.")
+        if 0 < self.warn_above_a <= self.warn_below_a:
+            raise CircuitError(self.name, "", "warn_above_a is not above warn_below_a.")
         controls_of(self, "full_with", "dims_with", "flashes_with", "flashes_unless_full")
+
+    def limits_a(self, volts: float) -> tuple[float, float]:
+        """Between what currents a lit lamp is taken for whole at a supply voltage [A]; no upper one is infinite."""
+        law = float((volts / self.law_v) ** FILAMENT_LAW) if self.law_v and volts > 0 else 1.0
+        return law * self.warn_below_a, law * self.warn_above_a if self.warn_above_a else float("inf")
 
     def flashes(self, state: State) -> bool:
         """Whether it flashes in a state."""
@@ -89,20 +123,38 @@ class ComputerOutput(Element):
         """How it flashes with a load in its lit phase [A]."""
         if load_a < NOTHING_A and not self.warn_below_a:
             return Rhythm(0.0, 0.0, "dead")
+        if load_a < self.warn_below_a and self.gives_up:
+            return Rhythm(0.0, 0.0, "dead")
         is_short = load_a < self.warn_below_a and self.doubles
         return Rhythm(NORMAL_PER_MIN * (FAST if is_short else 1.0), 0.5, "fast" if is_short else "normal")
 
+    def beat(self, case: Case, lit_a: float, dark_a: float) -> Rhythm | None:
+        return self.rhythm(lit_a) if self.flashes(case.state) else None
+
     def passes_on(self, branch: str) -> int:
-        return 1
+        return int(branch != "leak")
 
     def build(self, b: Builder) -> None:
         inner = f"{self.name}.driver"
         trip = b.gate(lambda case: True)
         guarded = b.resistor(self.name, self.at("supply"), inner, OUTPUT_OHM, name="driver", gate=trip)
-        b.resistor(self.name, inner, self.at("out"), OUTPUT_OHM, gate=b.gate(self.is_high))
+        watched = inner
+        if self.gives_up and self.warn_below_a:
+            watched, gate = f"{self.name}.watched", b.gate(lambda case: True)
+            branch = b.resistor(self.name, inner, watched, WATCH_OHM, name="watched", gate=gate)
+            b.rule(ShortfallRule(self.name, gate, branch, self._misses_a, self.is_high))
+        b.resistor(self.name, watched, self.at("out"), OUTPUT_OHM, gate=b.gate(self.is_high))
+        if self.leak_ohm:
+            is_off = b.gate(lambda case: not self.is_high(case))
+            b.resistor(self.name, self.at("supply"), self.at("out"), self.leak_ohm, name="leak", gate=is_off)
         if self.dims_with:
-            b.pulse(Pulse(self.name, self.is_pulsed, self.duty))
+            b.pulse(Pulse(self.name, self.is_pulsed, self.duty, self.pulse_hz))
         b.rule(TripRule(self.name, trip, (guarded,), self.trip_above_a))
+
+    def _misses_a(self, solution: Solution) -> Array:
+        """Below what it takes a lit lamp for dead in every case, (n_cases,) [A]."""
+        supply = solution.volts(self.at("supply"))
+        return np.array([self.limits_a(float(volts))[0] for volts in supply])
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -277,6 +329,9 @@ class BrakeController(Element):
 
     duty: float = 0.4
     braking_with: tuple[str, ...] = ("brake", "trailer_lever")
+    pulse_hz: float = 200.0
+
+    varies = True
 
     def check(self) -> None:
         controls_of(self, "braking_with")
@@ -292,7 +347,7 @@ class BrakeController(Element):
 
         gate = b.gate(lambda case: is_braking(case.state) and case.high)
         b.resistor(self.name, self.at("supply"), self.at("out"), OUTPUT_OHM, gate=gate)
-        b.pulse(Pulse(self.name, is_braking, self.duty))
+        b.pulse(Pulse(self.name, is_braking, self.duty, self.pulse_hz))
 
 
 @element("bus", ("line", "31"))
@@ -301,6 +356,10 @@ class Bus(Element):
     """One wire of a bus: rests at 2.5 V while awake (ISO 11898-2), at nothing asleep."""
 
     recessive_v: float = 2.5
+
+    @property
+    def talks_at_v(self) -> float:
+        return self.recessive_v
 
     def build(self, b: Builder) -> None:
         def volts(case: Case) -> float:

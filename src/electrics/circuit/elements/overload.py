@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 from numpy.typing import NDArray
 
 from electrics.circuit.build import Solution
+from electrics.circuit.cases import Case
 from electrics.reference.parts import blow_time_s
 
-__all__ = ["FuseRule", "OverloadRule", "TripRule"]
+__all__ = ["FuseRule", "OverloadRule", "ShortfallRule", "TripRule"]
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -24,6 +27,8 @@ class OverloadRule:
 
     is_slow = True
     word = ""
+    comes_back = False
+    """Whether a key cycle closes it again."""
 
     def __init__(self, owner: str, gate: int, branches: tuple[int, ...], limit_a: float) -> None:
         self.owner, self.gates, self.branches, self.limit_a = owner, (gate,), branches, limit_a
@@ -62,6 +67,27 @@ class TripRule(OverloadRule):
     """An output that shuts off above its limit, until the next key cycle."""
 
     word = "shut off"
+    comes_back = True
 
     def bears_s(self, load_share: float) -> float:
         return TRIPS_AFTER_S if load_share > 1 else float("inf")
+
+
+class ShortfallRule(TripRule):
+    """An output that shuts off when it misses load in its lit phase, until the next key cycle."""
+
+    word = "given up"
+
+    def __init__(
+        self, owner: str, gate: int, branch: int, misses: Callable[[Solution], Array], is_high: Callable[[Case], bool]
+    ) -> None:
+        super().__init__(owner, gate, (branch,), 1.0)
+        self.misses, self.is_high = misses, is_high
+
+    def update(self, solution: Solution, gates: Flags) -> tuple[Flags, Array]:
+        cases = solution.cases
+        is_high = np.array([self.is_high(case) for case in cases.all]) & ~cases.pulsed
+        amps = np.abs(solution.currents[:, self.branches[0]])
+        is_short = (is_high & (amps < self.misses(solution)) & gates[:, 0])[cases.lit]
+        stays = gates & ~is_short[:, None] & gates[cases.lit]
+        return stays, np.where(is_short, 1e-6, 0.0)

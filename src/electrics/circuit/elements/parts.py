@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from electrics.circuit.build import Builder, Solution
-from electrics.circuit.elements.base import Element, element
+from electrics.circuit.elements.base import Element, Glow, element
 from electrics.errors import CircuitError
 from electrics.reference.mounts import bears_w, body_c, mounts
 from electrics.reference.parts import RATED_AT_C, diodes, housed_resistors
@@ -33,6 +33,12 @@ class Diode(Element):
     temperature_c: float = 27.0
     open: bool = False
     shorted: bool = False
+
+    blocks = True
+
+    @property
+    def mended(self) -> Diode:
+        return replace(self, open=False, shorted=False) if self.open or self.shorted else self
 
     def check(self) -> None:
         if self.part not in {row.part for row in diodes()}:
@@ -78,6 +84,10 @@ class Resistor(Element):
     def settled_c(self, power_w: float) -> float:
         """Its body once a mean power [W] has settled [C]."""
         return body_c(self.watts, self.mounting, power_w, float("inf"), self.ambient_c) if self.watts else 0.0
+
+    @property
+    def mended(self) -> Resistor:
+        return replace(self, open=False) if self.open else self
 
     def check(self) -> None:
         self.positive("ohm")
@@ -193,6 +203,10 @@ class ProbeLamp(Element):
 
     rated_v: float = 12.6
     rated_a: float = 0.25
+
+    @property
+    def glows(self) -> tuple[Glow, ...]:
+        return (Glow(),)
 
     def check(self) -> None:
         self.positive("rated_v", "rated_a")

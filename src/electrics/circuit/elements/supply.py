@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from electrics.circuit.build import Builder
 from electrics.circuit.cases import Case
@@ -58,6 +58,10 @@ class Fuse(Element):
     def resistance_ohm(self) -> float:
         return FUSE_DROP_V / self.rating_a
 
+    @property
+    def mended(self) -> Fuse:
+        return replace(self, blown=False) if self.blown else self
+
     def check(self) -> None:
         self.positive("rating_a")
 
@@ -103,6 +107,8 @@ class Wire(Element):
     colour: str = ""
     either_way: bool = False
 
+    is_copper = True
+
     def passes_on(self, branch: str) -> int:
         return 2 if self.either_way else 1
 
@@ -132,6 +138,13 @@ class Joint(Element):
     quality: str = "good"
     resistance_ohm: float | None = None
 
+    is_copper = True
+
+    @property
+    def mended(self) -> Joint:
+        is_well = self.quality == "good" and self.resistance_ohm is None
+        return self if is_well else replace(self, quality="good", resistance_ohm=None)
+
     def check(self) -> None:
         if self.quality not in JOINT_OHM:
             raise CircuitError(self.name, "", f"quality is {self.quality}. Expected {', '.join(JOINT_OHM)}.")
@@ -154,6 +167,10 @@ class Ground(Element):
 
     def passes_on(self, branch: str) -> int:
         return 0
+
+    @property
+    def mended(self) -> Ground:
+        return replace(self, open=False) if self.open else self
 
     def check(self) -> None:
         self.positive("resistance_ohm")
