@@ -14,6 +14,7 @@ from math import inf
 from electrics.correct.effects import Effect
 from electrics.correct.resistor import Need, ResistorFit, fit_resistor
 from electrics.lighting.vehicle import FlasherKind
+from electrics.reference.functions import kind_of
 from electrics.reference.mounts import mounts
 from electrics.vocabulary import Function
 
@@ -43,7 +44,7 @@ class CureLead:
     @property
     def can_be_held(self) -> bool:
         """Whether its circuit burns steadily in some state: the brake on a combined lamp."""
-        return self.function.startswith(("stop_turn", "tail_stop"))
+        return kind_of(self.function).can_be_held
 
 
 @dataclass(frozen=True)

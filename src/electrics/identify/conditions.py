@@ -9,6 +9,7 @@ from __future__ import annotations
 from enum import StrEnum
 from functools import lru_cache
 
+from electrics.reference.functions import kind_of
 from electrics.signals import DARK, GROUND_SWITCHED, OUT_OF_STEP, Level, Scenario, Signal, signal
 from electrics.vocabulary import Control, Function, Load, State
 
@@ -64,8 +65,7 @@ _BUS = {
     "slow_high": Condition.BUS_SLOW_HIGH,
     "slow_low": Condition.BUS_SLOW_LOW,
 }
-_SMALL = {Function.TAIL, Function.TAIL_LEFT, Function.TAIL_RIGHT}
-_BEAM = {Function.LOW_BEAM, Function.HIGH_BEAM, Function.FOG_FRONT}
+_COLD = {"small": Condition.COLD_SMALL, "beam": Condition.COLD_BEAM}
 
 
 @lru_cache(maxsize=65536)
@@ -97,11 +97,7 @@ def conditions(
     if function is Function.SPARE:
         return ((Condition.FLOATING, 1.0),)
     now = signal(function, state, scenario, variant)
-    cold = Condition.COLD_MAIN
-    if function in _SMALL or variant == "small":
-        cold = Condition.COLD_SMALL
-    elif function in _BEAM or variant == "beam":
-        cold = Condition.COLD_BEAM
+    cold = _COLD.get(kind_of(function).bulb) or _COLD.get(variant, Condition.COLD_MAIN)
     if function is Function.MARKER_BETWEEN:
         return _between(now, lamps, load)
     if variant == GROUND_SWITCHED and not now.is_flashing:

@@ -10,6 +10,7 @@ from electrics.identify.belief import WORLDS, Belief, Lack, identify
 from electrics.identify.facts import AccessPoint
 from electrics.identify.leads import LampBelief, LeadBelief, Role, Trial, identify_leads
 from electrics.job.facts import LampFacts, PlaceFacts, VehicleFacts
+from electrics.reference.functions import function_kinds
 from electrics.signals import Scenario, daytime_of, low_beam_of, polarity_of
 from electrics.vocabulary import Arrangement, Control, Function
 
@@ -19,19 +20,8 @@ STILL_POSSIBLE = 0.05
 """Share of the likeliest arrangement from which a variant of it is reckoned with [-]: what is less is settled."""
 
 SERVES: dict[Role, frozenset[Function]] = {
-    Role.TAIL: frozenset({Function.TAIL, Function.TAIL_LEFT, Function.TAIL_RIGHT}),
-    Role.RED: frozenset(
-        {
-            Function.STOP,
-            Function.TURN_LEFT,
-            Function.TURN_RIGHT,
-            Function.STOP_TURN_LEFT,
-            Function.STOP_TURN_RIGHT,
-            Function.FOG_REAR,
-        }
-    ),
-    Role.AMBER: frozenset({Function.TURN_LEFT, Function.TURN_RIGHT}),
-    Role.WHITE: frozenset({Function.REVERSE, Function.DRL, Function.FOG_FRONT}),
+    role: frozenset(kind.function for kind in function_kinds() if role in kind.leads)
+    for role in (Role.TAIL, Role.RED, Role.AMBER, Role.WHITE)
 }
 """Which behaviour each kind of lead can show."""
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from electrics.reference.functions import function_kinds
 from electrics.vocabulary import Function
 
 SIDES = ("left", "right")
@@ -19,24 +20,8 @@ class Feed:
 
 
 EXTRA_FEEDS: dict[Function, Feed] = {
-    Function.TAIL: Feed(full=("park",)),
-    Function.STOP: Feed(full=("brake",)),
-    Function.REVERSE: Feed(full=("reverse",)),
-    Function.TAIL_STOP_DIMMED: Feed(full=("brake",), dims=("park",)),
-    Function.LOW_BEAM: Feed(full=("low",)),
-    Function.HIGH_BEAM: Feed(full=("high",)),
-    Function.FOG_FRONT: Feed(full=("fog_front",)),
-    Function.FOG_REAR: Feed(full=("fog_rear",)),
-    **{
-        Function(name.format(side)): feed
-        for side in SIDES
-        for name, feed in {
-            "tail_{}": Feed(full=("park", f"park_{side}")),
-            "turn_{}": Feed(flashes=(side, "hazard")),
-            "stop_turn_{}": Feed(full=("brake",), flashes=(side, "hazard")),
-            "tail_stop_turn_dimmed_{}": Feed(full=("brake",), dims=("park",), flashes=(side, "hazard")),
-            "turn_park_dimmed_{}": Feed(dims=("park",), flashes=(side, "hazard")),
-        }.items()
-    },
+    kind.function: Feed(kind.full_with, kind.dims_with, kind.flashes_with)
+    for kind in function_kinds()
+    if kind.full_with or kind.dims_with or kind.flashes_with
 }
 """What can be added to any vehicle as a circuit of its own."""

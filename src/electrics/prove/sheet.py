@@ -263,18 +263,9 @@ def _lamp_line(state: State, lamp: Lamp, scenario: Scenario) -> Line:
     return Line(f"{state}|{lamp.id}", state, kind, lamp, expected, None)
 
 
-_SHOWS_IN = {
-    Function.TAIL: "park",
-    Function.STOP: "brake",
-    Function.TURN_LEFT: "left",
-    Function.TURN_RIGHT: "right",
-    Function.STOP_TURN_LEFT: "brake",
-    Function.STOP_TURN_RIGHT: "brake",
-}
-
-
 def _measures(found: set[Function], wanted: Sequence[Function], system_v: int) -> list[Measure]:
-    on = parse_state(_SHOWS_IN.get(wanted[0], "reverse"))
+    shown_with = next((kind_of(f).shown_with for f in wanted if kind_of(f).shown_with), Control.REVERSE)
+    on = parse_state(str(shown_with))
     scale = system_v / 12
     measures = [
         Measure("feed_drop", on, Instrument.DMM, "V", -0.02, 0.5 * scale, "trade"),

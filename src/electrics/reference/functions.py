@@ -1,4 +1,4 @@
-"""What a function of a wire is: whether it may be tapped, has a lamp, and what the vehicle must have for it.
+"""What a function of a wire is: whether it may be tapped, what lamp it has and where it shows, and what feeds it.
 
 The one list of what may be tapped, for pages, command line and search.
 """
@@ -36,12 +36,41 @@ class FunctionKind:
         Whether it feeds a lamp that can be watched.
     needs : tuple of Control
         A vehicle without one of these has no such wire.
+    shown_with : Control or None
+        With what it is looked at, steadily lit where it can be.
+    bulb : str
+        The usual one: `main`, `small` or `beam`; empty for none.
+    leads : tuple of str
+        Which kinds of lead of a lamp can show it: `tail`, `red`, `amber`, `white`.
+    full_with, dims_with, flashes_with : tuple of str
+        Controls that feed it fully, in pulses, flashing; all empty for what cannot be added as a circuit of its own.
     """
 
     function: Function
     tap: Tap
     has_lamp: bool
     needs: tuple[Control, ...]
+    shown_with: Control | None
+    bulb: str
+    leads: tuple[str, ...]
+    full_with: tuple[str, ...]
+    dims_with: tuple[str, ...]
+    flashes_with: tuple[str, ...]
+
+    @property
+    def side(self) -> str:
+        """`left`, `right`, or empty where both sides hang on it."""
+        return next((side for side in ("left", "right") if self.function.endswith(f"_{side}")), "")
+
+    @property
+    def is_combined(self) -> bool:
+        """Whether it flashes and burns by the brake on one filament."""
+        return bool(self.flashes_with) and "brake" in self.full_with
+
+    @property
+    def can_be_held(self) -> bool:
+        """Whether the brake keeps it lit."""
+        return "brake" in self.full_with
 
     def may_feed(self, wanted: tuple[Function, ...], *, is_fused: bool) -> bool:
         """Whether this circuit may be tapped for a behaviour that speaks of these functions."""
@@ -55,12 +84,26 @@ def function_kinds() -> Table[FunctionKind]:
     """Every function of a wire, by its id."""
     return read_table(
         "functions",
-        ("function", "tap", "lamp", "needs"),
+        (
+            "function",
+            "tap",
+            "lamp",
+            "needs",
+            "shown_with",
+            "bulb",
+            "leads",
+            "full_with",
+            "dims_with",
+            "flashes_with",
+        ),
         lambda row: FunctionKind(
             Function(row["function"]),
             Tap(row["tap"]),
             row["lamp"] == "yes",
             tuple(Control(control) for control in row["needs"].split()),
+            Control(row["shown_with"]) if row["shown_with"] else None,
+            row["bulb"],
+            *(tuple(row[name].split()) for name in ("leads", "full_with", "dims_with", "flashes_with")),
         ),
     )
 

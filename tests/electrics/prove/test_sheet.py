@@ -121,3 +121,10 @@ def test_a_state_that_the_vehicle_lacks_is_not_proven():
     lacks = frozenset({Control.REVERSE})
     sheet = make_sheet(FACTORY, {"": parse_wanted("tail")}, Scenario(Arrangement.SEPARATE), not_fitted=lacks)
     assert not [state for state in sheet.states if Control.REVERSE in state.controls]
+
+
+def test_the_drop_of_a_feed_is_measured_while_that_feed_is_on():
+    """Common practice: a drop is read under load; a fog lamp's feed carries nothing in reverse."""
+    sheet = make_sheet({Function.FOG_REAR}, {"": parse_wanted("fog_rear")}, Scenario(Arrangement.SEPARATE))
+    drop = next(line.measure for line in sheet.lines if line.measure and line.measure.id == "feed_drop")
+    assert str(drop.state) == "fog_rear"
