@@ -16,10 +16,10 @@ from electrics.identify.facts import AccessPoint
 from electrics.identify.facts import Wire as Pin
 from electrics.identify.kinds import Side
 from electrics.inference.naive import SLIP
-from electrics.job.correction import correct, decision_of, effects_of, try_proposal, with_cure
+from electrics.job.correction import correct, effects_of, try_proposal, with_cure
 from electrics.job.facts import Computer, HookUpDecisions, JobFacts, PlaceFacts, VehicleFacts, Wish
 from electrics.job.plan import Plan, plan
-from electrics.job.ways import forget, try_design
+from electrics.job.trying import forget, try_design
 from electrics.lighting.description import FactoryCircuit, FlasherKind
 from electrics.vocabulary import Arrangement, Function
 
@@ -63,7 +63,7 @@ def largest_ms() -> tuple[float, float, float]:
     tried = []
     first = 0.0
     for proposal in result.open:
-        if not proposal.refusal and not proposal.is_named:
+        if proposal.decision is not None:
             tried.append(try_proposal(found, proposal, result.before))
             first = first or time.perf_counter()
     return tuple(1e3 * (at - started) for at in (effects, first, time.perf_counter()))  # type: ignore[return-value]
@@ -83,7 +83,7 @@ def _one(n: int) -> str:
     for proposal in result.open:
         tried = try_proposal(found, proposal, result.before)
         if tried is not None and tried.verdict in ("cures", "costs"):
-            cured = plan(with_cure(found.facts, decision_of(proposal)))
+            cured = plan(with_cure(found.facts, proposal.decision))
             said = {effect.key[:2] for effect in effects_of(cured)}
             return "held" if _is_sound(cured, kind, rng, said) else "failed"
     return "refused"

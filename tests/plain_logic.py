@@ -133,6 +133,7 @@ def gives(form, inputs):
         "held_open": lambda: over(a, b),
         "self_switching": lambda: over(a, b),
         "converter": lambda: b if is_flash(b) else either(a, b),
+        "pulse_module": lambda: a,
         "separate_turn": lambda: a if is_flash(a) else (False, False),
         "separate_stop": lambda: (all(a) or all(b),) * 2,
     }[form.id]()

@@ -28,7 +28,7 @@ SHOTS = (
     ("units", "/jobs/7/units/", DESK, "daylight"),
     ("hook-up-phone", "/jobs/6/hook-up/", PHONE, "daylight"),
     ("shops-ways", "/schools/", DESK, "daylight"),
-    ("correct", "/jobs/9/correct/", DESK, "daylight"),
+    ("correct", "/jobs/12/correct/?at=brake", DESK, "daylight"),
     ("build", "/jobs/2/build/", DESK, "daylight"),
     ("prove", "/jobs/2/prove/?state=reverse", DESK, "daylight"),
     ("prove-phone", "/jobs/2/prove/?state=reverse", PHONE, "night"),

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from electrics.correct.cures import Proposal
 from electrics.correct.effects import Effect
 from electrics.correct.resistor import HIGHEST_V, LOWEST_V, Need, fit_resistor, window
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError
 from electrics.job.correction import Tried, correct, try_proposal
+from electrics.job.cures.base import Proposal
 from electrics.job.job_file import read_job_file
 from hailstone.plan_file import best_plan
 from hailstone.wording import correct as wording
@@ -100,6 +100,7 @@ def _effect(effect: Effect) -> dict[str, Any]:
         "rule": effect.rule,
         "severity": finding.severity,
         "subject": finding.subject,
+        "subjects": list(effect.subjects),
         "side": effect.side,
         "states": list(effect.states),
         "volts": list(effect.volts),
@@ -114,7 +115,7 @@ def _effect(effect: Effect) -> dict[str, Any]:
 
 
 def _cure(proposal: Proposal, tried: Tried | None) -> dict[str, Any]:
-    fit = proposal.fit
+    fit, decision = proposal.fit, proposal.decision
     return {
         "cure": proposal.cure,
         "title": wording.cure_title(proposal),
@@ -124,6 +125,9 @@ def _cure(proposal: Proposal, tried: Tried | None) -> dict[str, Any]:
         "case_w": fit.case_w if fit else None,
         "mount": fit.mount if fit else "",
         "settled_c": _tidy(fit.settled_c) if fit else None,
+        "part": decision.part if decision else "",
+        "microfarad": decision.microfarad or None if decision else None,
+        "ways": dict(decision.ways) if decision else {},
         "left": [_effect(effect) for effect in tried.left] if tried else [],
         "new": [_effect(effect) for effect in tried.new] if tried else [],
         "text": wording.proposal_sentence(proposal, tried),

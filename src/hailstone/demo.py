@@ -1,4 +1,4 @@
-"""The demo: Saltmarsh Auto Electric and nine jobs and the beginning of a wire book. All of it is made up."""
+"""The demo: Saltmarsh Auto Electric and thirteen jobs and the beginning of a wire book. All of it is made up."""
 
 from __future__ import annotations
 
@@ -11,15 +11,14 @@ from django.db import transaction
 
 from electrics.build.sheet import STEPS
 from electrics.formats.wire_book_csv import read_wire_book
-from electrics.identify.belief import Setup
 from electrics.identify.kinds import access_kinds, pin_out
 from electrics.identify.leads import Light, Seen, Trial
 from electrics.prove.sheet import Outcome
-from electrics.vocabulary import Instrument, Load, parse_state
+from hailstone.demo_cures import load_cures
 from hailstone.demo_login import DEMO_PASSWORD, DEMO_USER
+from hailstone.demo_parts import GROUND, brief, read_in
 from hailstone.hookup.services import decide
-from hailstone.identify.models import AccessPoint
-from hailstone.identify.services import Place, Wire, add_point, save_reading
+from hailstone.identify.services import Place, Wire, add_point
 from hailstone.jobs.models import Job
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
@@ -28,8 +27,6 @@ from hailstone.layers.facts import jobs_with_facts
 from hailstone.prove.services import Tick, record, sign, tick
 from hailstone.units.services import begin_units
 from hailstone.wirebook.services import keep_job, take_in
-
-Columns = tuple[tuple[str, str, str, dict[str, str]], ...]
 
 WIRES = (Wire("1", "BK"), Wire("2", "BN/WH"), Wire("3", "WH/GN"), Wire("4", "YE/BK"), Wire("5", "VT"))
 
@@ -79,32 +76,9 @@ def load_demo() -> None:
     _lorry(who)
     _dunlin(who)
     _pipit(who)
-    _fellhound(who)
+    load_cures(who)
     take_in(read_wire_book(WIRE_BOOK, (kind.id for kind in access_kinds())), who)
 
-
-def brief(title: str, **facts: object) -> dict[str, object]:
-    return {
-        "title": title,
-        "make": "Merrow",
-        "model": "Skua",
-        "year": 2014,
-        "market": "islands",
-        "system_v": 12,
-        "computer": "yes",
-        "addition": "reverse_lamps",
-        "added_count": 2,
-        "added_each_a": 1.2,
-        "supply_v": 12.6,
-        "arrangement": "",
-        "has_helper": True,
-        "not_fitted": "fog_front,park_left,park_right,trailer_lever",
-        **facts,
-    }
-
-
-GROUND = ("rest", "ohms", "out", {"1": "0.2 ohm"})
-"""What settles a ground: with the lamp pulled no feed is that near to battery negative."""
 
 PLUG = (
     ("rest", "dmm", "in", {"1": "0.0", "2": "0.0", "3": "0.0", "4": "12.5", "5": "0", "6": "0.0", "7": "0.02"}),
@@ -133,7 +107,7 @@ def _half_way(who: User) -> None:
     job = begin_job(who, brief("Book van: extra reverse lamps"))
     wires = [replace(wire, claim=CHART.get(wire.label, "")) for wire in WIRES]
     point = add_point(job, Place("left tail lamp", "rear_lamp", "left", wires, "the seller's chart"), who)
-    _read(point, HALF_WAY, who)
+    read_in(point, HALF_WAY, who)
     lay_out(job, [("white", "WH"), ("black", "BK")], who)
     try_pair(job.lamp, Trial("black", "white", Seen.DARK), who)
     try_pair(job.lamp, Trial("white", "black", Seen.LIT, Light.WHITE, 1.15), who)
@@ -145,7 +119,7 @@ def _plug(who: User) -> None:
     job = begin_job(who, brief("Rescue trailer: work lamp with reverse", **facts))
     wires = [Wire(pin.pin, "") for pin in pin_out("blade_7")]
     point = add_point(job, Place("trailer socket", "blade_7", "", wires), who)
-    _read(point, PLUG, who)
+    read_in(point, PLUG, who)
 
 
 def _mirrors(who: User) -> None:
@@ -156,13 +130,13 @@ def _mirrors(who: User) -> None:
     off = {"F7": "0", "F8": "0", "F9": "0.01"}
     columns = {"rest": {}, "brake": {"F7": "12.3", "F8": "12.2"}, "left": {"F7": "0-12"}, "right": {"F8": "0-12"}}
     columns |= {"park": {"F9": "12.3"}, "brake+left": {"F7": "0-12", "F8": "12.2"}}
-    _read(fuses, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
+    read_in(fuses, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
     front = add_point(job, Place("left front lamp", "front_lamp", "left", FRONT_WIRES), who)
     off = {"1": "0.0", "2": "0", "3": "0.02"}
     columns = {"rest": {}, "park": {"2": "12.2"}, "left": {"3": "flash"}, "brake": {}, "brake+left": {"3": "0-12"}}
     columns |= {"low": {"2": "12.1"}, "key": {}, "high": {"2": "12.1"}}
-    _read(front, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
-    _read(front, (("rest", "ohms", "in", {"2": "1.8 ohm"}), GROUND), who)
+    read_in(front, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
+    read_in(front, (("rest", "ohms", "in", {"2": "1.8 ohm"}), GROUND), who)
 
 
 def _lorry(who: User) -> None:
@@ -175,8 +149,8 @@ def _lorry(who: User) -> None:
     point = add_point(job, Place("left tail lamp", "rear_lamp", "left", wires), who)
     off = {"1": "0.0", "2": "0.02", "3": "0"}
     columns = {"rest": {}, "park": {"2": "24.8"}, "reverse": {"3": "24.7"}, "brake": {}, "left": {}}
-    _read(point, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who, 25.2)
-    _read(point, (GROUND, ("fog_rear", "dmm", "in", {"1": "0.0"})), who, 25.2)
+    read_in(point, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who, 25.2)
+    read_in(point, (GROUND, ("fog_rear", "dmm", "in", {"1": "0.0"})), who, 25.2)
 
 
 def _dunlin(who: User) -> None:
@@ -189,44 +163,21 @@ def _dunlin(who: User) -> None:
     off = {"1": "0.0", "2": "0.02", "3": "0", "4": "0.0"}
     columns = {"rest": {}, "park": {"2": "12.4"}, "brake": {"3": "12.3", "4": "12.3"}, "left": {"3": "0-12"}}
     columns |= {"right": {"4": "0-12"}, "brake+left": {"3": "0-12", "4": "12.2"}, "low": {"2": "12.4"}}
-    _read(socket, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
+    read_in(socket, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
     wires = [Wire("1", "BN"), Wire("2", "GY/BK")]
     own = add_point(job, Place("left tail lamp", "rear_lamp", "left", wires), who)
     off = {"1": "0.0", "2": "0.02"}
     columns = {"rest": {}, "park": {"2": "2.9"}, "brake": {"2": "12.2"}, "left": {"2": "0-12"}, "reverse": {}}
     columns |= {"park+brake": {"2": "12.2"}, "low": {"2": "3.0"}, "brake+left": {"2": "0-12"}}
-    _read(own, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
-    _read(own, (("park", "hertz", "in", {"2": "120 Hz"}), GROUND), who)
-    _read(socket, (GROUND,), who)
+    read_in(own, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
+    read_in(own, (("park", "hertz", "in", {"2": "120 Hz"}), GROUND), who)
+    read_in(socket, (GROUND,), who)
     feeds = {"way_left-tail": "2", "way_left-turn": "3", "way_right-tail": "2", "way_right-turn": "4"}
     ways = {lead: f"direct:{socket.pins.get(label=label).id}" for lead, label in feeds.items()}
     plain = {"fed_by": "plain"}  # the car has a computer; the motor home's socket hangs on relays of its own
     circuits = {"tail": plain, "stop_turn_left": plain, "stop_turn_right": plain}
     decide(job, who, {**ways, "version": job.hookup.version}, circuits=circuits)
     begin_units(jobs_with_facts().get(pk=job.pk), who)
-
-
-def _fellhound(who: User) -> None:
-    """Combined signals and LED tail lamps: the flasher takes them for dead bulbs and hurries."""
-    facts = {"make": "Tarn", "model": "Fellhound", "year": 2012, "market": "", "computer": "no"}
-    facts |= {"addition": "combined_tail_lamps", "added_count": 2, "added_each_a": 0.4, "arrangement": "combined"}
-    job = begin_job(who, brief("Rescue off-roader: LED tail lamps", **facts))
-    for side, other, colours in (("left", "right", ("BK", "BN", "YE")), ("right", "left", ("BK", "BN", "GN"))):
-        wires = [Wire(str(n), colour) for n, colour in enumerate(colours, start=1)]
-        point = add_point(job, Place(f"{side} tail lamp", "rear_lamp", side, wires), who)
-        off = {"1": "0.0", "2": "0.01", "3": "0"}
-        columns = {"rest": {}, "park": {"2": "12.3"}, "brake": {"3": "12.2"}, side: {"3": "0-12"}, other: {}}
-        columns |= {f"brake+{side}": {"3": "0-12"}, "low": {"2": "12.2"}, "reverse": {}}
-        _read(point, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
-        _read(point, (GROUND,), who)
-    pins = {(pin.point.name, pin.label): pin.id for point in job.points.all() for pin in point.pins.all()}
-    feeds = {"tail": "2", "turn": "3"}
-    ways = {
-        f"way_{side}-{lead}": f"direct:{pins[f'{side} tail lamp', label]}"
-        for side in ("left", "right")
-        for lead, label in feeds.items()
-    }
-    decide(job, who, {**ways, "version": job.hookup.version})
 
 
 def _pipit(who: User) -> None:
@@ -239,8 +190,8 @@ def _pipit(who: User) -> None:
     off = {"1": "12.5", "2": "12.5", "3": "0"}
     columns = {"rest": {}, "brake": {"1": "0.1"}, "park": {"3": "12.2"}, "left": {}, "reverse": {}, "right": {}}
     columns |= {"brake+left": {"1": "0.1"}, "low": {"3": "12.1"}, "asleep": {}, "brake+hazard": {"1": "0.2"}}
-    _read(point, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
-    _read(point, (("rest", "hertz", "in", {"2": "none"}),), who)
+    read_in(point, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
+    read_in(point, (("rest", "hertz", "in", {"2": "none"}),), who)
 
 
 def _finished(who: User) -> None:
@@ -248,7 +199,7 @@ def _finished(who: User) -> None:
         who, brief("Second book van: extra reverse lamps", year=2013, arrangement="separate", added_each_a=0.6)
     )
     point = add_point(job, Place("right tail lamp", "rear_lamp", "right", WIRES), who)
-    _read(point, FINISHED, who)
+    read_in(point, FINISHED, who)
     choice = {
         "way_left-reverse": f"direct:{point.pins.get(label='3').id}",
         "out_m": 3.4,
@@ -271,11 +222,3 @@ def _finished(who: User) -> None:
     look_again = dt.date.today() + dt.timedelta(days=180)
     sign(job, who, temporary="", look_again_on=look_again)
     keep_job(job, who)
-
-
-def _read(point: AccessPoint, columns: Columns, who: User, supply_v: float = 12.6) -> None:
-    pins = {pin.label: pin for pin in point.pins.all()}
-    for state, instrument, load, readings in columns:
-        setup = Setup(parse_state(state), Instrument(instrument), Load(load))
-        for label, text in readings.items():
-            save_reading(pins[label], setup, text, supply_v, who)

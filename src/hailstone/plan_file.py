@@ -43,7 +43,11 @@ def plan_document(text: str) -> dict[str, Any]:
     except FactError as error:
         raise FileError([str(error)]) from error
     hookup = found.hookup
-    build = build_of(hookup.design, hookup.accessory, 0) if hookup.design else None
+    build = (
+        build_of(hookup.design, hookup.accessory, 0, [cure.cure for cure in found.facts.hookup.cures])
+        if hookup.design
+        else None
+    )
     return {
         "units": [_unit(hookup, unit.id) for unit in hookup.accessory.units],
         "design": _design(hookup.design) if hookup.design else None,

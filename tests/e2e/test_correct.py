@@ -12,13 +12,13 @@ pytestmark = pytest.mark.e2e
 
 def test_fast_flash_is_seen_cured_and_the_cure_taken_back(server, open_page):
     page = open_page(server, "/jobs/9/correct/")
-    expect(page.locator(".banner-do")).to_have_text("2 things are upset. Take a cure.")
+    expect(page.locator(".banner-do")).to_have_text("Both sides flash 180 times a minute. Take a cure.")
     expect(page.locator(".board-rate")).to_have_text(["90 a minute", "180 a minute"])
     page.get_by_role("button", name="Take: Flasher that needs no load").click()
     expect(page.locator(".banner-do")).to_have_text("Cured. Build it.")
     expect(page.locator(".board-rate")).to_have_text(["90 a minute", "180 a minute", "90 a minute"])
-    page.get_by_role("button", name="Give the cure up").click()
-    expect(page.locator(".banner-do")).to_have_text("2 things are upset. Take a cure.")
+    page.get_by_role("button", name="Give up: Flasher that needs no load").click()
+    expect(page.locator(".banner-do")).to_have_text("Both sides flash 180 times a minute. Take a cure.")
 
 
 def test_keys_work_the_strip_hold_the_lamps_and_tap_the_rate(server, open_page):
@@ -32,3 +32,17 @@ def test_keys_work_the_strip_hold_the_lamps_and_tap_the_rate(server, open_page):
         page.keyboard.press("Space")
         page.wait_for_timeout(300)
     expect(page.locator("[data-tapped]")).to_have_text(re.compile(r"1[4-9][0-9] a minute|20[0-9] a minute"))
+
+
+def test_the_road_of_a_back_feed_is_drawn_and_diodes_end_it(server, open_page):
+    """On a job of its own: the brake lights the park lamps through a tail lamp."""
+    page = open_page(server, "/jobs/12/correct/?at=brake")
+    expect(page.locator(".road")).to_contain_text("lets it through")
+    expect(page.locator(".lamp-link")).not_to_have_count(0)
+    page.get_by_role("button", name=re.compile("Take: Blocking diodes, 4")).click()
+    expect(page.locator(".banner-do")).to_have_text("Cured. Build it.")
+    page.goto("/jobs/12/build/")
+    expect(page.get_by_text("Diodes, stripe to the lamp")).to_be_visible()
+    page.goto("/jobs/12/correct/")
+    page.get_by_role("button", name=re.compile("Give up")).click()
+    expect(page.locator(".banner-do")).to_contain_text("Take a cure")

@@ -63,6 +63,8 @@ class BuildPlan:
         Terminals that stay without a wire, and factory wires that feed nothing any more: closed.
     unplugged : tuple of str
         Units on parts that come off, each on a plug.
+    cures : tuple of str
+        Ids of the cures that are done while joining.
     """
 
     wires: tuple[Wiring, ...]
@@ -72,13 +74,14 @@ class BuildPlan:
     sealed: tuple[End, ...]
     capped: tuple[End, ...]
     unplugged: tuple[str, ...] = ()
+    cures: tuple[str, ...] = ()
 
 
-def build_of(design: Design, accessory: Accessory, lamps: int) -> BuildPlan:
-    """The build sheet of a design; `lamps` is how many are fitted where a set is one unit [-]."""
+def build_of(design: Design, accessory: Accessory, lamps: int, cures: Iterable[str] = ()) -> BuildPlan:
+    """The build sheet of a design; `lamps` is how many are fitted where a set is one unit [-], `cures` their ids."""
     parts, looms = parts_of(design, accessory, lamps), looms_of(design)
     unplugged = tuple(unit.name for unit in accessory.units if unit.is_removable)
-    return BuildPlan(design.wires, design.joins, parts, looms, design.sealed, design.capped, unplugged)
+    return BuildPlan(design.wires, design.joins, parts, looms, design.sealed, design.capped, unplugged, tuple(cures))
 
 
 def spool_length_m(wires: Iterable[Wiring]) -> int:
@@ -184,9 +187,12 @@ _ORDER = (
     "timed_relay",
     "diode",
     "load_resistor",
+    "dark_resistor",
+    "decoder",
     "converter",
     "separator",
     "flasher",
+    "pilot_diodes",
     "t_harness",
     "plug",
     "joint",

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 from electrics.circuit.cases import is_flashing
 from electrics.circuit.elements import ComputerOutput
+from electrics.circuit.network import Network
 from electrics.circuit.rules import Found, rule, sized
 from electrics.circuit.simulate import GLOWS, Point, Simulation
 from electrics.circuit.transient import cold_test_phases, flash_phases, transient
+from electrics.vocabulary import State
 
 __all__: list[str] = []
 
@@ -29,47 +31,84 @@ def test_pulse_glow(point: Point) -> Iterator[Found]:
         return
     network, state = point.simulation.network, point.case.state
     quick = [lamp.name for lamp in network.elements if lamp.is_quick]
-    for output in network.of(ComputerOutput):
-        if not output.test_pulses or not quick:
-            continue
-        pulsing = network.with_changed(replace(output, full_with=(str(state),), flashes_with=(), dims_with=()))
-        if network.system.charges:
-            phases = cold_test_phases(network, output, state, pulsing, pulses=PULSES)
-            run = transient(phases)
-            last = run.times_s > (PULSES - 1) / output.test_hz
-            shown = {name: float(run.light[name, ""][last].max()) for name in quick if (name, "") in run.light}
-        else:
-            on = Simulation(pulsing, [state]).at(state)
-            shown = {name: on.light(name) for name in quick}
-        for name, light in shown.items():
-            if light > GLOWS + point.light(name):
-                yield Found("warning", name, light, GLOWS, "of its light")
+    testing = [output for output in network.of(ComputerOutput) if output.test_pulses]
+    if not testing or not quick or (network.system.charges and not point.simulation.is_followed):
+        return
+    shown: dict[str, float] = {}
+    if network.system.charges:
+        slowest = min(testing, key=lambda output: output.test_hz)
+        run = transient(cold_test_phases(network, slowest, state, _pulsing(network, testing, state), pulses=PULSES))
+        last = run.times_s > (PULSES - 1) / slowest.test_hz
+        shown = {name: float(run.light[name, ""][last].max()) for name in quick if (name, "") in run.light}
+    else:
+        for output in testing:
+            on = Simulation(_pulsing(network, [output], state), [state]).at(state)
+            for name in quick:
+                shown[name] = max(shown.get(name, 0.0), on.light(name))
+    for name, light in shown.items():
+        if light > GLOWS + point.light(name):
+            yield Found("warning", name, light, GLOWS, "of its light")
+
+
+def _pulsing(network: Network, outputs: Sequence[ComputerOutput], state: State) -> Network:
+    """The network in a test pulse of some outputs."""
+    for output in outputs:
+        network = network.with_changed(replace(output, full_with=(str(state),), flashes_with=(), dims_with=()))
+    return network
 
 
 @sized
 def never_dark(point: Point) -> Iterator[Found]:
     """A turn lamp that a capacitor keeps lit between two beats."""
-    network, case = point.simulation.network, point.case
-    if not network.system.charges or not is_flashing(case.state) or not case.lit:
+    simulation, case = point.simulation, point.case
+    if (
+        not simulation.is_followed
+        or not simulation.network.system.charges
+        or not is_flashing(case.state)
+        or not case.lit
+    ):
         return
-    if not any(rhythm.per_minute > 0 for rhythm in point.simulation.flash(case.state).values()):
-        return
-    dark = point.simulation.at(case.state, lit=False)
-    beating = [
-        lamp.name
-        for lamp in network.elements
-        if lamp.is_quick and point.light(lamp.name) > GLOWS and dark.light(lamp.name) < GLOWS
-    ]
-    if not beating:
-        return
-    phases = flash_phases(network, case.state, beats=BEATS)
-    whole_s = sum(phase.seconds for phase in phases)
-    begin_s = whole_s * (BEATS - 2) / BEATS
-    run = transient(phases)
-    for name in beating:
-        share = run.lit_s(name, above=GLOWS, since_s=begin_s) / (whole_s - begin_s)
+    shares = _lit_shares(simulation)
+    for beat in _beating(point):
+        share = shares.get(beat, 0.0)
         if share > LONGEST_LIT:
-            yield Found("error", name, share, LONGEST_LIT, "of the time")
+            yield Found("error", beat[0], share, LONGEST_LIT, "of the time")
+
+
+Beat = tuple[str, float, float]
+"""A quick lamp with its light in the lit and in the dark phase, rounded: in whatever state, it fades alike."""
+
+
+def _beating(point: Point) -> frozenset[Beat]:
+    simulation, state = point.simulation, point.case.state
+    if not any(rhythm.per_minute > 0 for rhythm in simulation.flash(state).values()):
+        return frozenset()
+    dark = simulation.at(state, lit=False)
+    return frozenset(
+        (lamp.name, round(point.light(lamp.name), 1), round(dark.light(lamp.name), 1))
+        for lamp in simulation.network.elements
+        if lamp.is_quick and point.light(lamp.name) > GLOWS > dark.light(lamp.name)
+    )
+
+
+def _lit_shares(simulation: Simulation) -> dict[Beat, float]:
+    """Which share of its period every beating lamp is lit: as few states followed in time as show them all."""
+    found: dict[Beat, float] | None = simulation.kept.get("lit_shares")
+    if found is not None:
+        return found
+    found = simulation.kept["lit_shares"] = {}
+    points = [point for point in simulation.points if is_flashing(point.case.state) and point.case.lit]
+    left = {point.case.state: set(_beating(point)) for point in points}
+    while any(left.values()):
+        state = max(left, key=lambda each: len(left[each]))
+        phases = flash_phases(simulation.network, state, beats=BEATS)
+        whole_s = sum(phase.seconds for phase in phases)
+        begin_s = whole_s * (BEATS - 2) / BEATS
+        run = transient(phases)
+        for beat in left[state]:
+            found[beat] = run.lit_s(beat[0], above=GLOWS, since_s=begin_s) / (whole_s - begin_s)
+        left = {each: beats - found.keys() for each, beats in left.items()}
+    return found
 
 
 @rule

@@ -19,6 +19,8 @@ GROUND_LIFT_V, GROUND_LOST_V = 0.1, 0.5
 [V]."""
 JOINT_LOSS_V = 0.2
 """What one joint may lose on 12 V: a feed's whole way should lose no more than 0.5 V (common practice) [V]."""
+GHOST_A = 1e-4
+"""Current by which an LED string shows in the dark [A] (common practice)."""
 OVER_VOLTS = 1.25
 """Over its rated voltage a filament's life falls to a twentieth: V^-13 (handbook exponent) [-]."""
 SHORT_A = 200.0
@@ -42,6 +44,18 @@ def wrong_road(point: Point) -> Iterator[Found]:
             continue
         road = road_to(point, name, simulation.fed)
         yield Found("error", name, float(light[point.row]), GLOWS, "of its light", road.culprit, road.elements)
+
+
+@sized
+def ghost_glow(point: Point) -> Iterator[Found]:
+    """An LED that shows in the dark, with everything off, on what some monitor leaks into it."""
+    if not point.case.state.is_dead:
+        return
+    for lamp in point.simulation.network.elements:
+        if lamp.is_quick and point.light(lamp.name) <= GLOWS:
+            amps = max(point.amps(lamp.name, branch) for glow in lamp.glows for branch in glow.of)
+            if amps > GHOST_A:
+                yield Found("warning", lamp.name, amps, GHOST_A, "A")
 
 
 @sized
@@ -177,6 +191,14 @@ def _grounds(simulation: Simulation) -> NDArray[np.bool_]:
     grounds = simulation.network.of(Ground)
     volts = [simulation.between(ground.at("at"), ground.at("to")) for ground in grounds]
     return _over(simulation, volts, [GROUND_LIFT_V * simulation.system_scale] * len(grounds))
+
+
+@where("resistor_heat")
+def _housed(simulation: Simulation) -> NDArray[np.bool_]:
+    housed = [each for each in simulation.network.of(Resistor) if each.watts is not None]
+    watts = [simulation.power.get(each.name, np.zeros(len(simulation.cases))) for each in housed]
+    # the mean of a flash is less than its lit half
+    return _over(simulation, watts, [each.bears_w for each in housed])
 
 
 @where("wrong_road")

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -89,13 +90,19 @@ class Simulation:
         self._rows = {(case.state, case.lit): n for n, case in reversed(list(enumerate(self.cases.all))) if case.high}
         self._by_owner = group_by_owner(system.branches)
         self._amps: dict[tuple[str, str], Array] = {}
-        self.kept: dict[str, tuple[tuple[str, Simulation], ...]] = {}
+        self.kept: dict[str, Any] = {}
+        self.is_followed = True
+        """Whether rules may follow its capacitors through time, which takes a second."""
 
     def at(self, state: State | str, *, lit: bool = True) -> Point:
         """One state in its lit or dark phase; a state that does not flash has one phase."""
         state = parse_state(state) if isinstance(state, str) else state
         key = (state, lit) if (state, lit) in self._rows else (state, True)
         return Point(self, self._rows[key])
+
+    def row(self, state: State, *, lit: bool = True) -> int:
+        """The case of a state in its lit or dark phase."""
+        return self._rows.get((state, lit), self._rows[state, True])
 
     @property
     def points(self) -> tuple[Point, ...]:

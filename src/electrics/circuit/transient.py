@@ -6,8 +6,10 @@ short after each edge and grow (backward Euler, no ringing).
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Hashable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import groupby
+from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,8 +25,9 @@ from electrics.vocabulary import State, parse_state
 __all__ = ["Phase", "Transient", "cold_test_phases", "flash_phases", "pulse_phases", "transient"]
 
 Array = NDArray[np.float64]
+Key = TypeVar("Key", bound=Hashable)
 
-SHORTEST_S, GROWTH_STEPS, STEPS_A_PHASE = 2e-6, 6, 40
+SHORTEST_S, GROWTH_STEPS, STEPS_A_PHASE = 2e-6, 5, 32
 """First step after an edge [s], how many steps of a size before it doubles, and a phase in at least so many [-]."""
 
 
@@ -119,8 +122,7 @@ def cold_test_phases(
 class _Run:
     def __init__(self) -> None:
         self.now, self.times = 0.0, list[float]()
-        self.light: dict[tuple[str, str], list[float]] = {}
-        self.volts: dict[str, list[float]] = {}
+        self.seen: list[tuple[Network, System, Array, Array]] = []
         self.charge_v: Array | None = None
         self.heat: Array | None = None
         self.port_v: Array | None = None
@@ -131,9 +133,21 @@ class _Run:
     def through(self, phases: Sequence[Phase]) -> Transient:
         for phase in phases:
             self.follow(phase)
-        light = {lamp: np.array(values) for lamp, values in self.light.items()}
-        volts = {node: np.array(values) for node, values in self.volts.items()}
-        return Transient(np.array(self.times), light, volts, self.most_a)
+        light: dict[tuple[str, str], list[Array]] = {}
+        volts: dict[str, list[Array]] = {}
+        for network, system, amps, node_v in self._alike():
+            for name, place in system.place_of.items():
+                volts.setdefault(name, []).append(node_v[:, place])
+            for lamp, share in _light(network, system, amps, node_v):
+                light.setdefault(lamp, []).append(share)
+        return Transient(np.array(self.times), _joined(light), _joined(volts), self.most_a)
+
+    def _alike(self) -> Iterator[tuple[Network, System, Array, Array]]:
+        """Steps of one network after another: currents (n, n_branches) [A], node voltages (n, n_nodes + 1) [V]."""
+        for _, group in groupby(self.seen, key=lambda each: id(each[0])):
+            steps = list(group)
+            network, system = steps[0][:2]
+            yield network, system, np.array([each[2] for each in steps]), np.array([each[3] for each in steps])
 
     def follow(self, phase: Phase) -> None:
         key = id(phase.network), phase.state
@@ -172,14 +186,8 @@ class _Run:
         self.charge_v = self.charge_v + amps * step_s / farad
         self.most_a = max(self.most_a, float(np.abs(amps).max(initial=0.0)))
         self.now += step_s
-        self.record(phase.network, system, solution.currents[0], solution.node_volts[0])
-
-    def record(self, network: Network, system: System, currents: Array, volts: Array) -> None:
         self.times.append(self.now)
-        for name, place in system.place_of.items():
-            self.volts.setdefault(name, []).append(float(volts[place]))
-        for lamp, share in _light(network, system, currents, volts):
-            self.light.setdefault(lamp, []).append(share)
+        self.seen.append((phase.network, system, solution.currents[0], solution.node_volts[0]))
 
 
 class _Linear:
@@ -213,7 +221,8 @@ def _steps(seconds: float) -> Iterator[float]:
 
 def _light(
     network: Network, system: System, currents: Array, volts: Array
-) -> Iterator[tuple[tuple[str, str], float]]:
+) -> Iterator[tuple[tuple[str, str], Array]]:
+    """Of everything but filaments, by lamp and branch: (n_steps,), share of nominal [-]."""
     at: dict[tuple[str, str], list[int]] = {}
     for n, branch in enumerate(system.branches):
         at.setdefault((branch.owner, branch.name), []).append(n)
@@ -221,13 +230,19 @@ def _light(
         for glow in element.glows:
             branches = [n for name in glow.of for n in at.get((element.name, name), ())]
             if glow.by != "heat" and branches:
-                forward = np.maximum(currents[branches], 0.0)
+                forward = np.maximum(currents[:, branches], 0.0)
                 if glow.by == "watts":
-                    forward = forward * [_across(system, volts, n) for n in branches]
-                yield (element.name, glow.branch), float(forward.sum()) / glow.nominal
+                    forward = forward * np.stack([_across(system, volts, n) for n in branches], axis=1)
+                yield (element.name, glow.branch), forward.sum(axis=1) / glow.nominal
 
 
-def _across(system: System, volts: Array, branch: int) -> float:
-    ends = [system.place_of.get(node) for node in (system.branches[branch].first, system.branches[branch].second)]
-    first, second = (0.0 if place is None else float(volts[place]) for place in ends)
+def _across(system: System, volts: Array, branch: int) -> Array:
+    nodes = system.branches[branch].first, system.branches[branch].second
+    first, second = (
+        np.zeros(len(volts)) if (place := system.place_of.get(node)) is None else volts[:, place] for node in nodes
+    )
     return first - second
+
+
+def _joined(parts: Mapping[Key, list[Array]]) -> dict[Key, Array]:
+    return {name: np.concatenate(found) for name, found in parts.items()}

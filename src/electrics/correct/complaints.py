@@ -10,19 +10,36 @@ __all__ = ["COMPLAINTS", "shown_by"]
 
 SLOWEST, FASTEST = 60.0, 120.0
 """Legal flash rate (SAE J590, UN R48) [/min]."""
-LIGHTS = ("wrong_road", "factory_lamp", "back_feed", "test_pulse_glow")
+LIGHTS = (
+    "wrong_road",
+    "factory_lamp",
+    "back_feed",
+    "test_pulse_glow",
+    "ghost_glow",
+    "lit_amiss",
+    "never_dark",
+    "pulses_filled",
+)
+
+DARK = (
+    "blown_fuse",
+    "shut_off",
+    "given_up",
+    "turned_round",
+    "coil_open",
+    "factory_lamp",
+    "dark_amiss",
+    "dark_by_fault",
+)
 
 COMPLAINTS: Mapping[str, Callable[[Effect], bool]] = {
     "fast_flash": lambda effect: effect.rule == "flash_rate" and effect.finding.value > FASTEST,
     "slow_flash": lambda effect: effect.rule == "flash_rate" and effect.finding.value < SLOWEST,
-    "warning": lambda effect: effect.rule in ("outage_warning", "shut_off"),
+    "warning": lambda effect: effect.rule in ("outage_warning", "overload_warning", "given_up", "shut_off"),
     "wrong_lamp": lambda effect: effect.rule in LIGHTS,
     "dash": lambda effect: effect.rule in LIGHTS,
     "glow": lambda effect: effect.rule in LIGHTS,
-    "dead": lambda effect: (
-        effect.rule in ("blown_fuse", "shut_off", "turned_round", "coil_open", "factory_lamp")
-        or (effect.rule == "flash_rate" and effect.finding.value < 1)
-    ),
+    "dead": lambda effect: effect.rule in DARK or (effect.rule == "flash_rate" and effect.finding.value < 1),
 }
 """By id: whether an effect is what is complained of."""
 

@@ -23,15 +23,18 @@ class Effect:
         Every state that it shows in, in the order of the table.
     volts : tuple of float
         The supply voltages that it shows at [V].
+    subjects : tuple of str
+        Everything that it is about.
     """
 
     finding: Finding
     states: tuple[str, ...]
     volts: tuple[float, ...]
+    subjects: tuple[str, ...] = ()
 
     @property
     def key(self) -> tuple[str, str, str]:
-        return self.finding.key
+        return _key(self.finding)
 
     @property
     def rule(self) -> str:
@@ -54,24 +57,49 @@ def effects_from(tried: Iterable[tuple[float, Simulation, Sequence[Finding]]]) -
     found: dict[tuple[str, str, str], Effect] = {}
     for volts, simulation, findings in tried:
         for finding in findings:
-            states = _states(simulation, finding)
-            known = found.get(finding.key)
+            states, key = _states(simulation, finding), _key(finding)
+            known = found.get(key)
             if known is None:
-                found[finding.key] = Effect(finding, states, (volts,))
+                found[key] = Effect(finding, states, (volts,), (finding.subject,))
                 continue
             worse = finding.rule in BY_SIZE and finding.value > known.finding.value
-            found[finding.key] = replace(
+            found[key] = replace(
                 known,
                 finding=finding if worse else known.finding,
                 states=tuple(dict.fromkeys((*known.states, *states))),
                 volts=tuple(dict.fromkeys((*known.volts, volts))),
+                subjects=tuple(dict.fromkeys((*known.subjects, finding.subject))),
             )
-    return worst_first(found.values())
+    said = {(effect.rule, effect.finding.subject) for effect in found.values()}
+    return worst_first(
+        effect
+        for effect in found.values()
+        if not any((cause, effect.finding.subject) in said for cause in SAID_BY.get(effect.rule, ()))
+    )
+
+
+ROADS = ("back_feed",)
+"""What runs back runs through many wires: one effect, with all of them."""
+SAID_BY = {
+    "lit_amiss": ("wrong_road", "test_pulse_glow"),
+    "dark_amiss": ("turned_round", "dark_by_fault"),
+    "dim_amiss": ("dark_by_fault",),
+}
+"""What says nothing new about a lamp of which one of these is said."""
+
+
+def _key(finding: Finding) -> tuple[str, str, str]:
+    return (finding.rule, "", "") if finding.rule in ROADS else finding.key
 
 
 def worst_first(effects: Iterable[Effect]) -> tuple[Effect, ...]:
-    """What is dangerous before what is not, and of each what shows in most states."""
-    return tuple(sorted(effects, key=lambda effect: (effect.finding.severity != "error", -len(effect.states))))
+    """What is dangerous before what is not, and of each what shows at most voltages and in most states."""
+    return tuple(
+        sorted(
+            effects,
+            key=lambda effect: (effect.finding.severity != "error", -len(effect.volts), -len(effect.states)),
+        )
+    )
 
 
 def _states(simulation: Simulation, finding: Finding) -> tuple[str, ...]:

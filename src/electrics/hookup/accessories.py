@@ -101,7 +101,8 @@ class Accessory:
         for n, (kind, side) in enumerate(kinds):
             rest = len(kinds) - n
             lamps = ceil((count - sum(unit.lamps for unit in units)) / rest) if is_counted else 1
-            id = (side or kind.id) if len(kinds) > 1 else ""
+            is_twice = sum(other == side for _, other in kinds) > 1
+            id = (f"{kind.id}-{side}" if side and is_twice else side or kind.id) if len(kinds) > 1 else ""
             name = f"{side} {kind.name}".strip()
             leads = tuple(
                 replace(
@@ -117,15 +118,20 @@ class Accessory:
                 for lead in kind.leads(side)
             )
             units.append(Unit(id or "lamp", name, kind, side, leads, lamps))
-        return self._of(tuple(units))
+        return self.of_units(tuple(units))
 
     def with_leads(self, **facts: Any) -> Accessory:
         """The same, some facts of every lead of its units as given."""
-        return self._of(
+        return self.of_units(
             tuple(replace(unit, leads=tuple(replace(lead, **facts) for lead in unit.leads)) for unit in self.units)
         )
 
-    def _of(self, units: tuple[Unit, ...]) -> Accessory:
+    def of_units(self, units: Sequence[Unit]) -> Accessory:
+        """The same with other units."""
+        units = tuple(
+            replace(unit, leads=tuple(replace(lead, is_linked=unit.is_linked) for lead in unit.leads))
+            for unit in units
+        )
         return replace(self, units=units, own=tuple(lead for unit in units for lead in unit.leads))
 
 
@@ -140,7 +146,7 @@ def units_as_one(units: Sequence[Unit]) -> Accessory:
         len(units),
         first.caution if first else OWN,
         kinds=kinds,
-    )._of(tuple(units))
+    ).of_units(tuple(units))
 
 
 TABLE_V = 12
@@ -194,7 +200,7 @@ def together(first: Accessory, others: Sequence[Accessory]) -> Accessory:
         name=", ".join([first.name, *(mid_sentence(each.name) for each in others)]),
         lamp="added lamp",
         kinds=tuple(kind for each in every for kind in each.kinds),
-    )._of(units)
+    ).of_units(units)
 
 
 def mid_sentence(name: str) -> str:
@@ -251,7 +257,7 @@ def own_kind(text: str, count: int, each_a: float = USUAL_A) -> Accessory:
     lamps = count if len(leads) == 1 else 1
     own = tuple(replace(lead, unit="lamp", lamps=lamps, label=lead.id) for lead in leads)
     unit = Unit("lamp", "added lamp", None, "", own, lamps)
-    return Accessory(OWN, "Own kind", "added lamp", count, "own")._of((unit,))
+    return Accessory(OWN, "Own kind", "added lamp", count, "own").of_units((unit,))
 
 
 def own_lead(name: str, wanted: str, polarity: str, technology: str, each_a: object) -> Lead:

@@ -306,6 +306,25 @@ class StopTurnConverter(Form):
         return supply, Converter(name=f"{name} module", nodes={"supply": fused, "31": "gnd", **inputs, **outputs})
 
 
+class PulseModule(Form):
+    """The same module on one feed in pulses: its input takes them for on, the lamp burns from the battery."""
+
+    id, takes, loads, parts = "pulse_module", (P,), ("sense",), 3
+    brings, has_own_supply = MappingProxyType({"converter": 1}), True
+
+    def got(self, sources: Sequence[Levels]) -> Levels:
+        return _when(sources[0] != OFF)
+
+    def fits(self, sources: Sequence[Source]) -> bool:
+        return sources[0].is_pulsed and not sources[0].flashes
+
+    def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
+        supply, fused = _supply(name)
+        unused = {f"{side}_out": f"{name}_{side}_unused" for side in ("left", "right")}
+        nodes_of = {"supply": fused, "31": "gnd", "tail_in": nodes[0], "tail_out": out, **unused}
+        return supply, Converter(name=f"{name} module", nodes=nodes_of)
+
+
 class SeparateTurn(Form):
     """The converter the other way: the turn signal out of a combined feed, which is what flashes on it."""
 
@@ -354,6 +373,7 @@ FORMS: tuple[Form, ...] = (
     DirectGround(),
     FromGround(),
     StopTurnConverter(),
+    PulseModule(),
     SeparateTurn(),
     SeparateStop(),
 )

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from electrics.hookup.design import End
 from electrics.hookup.forms import Form
+from electrics.hookup.inserts import Insert
 from electrics.hookup.joints import JointFit
 from electrics.hookup.routes import Spot
 from electrics.hookup.units import Lead, Unit
@@ -21,7 +22,6 @@ __all__ = [
     "GroundPoint",
     "Group",
     "Load",
-    "Shunt",
     "Tap",
 ]
 
@@ -55,19 +55,6 @@ class Tap:
 
 
 @dataclass(frozen=True)
-class Shunt:
-    """A load resistor across a lead and ground: its value, the case that it comes in, and how it is mounted."""
-
-    ohm: float
-    case_w: float
-    mount: str = "metal"
-
-    def amps_a(self, voltage_v: float) -> float:
-        """What it draws at a voltage [A]."""
-        return voltage_v / self.ohm
-
-
-@dataclass(frozen=True)
 class Load:
     """A lead of a unit, with what all lamps on it draw together [A], and where the unit is."""
 
@@ -77,7 +64,8 @@ class Load:
     spot: Spot
     out_m: float | None = None
     """From tap or battery, measured by hand [m]."""
-    shunt: Shunt | None = None
+    inserts: tuple[Insert, ...] = ()
+    """What cures fit at it, from the feed to the lamps."""
 
     @property
     def name(self) -> str:

@@ -13,6 +13,11 @@ def combined(first: Element, other: Element, key: str, root: Callable[[str], str
     """The terminals of one module that does the work of two; None where it cannot."""
     mine, its = dict(first.nodes), dict(other.nodes)
     if key:
+        tail = {name: node for name, node in its.items() if name.startswith("tail_")}
+        if tail and "tail_in" not in mine:
+            return {**mine, **tail}
+        if key not in mine or key not in its:
+            return None
         if root(mine[key]) != root(its[key]) or not mine["right_out"].endswith("_unused"):
             return None
         return {**mine, "right_in": its["left_in"], "right_out": its["left_out"]}

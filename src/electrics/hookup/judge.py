@@ -7,8 +7,8 @@ winner.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
 
 from electrics.circuit.findings import Finding
 from electrics.hookup.search import Candidate
@@ -17,18 +17,17 @@ from electrics.vocabulary import State
 
 __all__ = ["Judged", "Tries", "judge"]
 
-CURED_BY_A_PART = ("flash_rate", "outage_warning")
-"""What a flasher that needs no load, or a load resistor, cures; see `electrics.correct.cures`."""
 Tries = Callable[[Candidate], Trial | None]
 """Puts a candidate on the vehicle's circuit; None where a circuit that it taps is not modelled."""
 
 
 @dataclass(frozen=True)
 class Judged:
-    """A candidate with what its trial showed, if it was tried."""
+    """A candidate with what its trial showed, if it was tried, and which upsets a cure of how many parts ends."""
 
     candidate: Candidate
     trial: Trial | None
+    curable: Mapping[str, int] = field(default_factory=dict, compare=False)
 
     @property
     def wrong(self) -> tuple[State, ...]:
@@ -51,17 +50,24 @@ class Judged:
     def cost(self) -> tuple[int, ...]:
         """What it is ranked by, least first: wrong states, what forbids it, upsets, parts, cuts, wounds.
 
-        What a part cures elsewhere on the vehicle, and no other hook-up would, counts as that part.
+        What a cure ends counts as its parts.
         """
         logic = self.candidate.cost
         if self.trial is None:
             return logic
-        curable = sum(upset.rule in CURED_BY_A_PART for upset in self.upsets)
-        upsets = max(len(self.upsets) - curable, logic[2])
-        return len(self.wrong), logic[1], upsets, logic[3] + bool(curable), *logic[4:]
+        rules = [upset.rule for upset in self.upsets]
+        left = sum(rule not in self.curable for rule in rules)
+        parts = max((self.curable.get(rule, 0) for rule in rules), default=0)
+        return len(self.wrong), logic[1], max(left, logic[2]), logic[3] + parts, *logic[4:]
 
 
-def judge(candidates: Sequence[Candidate], tries: Tries, *, at_least: int = 0) -> tuple[Judged, ...]:
+def judge(
+    candidates: Sequence[Candidate],
+    tries: Tries,
+    *,
+    at_least: int = 0,
+    curable: Mapping[str, int] | None = None,
+) -> tuple[Judged, ...]:
     """Every candidate in order of merit on this vehicle.
 
     Parameters
@@ -71,6 +77,8 @@ def judge(candidates: Sequence[Candidate], tries: Tries, *, at_least: int = 0) -
     tries : Tries
     at_least : int
         How many of the right ones are tried even where the winner is known before [-].
+    curable : mapping of str to int, optional
+        Parts of the cure of what is upset, by rule [-]; none is curable otherwise.
 
     Returns
     -------
@@ -82,7 +90,7 @@ def judge(candidates: Sequence[Candidate], tries: Tries, *, at_least: int = 0) -
     for n, candidate in enumerate(candidates):
         is_open = best is None or candidate.cost < best
         is_tried = candidate.is_right and (is_open or n < at_least)
-        judged = Judged(candidate, tries(candidate) if is_tried else None)
+        judged = Judged(candidate, tries(candidate) if is_tried else None, curable or {})
         if is_tried and judged.is_right:
             best = judged.cost if best is None else min(best, judged.cost)
         found.append(judged)

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 
 import numpy as np
 from numpy.typing import NDArray
 
 from electrics.circuit.elements import Battery, Lamp
 from electrics.circuit.findings import Finding
+from electrics.circuit.network import Network
 from electrics.circuit.simulate import GLOWS, Simulation
 from electrics.hookup.design import OTHER_LAMPS
 
@@ -40,26 +41,52 @@ negative [V] (common practice)."""
 def losses(simulation: Simulation, lamps: Mapping[str, NDArray[np.float64] | None]) -> tuple[Finding, ...]:
     """Lamps whose feed or ground loses too much while they burn: the worst state of each.
 
-    One that stands in for another may lose on its feed what that lost from the factory.
+    One that stands in for another may lose on its feed what that lost from the factory. What a diode or a decoder
+    in its feed loses counts as light, not here.
     """
     found: dict[tuple[str, str], Finding] = {}
+    behind = _in_line(simulation.network, lamps)
     battery = simulation.network.of(Battery)[0]
     scale = round(battery.volts / 13.5, 1) or 1.0
-    for point in simulation.points:
-        for name, lost in lamps.items():
-            if point.light(name) < FULL:
-                continue
-            first, second = (point.volts(simulation.network[name].at(end)) for end in ("from", "to"))
-            feed_v = point.volts(battery.at("+")) - first
-            most_v = FEED_LOSS_V * scale
-            if lost is not None:
-                most_v = max(most_v, ALIKE * float(lost[point.row]))
-            for rule, loss_v, limit_v in (
-                ("feed_drop", feed_v, most_v),
-                ("ground_drop", second, GROUND_LOSS_V * scale),
-            ):
-                known = found.get((rule, name))
-                if loss_v > limit_v and (known is None or loss_v > known.value):
-                    where = (str(point.case.state), "lit" if point.case.lit else "dark")
-                    found[rule, name] = Finding(rule, "warning", name, *where, loss_v, limit_v, "V")
+    is_high = np.array([case.high for case in simulation.cases.all])
+    plus_v = simulation.volts_of(battery.at("+"))
+    for name, lost in lamps.items():
+        lamp = simulation.network[name]
+        burns = is_high & (simulation.light[name, ""] >= FULL)
+        if not burns.any():
+            continue
+        feed_v = plus_v - simulation.volts_of(lamp.at("from"))
+        for before, after in behind[name]:
+            feed_v = feed_v - np.maximum(simulation.between(before, after), 0.0)
+        most_v = np.full(len(feed_v), FEED_LOSS_V * scale)
+        if lost is not None:
+            most_v = np.maximum(most_v, ALIKE * lost)
+        ground_v, least_v = simulation.volts_of(lamp.at("to")), np.full(len(feed_v), GROUND_LOSS_V * scale)
+        for rule, loss_v, limit_v in (("feed_drop", feed_v, most_v), ("ground_drop", ground_v, least_v)):
+            rows = np.flatnonzero(burns & (loss_v > limit_v))
+            if rows.size:
+                worst = int(rows[np.argmax(loss_v[rows])])
+                case = simulation.cases.all[worst]
+                where = (str(case.state), "lit" if case.lit else "dark")
+                values = float(loss_v[worst]), float(limit_v[worst])
+                found[rule, name] = Finding(rule, "warning", name, *where, *values, "V")
     return tuple(found.values())
+
+
+def _in_line(network: Network, lamps: Iterable[str]) -> dict[str, tuple[tuple[str, str], ...]]:
+    """By lamp: the nodes before and behind what its feed comes through that is no copper, as a diode."""
+    joined: dict[str, set[str]] = {}
+    for element in network.elements:
+        if element.is_copper:
+            for node in element.nodes.values():
+                joined.setdefault(node, set()).update(element.nodes.values())
+    parts = [(each.at(each.in_line[0]), each.at(each.in_line[1])) for each in network.elements if each.in_line]
+    found = {}
+    for lamp in lamps:
+        reached, queue = {network[lamp].at("from")}, [network[lamp].at("from")]
+        while queue:
+            new = joined.get(queue.pop(), set()) - reached
+            reached |= new
+            queue += new
+        found[lamp] = tuple(ends for ends in parts if ends[1] in reached)
+    return found

@@ -15,13 +15,17 @@ from electrics.hookup.part_kinds import PART_KINDS, Behind, PartKind, part_kind
 from electrics.hookup.routes import Spot
 from electrics.hookup.run import FUSE_FACTOR, SHOP_RANGE_MM2, choose_fuse
 from electrics.hookup.sources import OWN, own_feed
-from electrics.hookup.units import Lead
+from electrics.hookup.units import Lead, Unit
 from electrics.reference.conductor import Conductor, conductors
 from electrics.reference.fuses import fuses
 from electrics.vocabulary import Polarity
 
 __all__ = ["Net", "Netlist", "seat_of"]
 
+CUT = "wire, cut behind its socket"
+"""The lead of a bulb in a socket where a part goes between feed and socket."""
+CHECK_OHM = 1000.0
+"""From a unit's weakest lead to ground, to see what its brightest one sends there [ohm] (common practice)."""
 PLACEHOLDER = "6A4"
 """What a diode is in the netlist until it is sized."""
 
@@ -69,6 +73,7 @@ class Netlist:
         self.sinking: set[tuple[str, str]] = set()
         self.ground_switched: set[str] = set()
         self.fused: set[str] = set()
+        self.decided: dict[str, str] = {}
         for n, group in enumerate(groups):
             self._add(n, group)
         self._supply_commons()
@@ -141,11 +146,7 @@ class Netlist:
     ) -> None:
         unit, lead, scale = load.unit, load.lead, self.system_v / 12
         is_ground = lead.polarity is Polarity.GROUND
-        if load.shunt is not None:
-            nodes = {"from": "bat", "to": feeds[0]} if is_ground else {"from": feeds[0], "to": "gnd"}
-            name, shunt = f"w{n} {unit.name} {load.name} load", load.shunt
-            resistor = Resistor(name=name, nodes=nodes, ohm=shunt.ohm, watts=shunt.case_w, mounting=shunt.mount)
-            self._element(resistor, replace(load.spot, row=0), n)
+        feeds = self._fit_inserts(n, load, feeds)
         for i in range(unit.lamps):
             number = f" {i + 1}" if unit.lamps > 1 else ""
             spot = replace(load.spot, row=i)
@@ -158,6 +159,8 @@ class Netlist:
             ends = []
             for j, feed in enumerate(feeds):
                 terminal = load.name if len(feeds) == 1 else f"{load.name} {'flash' if not j else 'steady'}"
+                if unit.in_socket and any(insert.is_in_series for insert in load.inserts):
+                    terminal = f"{load.name} {CUT}"
                 end = End(EndKind.UNIT, what, terminal, spot)
                 self._end(self._shared(n, feed, end, lead) if unit.keeps_feed else feed, end, n)
                 self.loads_at[end.what, end.terminal] = load.load_a / unit.lamps
@@ -179,7 +182,36 @@ class Netlist:
                 )
                 first = f"{what} {out}"
             nodes = {"from": common.node, "to": first} if is_ground else {"from": first, "to": common.node}
+            if unit.turned and lead.technology == "led":
+                nodes = {"from": nodes["to"], "to": nodes["from"]}
+            if not i:
+                inner += self._link(unit, lead, ends[0])
             self.lights.append(Light(unit.name, lead.id, _lamp(name, nodes, group, lead, load, scale), inner))
+
+    def _fit_inserts(self, n: int, load: Load, feeds: Sequence[str]) -> tuple[str, ...]:
+        """What cures fit at a lead, and the nodes that its lamps are on behind it."""
+        feeds, is_ground = tuple(feeds), load.lead.polarity is Polarity.GROUND
+        for insert in load.inserts:
+            name = f"w{n} {load.unit.name} {load.name} {insert.word}"
+            spot, ground = replace(load.spot, row=0), "bat" if is_ground else "gnd"
+            fitted = feeds if insert.is_in_series else feeds[:1]
+            behind = tuple(f"{feed} {name} {i}" if insert.is_in_series else feed for i, feed in enumerate(fitted))
+            for feed, lamp in zip(fitted, behind, strict=True):
+                element = insert.element(name, feed, lamp, ground)
+                self.decided[element.name] = insert.value(self.system_v)
+                self._element(element, spot, n)
+            feeds = (*behind, *feeds[len(behind) :])
+        return feeds
+
+    def _link(self, unit: Unit, lead: Lead, end: End) -> tuple[Element, ...]:
+        """What lets the brightest lead of a unit feed its weakest from inside, by what a resistor there showed."""
+        if unit.link is None or unit.backfeed_v is None or lead.id != unit.link[1].id:
+            return ()
+        weakest = replace(end, terminal=_name_of(unit.link[0]))
+        fed_v = 13.5 * self.system_v / 12
+        ohm = max(CHECK_OHM * (fed_v - unit.backfeed_v) / unit.backfeed_v, 0.1)
+        nodes = {"from": end.node, "to": weakest.node}
+        return (Resistor(name=f"{end.what}, inside", nodes=nodes, ohm=round(ohm, 3)),)
 
     def _shared(self, n: int, feed: str, end: End, lead: Lead) -> str:
         """The node of a lamp that stays on its own vehicle's feed as well, behind a diode from each of the two."""
@@ -244,13 +276,15 @@ class Netlist:
         labels: Counter[str] = Counter()
         for element, spot, n in self.elements:
             kind = part_kind(element)
-            word, part, is_flying = kind.word, kind.line, kind.is_flying
+            word, part, is_flying = kind.word, kind.line_of(element), kind.is_flying
             if kind.protects and element.name.endswith("tap fuse"):
                 part, word = "fuse_tap", "fuse tap"
             labels[word] += 1
             label = f"{word} {labels[word]}"
             group = self.groups[n]
-            element, value = kind.valued(element, group.feed, self.system_v)
+            value = self.decided.get(element.name, "")
+            if not value:
+                element, value = kind.valued(element, group.feed, self.system_v)
             ends = {}
             for terminal, node in element.nodes.items():
                 end = End(EndKind.PART, label, terminal, spot, is_flying)
@@ -394,6 +428,11 @@ class Netlist:
 
     def net_of(self, end: End) -> Net:
         return next((net for net in self.nets.values() if end in net.ends), Net())
+
+
+def _name_of(lead: Lead) -> str:
+    """Of a lead, as it stands on its unit."""
+    return (lead.label or lead.id).replace("_", " ")
 
 
 def _lamp(name: str, nodes: dict[str, str], group: Group, lead: Lead, load: Load, scale: float) -> Element:

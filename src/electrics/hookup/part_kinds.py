@@ -8,6 +8,7 @@ from typing import Any, ClassVar, Generic, TypeVar
 
 from electrics.circuit.elements import (
     Converter,
+    Decoder,
     Diode,
     Element,
     Fuse,
@@ -19,7 +20,6 @@ from electrics.circuit.elements import (
 )
 from electrics.hookup.groups import Feed
 from electrics.hookup.sizing import COIL_OHM
-from electrics.reference.mounts import mounts
 
 __all__ = ["MODULE_A", "PART_KINDS", "SENSE_A", "Behind", "PartKind", "coil_a", "part_kind"]
 
@@ -81,6 +81,10 @@ class PartKind(Generic[Fit]):
     shared_by: ClassVar[str | None] = None
     protects: ClassVar[bool] = False
     is_load: ClassVar[bool] = False
+
+    def line_of(self, element: Fit) -> str:
+        """Its line in the parts list."""
+        return self.line
 
     def valued(self, element: Fit, feed: Feed, system_v: int) -> tuple[Fit, str]:
         """The part with the values that it is fitted with, and how its list names them."""
@@ -160,8 +164,11 @@ class ResistorPart(PartKind[Resistor]):
     word, line, is_load = "resistor", "load_resistor", True
     roles: ClassVar[Mapping[str, str]] = {"from": "feed"}
 
+    def line_of(self, element: Resistor) -> str:
+        return self.line if element.watts else "dark_resistor"
+
     def valued(self, element: Resistor, feed: Feed, system_v: int) -> tuple[Resistor, str]:
-        return element, f"{element.ohm:g} ohm, {element.watts:g} W, {mounts()[element.mounting].name}"
+        return element, f"{element.ohm:g} ohm"
 
     def demand_a(self, terminal: str, behind: Behind) -> float:
         ohm = float(getattr(behind.element, "ohm", float("inf")))
@@ -171,11 +178,30 @@ class ResistorPart(PartKind[Resistor]):
         return self.demand_a("from", behind)
 
 
+class DecoderPart(PartKind[Decoder]):
+    """A load across the feed beside what it passes on."""
+
+    word, line, is_load = "decoder", "decoder", True
+    through: ClassVar[Mapping[str, str]] = {"in": "out"}
+    gives = frozenset({"out"})
+
+    def demand_a(self, terminal: str, behind: Behind) -> float:
+        return super().demand_a(terminal, behind) + self._own_a(terminal, behind)
+
+    def ground_a(self, terminal: str, behind: Behind) -> float:
+        return self._own_a("in", behind)
+
+    def _own_a(self, terminal: str, behind: Behind) -> float:
+        ohm = [getattr(behind.element, name, 0.0) for name in ("load_ohm", "bleed_ohm")]
+        volts = RUNNING_V * behind.system_v / 12
+        return sum(volts / each for each in ohm if each) if terminal == "in" else 0.0
+
+
 class ModulePart(PartKind[Any]):
     """What has a supply and a ground of its own; its outputs are fed from the supply."""
 
     word = "module"
-    gives = frozenset({"left_out", "right_out", "stop_out"})
+    gives = frozenset({"left_out", "right_out", "stop_out", "tail_out"})
     roles: ClassVar[Mapping[str, str]] = {
         "supply": "supply",
         **{f"{name}_in": "sense" for name in ("left", "right", "stop", "tail")},
@@ -187,7 +213,7 @@ class ModulePart(PartKind[Any]):
 
     def demand_a(self, terminal: str, behind: Behind) -> float:
         if terminal == "supply":
-            return MODULE_A + behind.sum_a("left_out", "right_out", "stop_out")
+            return MODULE_A + behind.sum_a("left_out", "right_out", "stop_out", "tail_out")
         return SENSE_A if terminal.endswith("_in") else 0.0
 
 
@@ -213,6 +239,7 @@ PART_KINDS: Mapping[str, PartKind[Any]] = {
     Diode.kind: DiodePart(),
     Relay.kind: RelayPart(),
     Resistor.kind: ResistorPart(),
+    Decoder.kind: DecoderPart(),
     Switch.kind: SwitchPart(),
     Converter.kind: ConverterPart(),
     Separator.kind: SeparatorPart(),

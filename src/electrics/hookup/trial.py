@@ -19,6 +19,7 @@ from electrics.circuit.network import Network
 from electrics.circuit.simulate import GLOWS, Simulation, simulate
 from electrics.hookup.forms import Form
 from electrics.hookup.losses import FULL, losses, woken
+from electrics.hookup.shared_light import own_light, shared_light, without_shared
 from electrics.hookup.sources import own_feed
 from electrics.hookup.states import TABLE_STATES
 from electrics.hookup.units import Lead
@@ -42,6 +43,8 @@ CARRIES_A = 1e-3
 """From which a contact counts as carrying [A]."""
 COIL_RESTS_A = 0.01
 """Coil current with everything off from which a relay counts as energised [A]."""
+NOTICED = 0.2
+"""By how much of its light a lamp must change to look another way [-] (estimate)."""
 ADDED = "added"
 """What the added parts' names begin with."""
 
@@ -214,7 +217,11 @@ class Installed:
 
 
 def try_installed(
-    installed: Sequence[Installed], factories: Sequence[FactoryCircuit], states: Sequence[State]
+    installed: Sequence[Installed],
+    factories: Sequence[FactoryCircuit],
+    states: Sequence[State],
+    *,
+    is_followed: bool = False,
 ) -> Together:
     """A design on every variant of a vehicle: what each lead's lamps show, and what is upset.
 
@@ -225,16 +232,19 @@ def try_installed(
     factories : sequence of FactoryCircuit
         The variants, the likeliest first.
     states : sequence of State
+    is_followed : bool
+        Capacitors are followed through time, on the likeliest variant.
 
     Returns
     -------
     Together
         A lead is wrong where any of its lamps is.
     """
-    found = []
+    found: list[Together] = []
     for each, factory in zip(installed, factories, strict=True):
         gone = gone_of(factory, each.replaced)
-        one = _solved(each.parts, gone, each.forms, each.leads, each.lamps, factory, states)
+        follows = is_followed and not found
+        one = _solved(each.parts, gone, each.forms, each.leads, each.lamps, factory, states, is_followed=follows)
         lost = losses(one.simulation, _lost_before(each, factory, states))
         found.append(replace(one, upsets=one.upsets + lost + woken(one.simulation)))
     return found[0] if len(found) == 1 else _merged(found, states)
@@ -272,30 +282,41 @@ def _solved(
     lamps: Sequence[Sequence[str]],
     factory: FactoryCircuit,
     states: Sequence[State],
+    *,
+    is_followed: bool = False,
 ) -> Together:
     scenario = factory.vehicle.scenario
     left = tuple(element for element in factory.network.elements if element.name not in gone)
     network = Network((*left, *parts))
     simulation = simulate(network, states)
+    simulation.is_followed = is_followed
     wanted = [{state: lead.wanted.signal(state, scenario) for state in states} for lead in leads]
     shows, wrong = [], []
-    for names, wish in zip(lamps, wanted, strict=True):
-        each = [{state: _shown(simulation, state, name) for state in states} for name in names]
-        bad = {state: [seen for seen in each if not _agrees(seen[state], wish[state])] for state in states}
+    shared = [shared_light(lead, leads, wanted) for lead in leads]
+    for names, wish, also in zip(lamps, wanted, shared, strict=True):
+        each = [_shown(simulation, states, name) for name in names]
+        bad = {
+            state: [
+                seen
+                for seen in each
+                if not _agrees(own_light(seen[state], wish[state], also.get(state)), wish[state])
+            ]
+            for state in states
+        }
         shows.append({state: (bad[state] or each)[0][state] for state in states})
         wrong.append({state for state in states if bad[state]})
     before = _before(factory, tuple(states))
-    upsets = _new(findings(simulation), before.findings) + _disturbed(simulation, before, gone)
+    found = without_shared(findings(simulation), simulation, lamps, shared)
+    upsets = _new(found, before.findings) + _disturbed(simulation, before, gone)
     fitted = {part.name for part in parts}
     relays = [relay for relay in network.of(Relay) if relay.name in fitted]
     upsets += _never_resting(simulation, relays)
     if relays:
         held = simulate(network, states, held=True)
         for names, seen, wish, bad_states in zip(lamps, shows, wanted, wrong, strict=True):
+            then = [_shown(held, states, name) for name in names]
             bad_states.update(
-                state
-                for state in states
-                if any(_shown(held, state, name) not in (seen[state], wish[state]) for name in names)
+                state for state in states if any(each[state] not in (seen[state], wish[state]) for each in then)
             )
         upsets += _held(simulation, held, relays, states)
     in_order = [tuple(state for state in states if state in bad) for bad in wrong]
@@ -384,23 +405,25 @@ def _lamps(each: Attachment, name: str, out: str, scale: float) -> Iterable[Elem
             )
 
 
-def _shown(simulation: Simulation, state: State, name: str) -> Signal:
-    levels = []
-    for lit in (True, False):
-        level = _level(simulation.at(state, lit=lit).light(name))
-        levels.append((Level.OFF, Level.PART, Level.ON)[level])
-    return Signal(levels[0], levels[1])
+LEVELS = (Level.OFF, Level.PART, Level.ON)
+
+
+def _shown(simulation: Simulation, states: Sequence[State], name: str) -> dict[State, Signal]:
+    """What a lamp shows in every state: dark, dim or on, lit and dark."""
+    looks = np.digitize(simulation.light[name, ""], (GLOWS, FULL), right=False)
+    return {
+        state: Signal(
+            LEVELS[looks[simulation.row(state)]],
+            LEVELS[looks[simulation.row(state, lit=False)]],
+        )
+        for state in states
+    }
 
 
 def _agrees(seen: Signal, wish: Signal) -> bool:
     """Whether what is seen is what is wanted; of a voltage that varies any light will do."""
     pairs = ((seen.lit, wish.lit), (seen.dark, wish.dark))
     return all(shown is want or (want is Level.VARYING and shown is not Level.OFF) for shown, want in pairs)
-
-
-def _level(light: float) -> int:
-    """How a lamp looks: 0 dark, 1 dim, 2 on."""
-    return 2 if light >= FULL else int(light > GLOWS)
 
 
 @dataclass(frozen=True)
@@ -456,7 +479,8 @@ def _disturbed(simulation: Simulation, before: _Before, gone: frozenset[str]) ->
             continue
         now = simulation.light[name, branch]
         levels = [np.digitize(light, (GLOWS, FULL)) for light in (was, now)]
-        for n in np.flatnonzero(levels[0] != levels[1])[:1]:
+        is_seen = np.abs(now - was) > NOTICED * np.maximum(now, was)
+        for n in np.flatnonzero((levels[0] != levels[1]) & is_seen)[:1]:
             case = simulation.cases.all[n]
             phase = "lit" if case.lit else "dark"
             found.append(

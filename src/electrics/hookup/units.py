@@ -10,7 +10,7 @@ from electrics.reference.tables import Table, read_table
 from electrics.reference.zones import zone_of
 from electrics.vocabulary import Polarity
 
-__all__ = ["SIDED", "Lead", "Unit", "UnitKind", "lead_of", "lead_rows", "unit_kinds"]
+__all__ = ["LINKED_V", "SIDED", "Lead", "Unit", "UnitKind", "lead_of", "lead_rows", "unit_kinds"]
 
 
 @dataclass(frozen=True)
@@ -37,6 +37,8 @@ class Lead:
         Of the unit that it belongs to: id, and `left`, `right` or empty.
     label, kind : str
         What it is called on its unit, and the kind of that.
+    is_linked : bool
+        It shares its light with the other leads of its unit: what one of them shows it may show.
     """
 
     id: str
@@ -52,6 +54,7 @@ class Lead:
     side: str = ""
     label: str = ""
     kind: str = ""
+    is_linked: bool = False
 
     @property
     def title(self) -> str:
@@ -117,6 +120,10 @@ class UnitKind:
         return tuple(lead_of(row, side) for kind, row in lead_rows() if kind == self.id)
 
 
+LINKED_V = 0.1
+"""Across 1 kOhm from one lead to ground with another fed, from which the two want a diode [V] (common practice)."""
+
+
 @dataclass(frozen=True)
 class Unit:
     """One unit of a job.
@@ -141,6 +148,10 @@ class Unit:
         The place whose lamp it stands in for; empty where its kind says it.
     removable, swinging, wet : bool or None
         What carries it comes off, moves, is in spray; None where its kind says it.
+    turned : bool
+        It was put in the wrong way round: its LEDs stay dark.
+    backfeed_v : float or None
+        With its brightest lead fed, across 1 kOhm from its weakest lead to ground [V]; None while not measured.
     """
 
     id: str
@@ -155,6 +166,21 @@ class Unit:
     removable: bool | None = None
     swinging: bool | None = None
     wet: bool | None = None
+    turned: bool = False
+    backfeed_v: float | None = None
+
+    @property
+    def is_linked(self) -> bool:
+        """Whether one of its leads feeds another inside."""
+        return self.backfeed_v is not None and self.backfeed_v > LINKED_V and len(self.leads) > 1
+
+    @property
+    def link(self) -> tuple[Lead, Lead] | None:
+        """Its weakest and its brightest lead where the one feeds the other inside; of equal ones the stop's."""
+        if not self.is_linked:
+            return None
+        by_light = sorted(self.leads, key=lambda lead: (lead.each_a, any("stop" in f for f in lead.wanted.functions)))
+        return by_light[0], by_light[-1]
 
     @property
     def in_socket(self) -> bool:

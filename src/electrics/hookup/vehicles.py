@@ -7,7 +7,7 @@ from dataclasses import replace
 from functools import lru_cache
 
 from electrics.hookup.load import running_v
-from electrics.lighting.vehicle import FactoryCircuit, FlasherKind, Lamps, Vehicle, factory_circuit
+from electrics.lighting.vehicle import FactoryCircuit, FlasherKind, Idle, Lamps, Vehicle, factory_circuit
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import DROPS, GROUND_SWITCHED, Scenario, daytime_of
 from electrics.vocabulary import Function
@@ -25,6 +25,8 @@ def vehicle_with(
     counted: tuple[tuple[Function, str, int], ...] = (),
     flasher: FlasherKind | None = None,
     volts: float | None = None,
+    pilot: str = "",
+    idle: Idle = Idle.DARK,
 ) -> FactoryCircuit:
     """A vehicle whose circuit has these functions in these variants, at the voltage that loads are judged at.
 
@@ -43,6 +45,10 @@ def vehicle_with(
         What flashes the turn lamps; a computer where there is one, else a load-sensing flasher.
     volts : float, optional
         Of the supply, engine on or off, in place of the voltage that loads are judged at [V].
+    pilot : str
+        Turn pilots of the dash: `one` between the sides, `two`, or empty.
+    idle : Idle
+        What the outputs of a computer do while they are off.
 
     Returns
     -------
@@ -72,6 +78,8 @@ def vehicle_with(
         rear=Lamps.FILAMENT,
         in_pairs=True,
         bulbs=counted,
+        pilot=pilot,
+        idle=idle,
     )
     factory = factory_circuit(vehicle)
     tappable = (each for each in functions if kind_of(each[0]).tap is not Tap.NEVER)
@@ -88,6 +96,8 @@ def vehicles_with(
     counted: tuple[tuple[Function, str, int], ...] = (),
     flasher: FlasherKind | None = None,
     volts: float | None = None,
+    pilot: str = "",
+    idle: Idle = Idle.DARK,
 ) -> tuple[FactoryCircuit, ...]:
     """The same in each variant that a vehicle may be of; see `vehicle_with`, `system_v` and `volts` in [V]."""
     return tuple(
@@ -99,6 +109,8 @@ def vehicles_with(
             counted=counted,
             flasher=flasher,
             volts=volts,
+            pilot=pilot,
+            idle=idle,
         )
         for scenario in scenarios
     )

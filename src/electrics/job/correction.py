@@ -2,25 +2,39 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import inf
 
 from electrics.circuit.elements import ComputerOutput, Flasher, Fuse
 from electrics.circuit.findings import Finding
-from electrics.circuit.simulate import Simulation
-from electrics.correct.cures import CureLead, Proposal, Side, Situation, proposals
+from electrics.circuit.simulate import GLOWS, Simulation
 from electrics.correct.effects import Effect, effects_from
 from electrics.correct.resistor import HIGHEST_V, LOWEST_V, RATED_V, STRING_V
 from electrics.hookup.design import Design
 from electrics.hookup.trial import Together
+from electrics.hookup.units import LINKED_V, Unit
+from electrics.hookup.wanted import Wanted
+from electrics.job.cures.base import CureLead, Proposal, Side, Situation
+from electrics.job.cures.registry import cure_of, proposals
 from electrics.job.facts import Computer, CureDecision, JobFacts
 from electrics.job.plan import Plan, plan
-from electrics.job.ways import try_design
+from electrics.job.trying import try_design
+from electrics.reference.functions import kind_of
 from electrics.reference.fuses import CONTINUOUS_SHARE
-from electrics.vocabulary import parse_state
+from electrics.signals import Level
+from electrics.vocabulary import Polarity, parse_state
 
-__all__ = ["Correction", "Tried", "correct", "decision_of", "effects_of", "try_proposal"]
+__all__ = [
+    "Correction",
+    "Tried",
+    "all_at_once",
+    "correct",
+    "effects_of",
+    "try_proposal",
+    "with_cure",
+    "without_cures",
+]
 
 FLASHING = ("turn", "stop_turn")
 LOSSES = ("feed_drop", "ground_drop")
@@ -68,7 +82,9 @@ class Correction:
     before, now : tuple of Effect
         Without a cure, and with those that were taken.
     open : tuple of Proposal
-        What may be tried or is refused.
+        What may be tried, in place of what was taken, or is refused.
+    more : tuple of Proposal
+        What may be tried beside what was taken, for what is still upset.
     taken : tuple of CureDecision
     sides : tuple of Side
         What watches, what it waits for and what flows, without a cure.
@@ -79,35 +95,89 @@ class Correction:
     open: tuple[Proposal, ...]
     taken: tuple[CureDecision, ...]
     sides: tuple[Side, ...] = ()
+    more: tuple[Proposal, ...] = ()
 
 
-def correct(found: Plan) -> Correction:
+def correct(found: Plan, *, stock_ohm: tuple[float, ...] = ()) -> Correction:
     """Effects of a plan and proposals for them.
 
     Parameters
     ----------
     found : Plan
         With its cures, if any were taken.
+    stock_ohm : tuple of float
+        Load resistors to choose from, in place of what the trade sells [ohm].
 
     Returns
     -------
     Correction
     """
     taken = found.facts.hookup.cures
-    bare = plan(without_cures(found.facts)) if taken else found
+    bare = plan(without_cures(found.facts), like=found) if taken else found
     before = effects_of(bare)
     now = effects_of(found) if taken else before
-    situation = situation_of(bare, before)
-    return Correction(before, now, proposals(situation), taken, situation.sides)
+    situation = replace(situation_of(bare, before), stock_ohm=stock_ohm)
+    offered = proposals(situation)
+    more: tuple[Proposal, ...] = ()
+    if taken and now:
+        kinds = {each.cure for each in taken}
+        more = tuple(
+            each
+            for each in proposals(replace(situation_of(found, now), stock_ohm=stock_ohm))
+            if each.decision and each.cure not in kinds
+        )
+    return Correction(before, now, offered, taken, situation.sides, more)
 
 
 def effects_of(found: Plan) -> tuple[Effect, ...]:
     """What a plan upsets at the lowest, the running and the highest voltage; nothing while there is no design."""
     running_v = RATED_V * found.facts.vehicle.system_v / 12
+    leads = _leads_of(found)
     return effects_from(
-        (volts, each.simulation, [upset for upset in each.upsets if volts == running_v or _counts(upset)])
+        (
+            volts,
+            each.simulation,
+            [
+                *(upset for upset in each.upsets if volts == running_v or _counts(upset)),
+                *_amiss(each, leads),
+                *_linked(found),
+            ],
+        )
         for volts, each in _at_voltages(found)
     )
+
+
+def _leads_of(found: Plan) -> list[tuple[str, Wanted]]:
+    """What each lead's light is called in the circuit, and what is wanted of it, by lead that has a way."""
+    design = found.hookup.design
+    first = {light.lead: light.element.name for light in reversed(design.lights)} if design else {}
+    return [(first.get(lead.lead.id, ""), lead.lead.wanted) for lead in found.hookup.leads if lead.shown]
+
+
+def _amiss(together: Together, leads: list[tuple[str, Wanted]]) -> list[Finding]:
+    """Added lamps that are lit, dim or dark against what is wanted: each in the first state that it is."""
+    found, simulation = [], together.simulation
+    for n, (name, wanted) in enumerate(leads):
+        for state in together.wrong[n][:1]:
+            wish, shown = wanted.signal(state, together.seen_on[n][state]), together.shows[n][state]
+            pairs = {"lit": (wish.lit, shown.lit), "dark": (wish.dark, shown.dark)}
+            phase = next((phase for phase, (want, seen) in pairs.items() if want is not seen), "lit")
+            want, seen = pairs[phase]
+            light = simulation.at(state, lit=phase == "lit").light(name)
+            rule = "lit_amiss" if want is Level.OFF else "dark_amiss" if seen is Level.OFF else "dim_amiss"
+            severity = "warning" if rule == "dim_amiss" else "error"
+            found.append(Finding(rule, severity, name, str(state), phase, light, GLOWS, "of its light"))
+    return found
+
+
+def _linked(found: Plan) -> list[Finding]:
+    """Units one of whose leads feeds another inside, with nothing between."""
+    cured = {lead for cure in found.facts.hookup.cures for lead in cure.leads if cure.part}
+    return [
+        Finding("linked_leads", "warning", unit.name, "rest", "lit", unit.backfeed_v or 0.0, LINKED_V, "V")
+        for unit in found.hookup.accessory.units
+        if unit.is_linked and not any(lead.id in cured for lead in unit.leads)
+    ]
 
 
 def _counts(upset: Finding) -> bool:
@@ -117,11 +187,28 @@ def _counts(upset: Finding) -> bool:
     return upset.rule not in LOSSES
 
 
-def try_proposal(found: Plan, proposal: Proposal, before: tuple[Effect, ...]) -> Tried | None:
-    """Put a proposal into the design and see; None where it is refused or only named."""
-    if proposal.refusal or proposal.is_named:
+def try_proposal(
+    found: Plan, proposal: Proposal, before: tuple[Effect, ...], *, is_beside: bool = False
+) -> Tried | None:
+    """Put a proposal into the design and see; None where it is refused or only named.
+
+    Parameters
+    ----------
+    found : Plan
+    proposal : Proposal
+    before : tuple of Effect
+        What is upset without it.
+    is_beside : bool
+        Beside the cures that were taken, else in place of them.
+    """
+    if proposal.decision is None:
         return None
-    after = effects_of(plan(with_cure(without_cures(found.facts), decision_of(proposal))))
+    facts = found.facts if is_beside else without_cures(found.facts)
+    after = effects_of(plan(with_cure(facts, proposal.decision), like=found))
+    return _compared(proposal, after, before)
+
+
+def _compared(proposal: Proposal, after: tuple[Effect, ...], before: tuple[Effect, ...]) -> Tried:
     keys, past = {effect.key for effect in after}, {effect.key for effect in before}
     return Tried(
         proposal,
@@ -131,34 +218,86 @@ def try_proposal(found: Plan, proposal: Proposal, before: tuple[Effect, ...]) ->
     )
 
 
-def decision_of(proposal: Proposal) -> CureDecision:
-    """A proposal as the decision to take it."""
-    fit = proposal.fit
-    if fit is None:
-        return CureDecision(proposal.cure, proposal.leads)
-    return CureDecision(proposal.cure, proposal.leads, fit.ohm, fit.case_w or 0.0, fit.mount)
+def all_at_once(
+    found: Plan, correction: Correction, tried: Mapping[Proposal, Tried | None]
+) -> tuple[tuple[Proposal, ...], Tried] | None:
+    """Several cures for what no single one cures: the best, and whatever makes it better, put in together.
+
+    Returns
+    -------
+    tuple of Proposal and Tried, or None
+        None where one is enough, or no set is better than the best single one.
+    """
+    singles = [each for each in tried.values() if each is not None]
+    if correction.taken or any(not each.left and each.proposal.fit is None for each in singles):
+        return None  # one without heat is enough
+    useful = [each for each in singles if each.cured and cure_of(each.proposal.cure).keeps_wish]
+    cool = _grown(found, correction, [each for each in useful if each.proposal.fit is None])
+    if cool is not None and not cool[1].left:
+        return cool
+    warm = _grown(found, correction, useful) if len(useful) > 1 else None
+    return warm or cool
+
+
+def _grown(found: Plan, correction: Correction, useful: Sequence[Tried]) -> tuple[tuple[Proposal, ...], Tried] | None:
+    """The best of some cures, and one after another that makes it better; None where it stays alone."""
+    best = min(useful, key=_badness, default=None)
+    chosen = (best.proposal,) if best else ()
+    while best is not None and best.left and len(chosen) < MOST_AT_ONCE:
+        kinds = {each.cure for each in chosen}
+        others = {each.proposal.cure: each.proposal for each in reversed(useful) if each.proposal.cure not in kinds}
+        sets = [(*chosen, each) for each in reversed(list(others.values()))]
+        results = [(each, _compared(each[0], _effects_with(found, each), correction.before)) for each in sets]
+        better = min(results, key=lambda each: _badness(each[1]), default=None)
+        if better is None or _badness(better[1]) >= _badness(best):
+            break
+        chosen, best = better
+    return (chosen, best) if best is not None and len(chosen) > 1 else None
+
+
+MOST_AT_ONCE = 3
+
+
+def _badness(tried: Tried) -> tuple[int, int]:
+    """How much is upset with a cure: what is dangerous, and everything."""
+    effects = (*tried.left, *tried.new)
+    return sum(effect.finding.severity == "error" for effect in effects), len(effects)
+
+
+def _effects_with(found: Plan, several: Sequence[Proposal]) -> tuple[Effect, ...]:
+    facts = found.facts
+    for proposal in several:
+        if proposal.decision is not None:
+            facts = with_cure(facts, proposal.decision)
+    return effects_of(plan(facts, like=found))
 
 
 def with_cure(facts: JobFacts, decision: CureDecision) -> JobFacts:
-    return replace(facts, hookup=replace(facts.hookup, cures=(*facts.hookup.cures, decision)))
+    """The facts once a cure is taken, beside those that were taken before."""
+    return cure_of(decision.cure).decided(facts, decision)
 
 
 def without_cures(facts: JobFacts) -> JobFacts:
+    """The facts as if no cure had been taken."""
     return replace(facts, hookup=replace(facts.hookup, cures=()))
 
 
 def situation_of(found: Plan, effects: tuple[Effect, ...]) -> Situation:
     """What cures are proposed for, read off the circuit at the lowest voltage."""
     vehicle = found.facts.vehicle
+    leads = tuple(cure_leads(found))
     at_low = next((each for volts, each in _at_voltages(found, (LOWEST_V,))), None)
     at_high = next((each for volts, each in _at_voltages(found, (HIGHEST_V,))), None)
-    sides = tuple(_sides(found, at_low.simulation, at_high.simulation)) if at_low and at_high else ()
+    sides = tuple(_sides(found, leads, at_low.simulation, at_high.simulation)) if at_low and at_high else ()
     has_computer = vehicle.computer is Computer.YES
-    return Situation(effects, vehicle.system_v, vehicle.usual_flasher, has_computer, sides)
+    return Situation(
+        effects, vehicle.system_v, vehicle.usual_flasher, has_computer, sides, leads, vehicle.idle, vehicle.pilot
+    )
 
 
-def _sides(found: Plan, low: Simulation, high: Simulation) -> Iterator[Side]:
-    leads, margin_a = list(_flashing_leads(found)), MARGIN_A * 12 / found.facts.vehicle.system_v
+def _sides(found: Plan, leads: Sequence[CureLead], low: Simulation, high: Simulation) -> Iterator[Side]:
+    leads = [lead for lead in leads if lead.flashes]
+    margin_a = MARGIN_A * 12 / found.facts.vehicle.system_v
     for side in ("left", "right"):
         state = parse_state(side)
         if state not in low.states:
@@ -184,15 +323,64 @@ def _spare_a(high: Simulation, side: str, fuse: str) -> float:
     return max(CONTINUOUS_SHARE * ratings[fuse] - abs(high.at(side).amps(fuse)), 0.01)
 
 
-def _flashing_leads(found: Plan) -> Iterator[CureLead]:
-    for lead in found.hookup.leads:
-        if lead.shown is None:
+def cure_leads(found: Plan) -> Iterator[CureLead]:
+    """Every lead that has a way, with all that cures hang on."""
+    hookup, design = found.hookup, found.hookup.design
+    units = {unit.id: unit for unit in hookup.accessory.units}
+    for lead in hookup.leads:
+        way = lead.shown
+        if way is None or design is None:
             continue
-        for place in lead.shown.tapped:
-            function = place.wire.function
-            kind, _, side = function.rpartition("_")
-            if kind in FLASHING and lead.shown.lights_from(function):
-                yield CureLead(lead.lead.id, function, side)
+        flashing = [
+            place.wire.function
+            for place in way.tapped
+            if place.wire.function.rpartition("_")[0] in FLASHING and way.lights_from(place.wire.function)
+        ]
+        function = flashing[0] if flashing else way.host.wire.function
+        unit, option = units.get(lead.lead.unit), lead.sized.option
+        others = {each.candidate.form.id: each.key for each in reversed(lead.right) if each is not way}
+        order = dict.fromkeys(each.candidate.form.id for each in lead.right)
+        yield CureLead(
+            lead.lead.id,
+            function,
+            kind_of(function).side,
+            flashes=bool(flashing),
+            unit=unit,
+            amps_a=lead.amps_a,
+            is_filament=lead.lead.technology == "filament",
+            is_ground=lead.lead.polarity is Polarity.GROUND,
+            own_supply=way.candidate.form.has_own_supply,
+            is_pulsed=any(source.is_pulsed for source in way.candidate.sources),
+            form=way.candidate.form.id,
+            others=tuple((form, others[form]) for form in order if form in others),
+            sizes=tuple(
+                each.conductor.size
+                for each in lead.sized.options
+                if option and each.is_right and each.conductor.area_mm2 > option.conductor.area_mm2
+            ),
+            grounds=_other_grounds(lead.run.ground, unit),
+            names=frozenset(_names_of(design, lead.lead.id, unit)),
+        )
+
+
+def _other_grounds(ground: str, unit: Unit | None) -> tuple[str, ...]:
+    """The schools of ground that a unit may have besides its own, the surest first."""
+    may_be = ("wire",) if unit is not None and unit.comes_off else ("wire", "weld")
+    return tuple(each for each in may_be if each != ground)
+
+
+def _names_of(design: Design, lead: str, unit: Unit | None) -> Iterator[str]:
+    """What belongs to a lead in the circuit of a design."""
+    for light in design.lights:
+        if light.lead == lead:
+            yield light.element.name
+            yield from (each.name for each in light.inside)
+    labels = {part.label for part in design.parts if lead in part.leads}
+    yield from labels
+    own = unit.name if unit is not None else ""
+    for wire in design.wires:
+        if any(end.what in labels or (own and end.what.startswith(own)) for end in wire.ends):
+            yield f"wire {wire.label}"
 
 
 def _at_voltages(
@@ -206,7 +394,7 @@ def _at_voltages(
     for volts in voltages:
         design = hookup.design if volts == RATED_V else _with_strings(hookup.design, scale)
         bench = hookup.bench if volts == RATED_V else replace(hookup.bench, volts=volts * scale)
-        tried = try_design(bench, design, taken)
+        tried = try_design(bench, design, taken, is_followed=volts == HIGHEST_V)
         if tried is not None:
             yield volts * scale, tried
 

@@ -9,13 +9,14 @@ from functools import cached_property, partial
 from electrics.errors import FactError
 from electrics.hookup.accessories import Accessory
 from electrics.hookup.design import Design
-from electrics.hookup.groups import FIXED_SPOTS, Feed, GroundPoint, Group, Load, Shunt
+from electrics.hookup.groups import FIXED_SPOTS, Feed, GroundPoint, Group, Load
 from electrics.hookup.joints import Place, ground_methods
 from electrics.hookup.layout import lay_out
 from electrics.hookup.routes import Spot
 from electrics.hookup.sized import RunFacts, SizedLead, size_lead
 from electrics.hookup.units import Lead, Unit
 from electrics.identify.leads import LeadBelief
+from electrics.job.cures.registry import brought, inserts_at
 from electrics.job.facts import FedBy, JobFacts, RunDecision
 from electrics.job.fitting import Premises, group_key
 from electrics.job.hookup_plan import CircuitPlan
@@ -23,17 +24,10 @@ from electrics.job.ways import PlaceWire, Way, shown_way
 from electrics.reference.conductor import Conductor, WireStandard, conductor
 from electrics.reference.parts import modules
 
-__all__ = ["Draft", "Fitting", "shunt_of"]
+__all__ = ["Draft", "Fitting"]
 
 SHORTEST_RUN_M = 0.05
 """A run that is sized is never shorter [m]."""
-
-
-def shunt_of(facts: JobFacts, lead: Lead) -> Shunt | None:
-    """The load resistor that was taken for a lead."""
-    found = (each for each in facts.hookup.cures if each.ohm and lead.id in each.leads)
-    cure = next(found, None)
-    return Shunt(cure.ohm, cure.case_w, cure.mount) if cure else None
 
 
 @dataclass(frozen=True)
@@ -100,9 +94,7 @@ class Fitting:
         design = lay_out(groups, grounds, studs, self.premises.routes, self.facts.vehicle.system_v)
         tapped = {tap.key for group in groups for tap in group.taps}
         capped = [end for unit in self.accessory.units for end in self.premises.capped(unit, tapped)]
-        brings = dict(design.brings)
-        if any(cure.cure == "flasher" for cure in self.facts.hookup.cures):
-            brings["flasher"] = 1
+        brings = {**design.brings, **brought(self.facts.hookup.cures)}
         return replace(design, capped=tuple(dict.fromkeys(capped)), brings=brings)
 
     def unit_of(self, lead: Lead) -> Unit:
@@ -126,8 +118,8 @@ class Fitting:
         loads = []
         for draft in drafts:
             unit = self.unit_of(draft.lead)
-            shunt = shunt_of(self.facts, draft.lead)
-            loads.append(Load(unit, draft.lead, draft.load_a, self._spot(unit), draft.run.out_m, shunt))
+            inserts = inserts_at(draft.lead.id, self.facts.hookup.cures)
+            loads.append(Load(unit, draft.lead, draft.load_a, self._spot(unit), draft.run.out_m, inserts))
         taps = tuple(self.premises.tap_of(place, self._fuse_a(place)) for place in way.wires)
         system_v = self.facts.vehicle.system_v
         needed_a = max(draft.load_a for draft in drafts)

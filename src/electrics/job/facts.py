@@ -15,7 +15,7 @@ from electrics.hookup.joints import Keeps
 from electrics.hookup.units import Unit
 from electrics.identify.facts import AccessPoint
 from electrics.identify.leads import Trial
-from electrics.lighting.vehicle import FlasherKind
+from electrics.lighting.vehicle import FlasherKind, Idle
 from electrics.reference.conductor import WireStandard
 from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function
@@ -26,6 +26,7 @@ __all__ = [
     "CureDecision",
     "FedBy",
     "HookUpDecisions",
+    "Idle",
     "JobFacts",
     "LampFacts",
     "PlaceFacts",
@@ -69,6 +70,10 @@ class VehicleFacts:
         Which of them wins on a combined lamp, where somebody said so.
     flasher : FlasherKind or None
         What makes the turn lamps flash, where somebody found out.
+    pilot : str
+        The turn pilots of the dash: `one` between the two sides, `two`, or empty while nobody has looked.
+    idle : Idle
+        What an LED at a lamp of the vehicle shows with everything off.
     """
 
     system_v: int = 12
@@ -78,6 +83,8 @@ class VehicleFacts:
     body: str = "car"
     brake_with_hazard: BrakeWithHazard | None = None
     flasher: FlasherKind | None = None
+    pilot: str = ""
+    idle: Idle = Idle.DARK
 
     @property
     def usual_flasher(self) -> FlasherKind:
@@ -191,7 +198,7 @@ class CircuitNotes:
 
 @dataclass(frozen=True)
 class CureDecision:
-    """A cure that was taken; see `electrics.correct.cures`.
+    """A cure that was taken; see `electrics.job.cures`.
 
     Attributes
     ----------
@@ -201,6 +208,12 @@ class CureDecision:
         The leads that it is fitted at; empty for one that holds for the whole vehicle.
     ohm, case_w, mount : float, float, str
         Of load resistors [ohm], [W].
+    part : str
+        Number of a diode, size of a wire, school of a ground.
+    microfarad, series_ohm, bleed_ohm : float
+        Of a decoder [microfarad], [ohm].
+    ways : tuple of (str, str)
+        Leads and the keys of their ways, of a cure that is another hook-up.
     """
 
     cure: str
@@ -208,6 +221,11 @@ class CureDecision:
     ohm: float = 0.0
     case_w: float = 0.0
     mount: str = "metal"
+    part: str = ""
+    microfarad: float = 0.0
+    series_ohm: float = 0.0
+    bleed_ohm: float = 0.0
+    ways: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass(frozen=True)

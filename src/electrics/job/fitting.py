@@ -79,12 +79,13 @@ class Premises:
     def spot_of_unit(self, unit: Unit, run: RunDecision) -> Spot:
         """Where a unit is: at the lamp whose place it takes, else at a seat of its own."""
         place = self.lamp_place(unit)
-        if place is not None and run.out_m is None:
+        if place is not None and (run.out_m is None or unit.in_socket):
             return self.spot_of_place(place)
         if unit.place:
             return self.named_spot(unit.place)
         zone = unit.kind.zone(unit.side) if unit.kind else zone_of("rear", unit.side)
-        return Spot(unit.name, zone, spacing_m=unit.spacing_m)
+        is_taken = any(each.point.name == unit.name for each in self.facts.places)
+        return Spot(f"{unit.name} (new)" if is_taken else unit.name, zone, spacing_m=unit.spacing_m)
 
     def named_spot(self, name: str) -> Spot:
         """A place by its name: an access point, or somewhere that only has a name."""

@@ -17,7 +17,8 @@ from electrics.hookup.trial import Trial
 from electrics.hookup.units import Lead
 from electrics.job.job_file import read_job_file
 from electrics.job.plan import Plan, plan
-from electrics.job.ways import Bench, Way, judge_ways, said_wire, source_of, try_way, ways_from
+from electrics.job.trying import Bench, judge_ways, try_way
+from electrics.job.ways import Way, said_wire, source_of, ways_from
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import GROUND_SWITCHED, Scenario, variants
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, State

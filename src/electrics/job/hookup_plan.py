@@ -15,7 +15,8 @@ from electrics.hookup.trial import Together
 from electrics.hookup.units import Lead
 from electrics.identify.leads import LampBelief, LeadBelief
 from electrics.job.facts import CircuitNotes, RunDecision
-from electrics.job.ways import Bench, Way, shown_way, try_design
+from electrics.job.trying import Bench, try_design
+from electrics.job.ways import Way, shown_way
 from electrics.signals import Scenario
 from electrics.vocabulary import Function, State
 
@@ -23,6 +24,10 @@ __all__ = ["KINDS_OF_DECISION", "CircuitPlan", "HookUpPlan", "LeadPlan", "Open"]
 
 KINDS_OF_DECISION = 3
 """What is decided in this layer: the ways, the circuits, who feeds them."""
+
+
+CURABLE = ("together", "not_wanted")
+"""Faults that a cure may end."""
 
 
 @dataclass(frozen=True)
@@ -103,6 +108,8 @@ class HookUpPlan:
         The decisions still open, and what forbids this hook-up.
     design : Design or None
         Of the ways that are shown; None while a lead has none.
+    found : mapping of str to tuple of Way
+        The ways by logic alone, by lead.
     """
 
     accessory: Accessory
@@ -117,6 +124,7 @@ class HookUpPlan:
     faults: tuple[Open, ...]
     override: str
     design: Design | None = None
+    found: Mapping[str, tuple[Way, ...]] = field(default_factory=dict)
 
     @property
     def is_single(self) -> bool:
@@ -145,6 +153,12 @@ class HookUpPlan:
     def is_begun(self) -> bool:
         """Whether there is a design to show: a way is chosen, the best ones stand in for those that are open."""
         return self.design is not None and not self.faults and any(lead.chosen for lead in self.leads)
+
+    @property
+    def can_be_tried(self) -> bool:
+        """Whether there is a design to try cures on: at worst its lamps do not yet as they should."""
+        is_chosen = any(lead.chosen for lead in self.leads)
+        return self.design is not None and is_chosen and all(fault.id in CURABLE for fault in self.faults)
 
     @cached_property
     def open_kinds(self) -> tuple[str, ...]:

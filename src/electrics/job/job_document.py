@@ -11,7 +11,7 @@ from typing import Any
 
 from electrics.formats.reading_text import Reading
 from electrics.hookup.units import Unit
-from electrics.job.facts import CircuitNotes, JobFacts, PlaceFacts, RunDecision, VehicleFacts
+from electrics.job.facts import CircuitNotes, CureDecision, Idle, JobFacts, PlaceFacts, RunDecision, VehicleFacts
 from electrics.job.plan import accessory_of
 from electrics.job.unit_entries import entry_of
 
@@ -63,7 +63,7 @@ class _Writer:
             "circuits": [_circuit(name, notes) for name, notes in decided.circuits.items() if name],
             "runs": list(self._runs()),
             "choices": list(self._choices()),
-            "cures": [self._cure(cure.cure, cure.leads, cure.ohm, cure.case_w, cure.mount) for cure in decided.cures],
+            "cures": [self._cure(cure) for cure in decided.cures],
             "overrides": list(self._overrides()),
             "keeps": str(decided.keeps),
             "override": decided.override,
@@ -117,11 +117,20 @@ class _Writer:
         unit, label = self.lead_of[lead]
         return {"unit": unit.name, "lead": label}
 
-    def _cure(self, cure: str, leads: tuple[str, ...], ohm: float, case_w: float, mount: str) -> dict[str, Any]:
-        if not ohm:
-            return {"cure": cure}
-        at = [self._at(lead) for lead in leads if lead in self.lead_of]
-        return {"cure": cure, "leads": at, "ohm": ohm, "case_w": case_w, "mount": mount}
+    def _cure(self, cure: CureDecision) -> dict[str, Any]:
+        at = [self._at(lead) for lead in cure.leads if lead in self.lead_of]
+        found: dict[str, Any] = {
+            "cure": cure.cure,
+            "leads": at,
+            "ohm": cure.ohm,
+            "case_w": cure.case_w,
+            "mount": cure.mount if cure.case_w else "",
+            "part": cure.part,
+            "microfarad": cure.microfarad,
+            "series_ohm": cure.series_ohm,
+            "bleed_ohm": cure.bleed_ohm,
+        }
+        return {name: value for name, value in found.items() if value}
 
 
 def _vehicle(vehicle: VehicleFacts) -> dict[str, Any]:
@@ -133,6 +142,8 @@ def _vehicle(vehicle: VehicleFacts) -> dict[str, Any]:
         "arrangement": str(vehicle.arrangement) if vehicle.arrangement else "",
         "brake_with_hazard": str(vehicle.brake_with_hazard) if vehicle.brake_with_hazard else "",
         "flasher": {"kind": str(vehicle.flasher)} if vehicle.flasher else {},
+        "pilot": vehicle.pilot,
+        "idle": "" if vehicle.idle is Idle.DARK else str(vehicle.idle),
     }
     return {name: value for name, value in found.items() if value}
 

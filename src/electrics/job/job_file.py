@@ -17,12 +17,14 @@ from electrics.hookup.routes import check_distance
 from electrics.hookup.units import Unit
 from electrics.identify.facts import AccessPoint, Claim, Evidence, Setup, Wire
 from electrics.identify.kinds import Side, access_kinds
+from electrics.job.cures.registry import cure_of
 from electrics.job.facts import (
     CircuitNotes,
     Computer,
     CureDecision,
     FedBy,
     HookUpDecisions,
+    Idle,
     JobFacts,
     PlaceFacts,
     RunDecision,
@@ -33,8 +35,6 @@ from electrics.job.unit_entries import instead_twice, unit_of
 from electrics.lighting.description import FlasherKind
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductor
-from electrics.reference.mounts import mounts
-from electrics.reference.parts import housed_resistors
 from electrics.reference.zones import zones
 from electrics.signals import GROUND_SWITCHED, variants
 from electrics.vocabulary import (
@@ -143,6 +143,8 @@ class _Reader:
             entry.get("body", "car"),
             BrakeWithHazard(who) if who else None,
             FlasherKind(entry["flasher"]["kind"]) if "kind" in entry.get("flasher", {}) else None,
+            entry.get("pilot", ""),
+            Idle(entry.get("idle", Idle.DARK)),
         )
 
     # places
@@ -231,21 +233,22 @@ class _Reader:
         return self._lead_id(entry), f"{entry['way']}:{','.join(sources)}"
 
     def _cure(self, entry: Mapping[str, Any]) -> CureDecision:
-        """A flasher for the whole vehicle, or load resistors at some leads."""
-        if entry["cure"] == "flasher":
-            return CureDecision("flasher")
-        leads = tuple(self._lead_id(each) for each in entry.get("leads", ()))
-        if not leads or not entry.get("ohm"):
-            raise FactError("cures", "a load resistor wants its ohm and the leads that it is fitted at.")
-        mount = entry.get("mount", "metal")
-        case_w = entry.get("case_w", 50)
-        if mount not in mounts().rows:
-            raise FactError("mount", f"there is no mount “{mount}”. Known: {', '.join(mounts().rows)}.")
-        if f"{case_w:g}" not in housed_resistors().rows:
-            raise FactError(
-                "case_w", f"there is no case of {case_w:g} W. Known: {', '.join(housed_resistors().rows)}."
-            )
-        return CureDecision("load_resistor", leads, float(entry["ohm"]), float(case_w), mount)
+        """A cure that was taken, with its values."""
+        cure = cure_of(entry["cure"])
+        leads = tuple(self._lead_id(each) for each in entry.get("leads", ())) if cure.at_leads else ()
+        decision = CureDecision(
+            cure.id,
+            leads,
+            float(entry.get("ohm", 0.0)),
+            float(entry.get("case_w", 50 if cure.id == "load_resistor" else 0)),
+            entry.get("mount", "metal"),
+            entry.get("part", ""),
+            float(entry.get("microfarad", 0.0)),
+            float(entry.get("series_ohm", 0.0)),
+            float(entry.get("bleed_ohm", 0.0)),
+        )
+        cure.check(decision)
+        return decision
 
     def _run_of_all(self) -> RunDecision:
         common = [entry for entry in self.document.get("runs", ()) if "unit" not in entry]

@@ -22,12 +22,14 @@ from electrics.hookup.wanted import parse_wanted
 from electrics.identify.belief import Belief
 from electrics.identify.leads import LampBelief, LeadBelief, Technology
 from electrics.job.beliefs import believe, lamp_belief, lead_for, scenarios_left, settled_circuits
-from electrics.job.drafts import Draft, Fitting, shunt_of
+from electrics.job.cures.registry import as_cured, inserts_at, with_cured_units
+from electrics.job.drafts import Draft, Fitting
 from electrics.job.facts import HookUpDecisions, JobFacts, LampFacts, RunDecision, Wish
 from electrics.job.fitting import Premises, group_key, share_keys
 from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
 from electrics.job.rules import faults, missing
-from electrics.job.ways import Way, bench_of, dark_circuits, find_ways, place_wires
+from electrics.job.trying import bench_of, dark_circuits
+from electrics.job.ways import Way, find_ways, place_wires
 from electrics.prove.sheet import Sheet, make_sheet
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductor
@@ -83,12 +85,14 @@ class Plan:
         return dark_circuits(self.hookup.bench, taken)
 
 
-def plan(facts: JobFacts) -> Plan:
+def plan(facts: JobFacts, *, like: Plan | None = None) -> Plan:
     """Everything that follows from the facts and decisions of a job.
 
     Parameters
     ----------
     facts : JobFacts
+    like : Plan, optional
+        Of the same wires and wishes: what was identified and the ways by logic are taken from it.
 
     Returns
     -------
@@ -99,8 +103,8 @@ def plan(facts: JobFacts) -> Plan:
     FactError
         A wish cannot be read or is never true, or no lamp circuit carries what is added.
     """
-    beliefs = believe(facts.places, facts.vehicle)
-    return Plan(facts, beliefs, _hookup(facts, beliefs))
+    beliefs = like.beliefs if like else believe(facts.places, facts.vehicle)
+    return Plan(facts, beliefs, _hookup(as_cured(facts), beliefs, like.hookup.found if like else None))
 
 
 def accessory_of(facts: JobFacts) -> Accessory:
@@ -127,7 +131,7 @@ def fitting_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None =
     """
     decided = facts.hookup
     lamp = lamp_belief(facts.lamp)
-    accessory = _as_tested(accessory_of(facts), lamp)
+    accessory = with_cured_units(_as_tested(accessory_of(facts), lamp), facts)
     possible = scenarios_left(beliefs, facts.vehicle)
     states = states_for(lead.wanted for lead in accessory.leads)
     if found is None:
@@ -153,9 +157,9 @@ def fitting_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None =
     return Fitting(facts, premises, accessory, drafts, _circuits(facts, drafts), found)
 
 
-def _hookup(facts: JobFacts, beliefs: Sequence[Belief]) -> HookUpPlan:
+def _hookup(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = None) -> HookUpPlan:
     decided, system_v = facts.hookup, facts.vehicle.system_v
-    fitting = fitting_of(facts, beliefs)
+    fitting = fitting_of(facts, beliefs, found)
     possible = scenarios_left(beliefs, facts.vehicle)
     leads = []
     for n, draft in enumerate(fitting.drafts):
@@ -178,6 +182,7 @@ def _hookup(facts: JobFacts, beliefs: Sequence[Belief]) -> HookUpPlan:
         (),
         decided.override.strip(),
         fitting.design,
+        fitting.found,
     )
     return replace(found_plan, missing=missing(found_plan), faults=faults(found_plan))
 
@@ -206,7 +211,8 @@ def _loads(accessory: Accessory, lamp: LampBelief | None) -> Iterator[tuple[Lead
 def _build(facts: JobFacts, plan: HookUpPlan) -> BuildPlan | None:
     if not plan.is_begun or plan.design is None:
         return None
-    return build_of(plan.design, plan.accessory, 0 if facts.units else facts.wish.count)
+    cures = [cure.cure for cure in facts.hookup.cures]
+    return build_of(plan.design, plan.accessory, 0 if facts.units else facts.wish.count, cures)
 
 
 def _as_tested(accessory: Accessory, lamp: LampBelief | None) -> Accessory:
@@ -319,8 +325,8 @@ def _circuits(facts: JobFacts, drafts: Sequence[Draft]) -> tuple[CircuitPlan, ..
         coil_a = running_v(system_v) / draft.run.overrides.get("coil_ohm", COIL_OHM[system_v])
         if draft.lead.replaces:
             taken.update(dict.fromkeys((place.wire.function for place in way.tapped), draft.lead.lamps))
-        shunt = shunt_of(facts, draft.lead)
-        load_a = draft.load_a + (shunt.amps_a(running_v(system_v)) if shunt else 0.0)
+        inserts = inserts_at(draft.lead.id, facts.hookup.cures)
+        load_a = draft.load_a + sum(insert.amps_a(running_v(system_v)) for insert in inserts)
         for function, amps_a in way.draws_a(load_a, 0.0 if key in coils else coil_a).items():
             added[function] = added.get(function, 0.0) + amps_a
             if draft.lead.technology == "filament" and way.lights_from(function):

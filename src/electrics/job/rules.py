@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from electrics.job.facts import FedBy
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan, Open
-from electrics.job.ways import Way, try_way
+from electrics.job.trying import try_way
+from electrics.job.ways import Way
 
 __all__ = ["faults", "missing"]
 

@@ -21,8 +21,10 @@ __all__ = ["CARRIED", "COMMONS", "SPACING_M", "entry_of", "instead_twice", "unit
 
 COMMONS = {"ground": Polarity.POSITIVE, "battery": Polarity.GROUND}
 """What the common lead of a unit wants, and the polarity of its other leads."""
-CARRIED = ("removable", "swinging", "wet")
-"""What may be said of how a unit is carried, where it is not as its kind says."""
+CARRIED = ("removable", "swinging", "wet", "turned", "backfeed_v")
+"""What may be said of how a unit is carried, where it is not as its kind says, and of what was found on it."""
+UNSAID = {"turned": False}
+"""What means that nothing was found."""
 SPACING_M = 0.3
 """From one lamp of a row to the next while nobody says [m] (estimate)."""
 
@@ -101,7 +103,7 @@ def entry_of(unit: Unit) -> dict[str, Any]:
         "instead_of": unit.instead_of,
         "lamps": unit.lamps,
         "spacing_m": unit.spacing_m,
-        **{name: getattr(unit, name) for name in CARRIED if getattr(unit, name) is not None},
+        **{name: getattr(unit, name) for name in CARRIED if getattr(unit, name) not in (None, UNSAID.get(name))},
         "leads": [
             *(
                 {

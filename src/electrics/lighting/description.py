@@ -18,6 +18,7 @@ __all__ = [
     "DAYTIME",
     "GROUND_OHM",
     "HIGH_STOP",
+    "LEAK_OHM",
     "LICENCE",
     "MAGNETS",
     "MAIN",
@@ -26,6 +27,7 @@ __all__ = [
     "SMALL",
     "FactoryCircuit",
     "FlasherKind",
+    "Idle",
     "LampSize",
     "Lamps",
     "Socket",
@@ -52,6 +54,16 @@ class FlasherKind(StrEnum):
     ELECTRONIC = "electronic"
     FIXED = "fixed"
     COMPUTER = "computer"
+
+
+class Idle(StrEnum):
+    """What a computer's lamp outputs do while they are off."""
+
+    DARK = "dark"
+    PULSES = "pulses"
+    """They test their lamps cold, about a millisecond once a second."""
+    LEAK = "leak"
+    """A pull-up watches for the filament."""
 
 
 @dataclass(frozen=True)
@@ -101,6 +113,10 @@ GROUND_OHM = 0.01
 """From a lamp's ground to battery negative on a sound vehicle [ohm] (estimate)."""
 
 
+LEAK_OHM = 2200.0
+"""Pull-up of a lamp output that is off [ohm] (common practice: some kilo-ohms)."""
+
+
 @dataclass(frozen=True)
 class Vehicle:
     """What a vehicle's lighting is like.
@@ -122,6 +138,8 @@ class Vehicle:
         Low beam stays on with high beam.
     pilot : str
         `one` lamp between left and right, `two`, or empty.
+    idle : Idle
+        What the outputs of its computer do while they are off.
     in_pairs : bool
         Two reverse lamps and two licence lamps, as most vehicles have; else one of each.
     bulbs : tuple of (Function, str, int)
@@ -149,6 +167,7 @@ class Vehicle:
     has_fogs: bool = False
     ground_switched_stop: bool = False
     pilot: str = ""
+    idle: Idle = Idle.DARK
     resting_v: float | None = None
     charging_v: float | None = None
     in_pairs: bool = False

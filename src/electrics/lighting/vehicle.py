@@ -29,6 +29,7 @@ from electrics.lighting.description import (
     DAYTIME,
     GROUND_OHM,
     HIGH_STOP,
+    LEAK_OHM,
     LICENCE,
     MAGNETS,
     MAIN,
@@ -37,6 +38,7 @@ from electrics.lighting.description import (
     SMALL,
     FactoryCircuit,
     FlasherKind,
+    Idle,
     Lamps,
     LampSize,
     Socket,
@@ -48,7 +50,7 @@ from electrics.reference.bulbs import bulbs
 from electrics.signals import DROPS, GROUND_SWITCHED, RELEASED
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function
 
-__all__ = ["FactoryCircuit", "FlasherKind", "Lamps", "Spot", "Vehicle", "factory_circuit"]
+__all__ = ["FactoryCircuit", "FlasherKind", "Idle", "Lamps", "Spot", "Vehicle", "factory_circuit"]
 
 FLASHER = "flasher"
 
@@ -128,7 +130,10 @@ class _Loom:
         self.add(Lamp(name=name, nodes=nodes, rated_v=rated_v, rated_a=size.amps_a / scale, hot_k=hot_k))
 
     def output(self, name: str, supply: str, out: str, **values: Any) -> None:
-        self.add(ComputerOutput(name=name, nodes={"supply": supply, "out": out}, **values))
+        idle = self.vehicle.idle
+        leak_ohm = LEAK_OHM * self.scale if idle is Idle.LEAK else 0.0
+        nodes = {"supply": supply, "out": out}
+        self.add(ComputerOutput(name=name, nodes=nodes, test_pulses=idle is Idle.PULSES, leak_ohm=leak_ohm, **values))
 
     def finish(self) -> FactoryCircuit:
         vehicle = self.vehicle

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
 
 from electrics.circuit.simulate import GLOWS, Simulation
 from electrics.hookup.design import OTHER_LAMPS
@@ -29,6 +29,8 @@ ORDER = ("stop", "tail", "turn", "signal", "reverse", "fog", "position", "marker
 """Lamps of a cluster from above."""
 REAR, FRONT = "rear", "front"
 LEFT_X, RIGHT_X, MIDDLE_X, TOP_Y, STEP_Y = 22, 98, 60, 62, 15
+LONG, END_X, SIDE_Y, SIDE_STEP_Y = 240, 14, 28, 13
+TOWED = "towed "
 
 
 @dataclass(frozen=True)
@@ -43,6 +45,8 @@ class Glow:
         Of a flash, lit and dark together [s]; 0 where it does not flash.
     said : str
         `left rear turn lamp: 98 % of its light, flashing 90 a minute`.
+    href : str
+        Where what is wrong with it is drawn.
     """
 
     x: int
@@ -53,16 +57,28 @@ class Glow:
     is_wrong: bool
     is_added: bool
     said: str
+    href: str = ""
 
 
 @dataclass(frozen=True)
 class Board:
-    """Both faces of a vehicle in a state."""
+    """A vehicle in a state: from behind, from in front, and the side of which something is on.
+
+    Attributes
+    ----------
+    rear_body : str
+        What is seen from behind: of a towing vehicle the one that it tows.
+    is_right : bool
+        The side is the right one.
+    """
 
     title: str
     rear: tuple[Glow, ...]
     front: tuple[Glow, ...]
     rates: tuple[str, ...]
+    side: tuple[Glow, ...] = ()
+    rear_body: str = "car"
+    is_right: bool = False
 
     @property
     def lit(self) -> tuple[str, ...]:
@@ -71,7 +87,12 @@ class Board:
 
 
 def board_of(
-    title: str, simulation: Simulation, state: State, added: Mapping[str, str], wrong: Collection[str]
+    title: str,
+    simulation: Simulation,
+    state: State,
+    added: Mapping[str, str],
+    wrong: Mapping[str, str],
+    body: str = "car",
 ) -> Board:
     """A board.
 
@@ -83,15 +104,20 @@ def board_of(
     state : State
     added : mapping of str to str
         Zone of each added lamp, by the name of its element.
-    wrong : collection of str
-        Names of lamps and flashers that something is wrong with.
+    wrong : mapping of str to str
+        Where to look, by the names of lamps and flashers that something is wrong with.
+    body : str
+        Of `electrics.reference.zones.bodies`.
     """
     rates = simulation.flash(state)
     faces: dict[str, list[Glow]] = {REAR: [], FRONT: []}
     taken: dict[tuple[str, int], int] = {}
     is_rate_wrong = any(name in wrong for name in rates)
+    is_towed = any(zone.startswith(TOWED) for zone in added.values())
+    is_right = "right" in str(state).split("+")
+    side: list[Glow] = []
     for name, lit, dark in _lamps(simulation, state):
-        zone = added.get(name) or _zone(name)
+        zone = (added.get(name) or _zone(name)).removeprefix(TOWED)
         face = REAR if "rear" in zone else FRONT
         x = LEFT_X if "left" in zone else RIGHT_X if "right" in zone else MIDDLE_X
         at = taken[face, x] = taken.get((face, x), -1) + 1
@@ -101,23 +127,28 @@ def board_of(
         beat_s = beats[0] if flashes and beats else 0.0
         share = f"{max(lit, dark):.0%} of its light" if max(lit, dark) < 0.9 or max(lit, dark) > 1.1 else "lit"
         how = f", flashing {60 / beat_s:.0f} a minute" if beat_s else ""
-        faces[face].append(
-            Glow(
-                x,
-                TOP_Y + STEP_Y * at,
-                COLOURS[kind],
-                min(max(lit, dark), 1.0),
-                beat_s,
-                name in wrong or (is_rate_wrong and flashes),
-                name in added,
-                f"{name}: {share if max(lit, dark) > GLOWS else 'dark'}{how}",
-            )
+        glow = Glow(
+            x,
+            TOP_Y + STEP_Y * at,
+            COLOURS[kind],
+            min(max(lit, dark), 1.0),
+            beat_s,
+            name in wrong or (is_rate_wrong and flashes),
+            name in added,
+            f"{name}: {share if max(lit, dark) > GLOWS else 'dark'}{how}",
+            wrong.get(name) or next((wrong[rate] for rate in rates if rate in wrong), ""),
         )
+        faces[face].append(glow)
+        if ("right" if is_right else "left") in zone and not (is_towed and face == REAR):
+            at_end = LONG - END_X if (face == REAR) != is_right else END_X
+            side.append(replace(glow, x=at_end, y=SIDE_Y + SIDE_STEP_Y * at))
     said = tuple(
         f"{rhythm.per_minute:.0f} a minute" if rhythm.per_minute else f"does not flash: {rhythm.word}"
         for rhythm in rates.values()
     )
-    return Board(title, tuple(faces[REAR]), tuple(faces[FRONT]), tuple(dict.fromkeys(said)))
+    rear_body = "trailer" if is_towed else body
+    shown = tuple(dict.fromkeys(said))
+    return Board(title, tuple(faces[REAR]), tuple(faces[FRONT]), shown, tuple(side), rear_body, is_right)
 
 
 def _lamps(simulation: Simulation, state: State) -> Iterator[tuple[str, float, float]]:

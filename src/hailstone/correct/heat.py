@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from electrics.correct.cures import Proposal
 from electrics.correct.resistor import FLASHING_DUTY, HIGHEST_V
 from electrics.job.correction import Correction
+from electrics.job.cures.base import Proposal
 from electrics.reference.mounts import body_c, mounts
 
 __all__ = ["Curve", "HeatPlot", "heat_plot"]
@@ -45,7 +45,7 @@ class HeatPlot:
 
 def heat_plot(found: Correction, system_v: int) -> HeatPlot | None:
     """The heat of the resistor that is offered first, or was taken; None where none is."""
-    resistors = [each for each in found.open if each.fit is not None and each.fit.survives and not each.refusal]
+    resistors = [each for each in found.open if each.fit is not None and each.decision is not None]
     taken = {(cure.ohm, cure.mount) for cure in found.taken}
     chosen = next((each for each in resistors if each.fit and (each.fit.ohm, each.fit.mount) in taken), None)
     proposal = chosen or next(iter(resistors), None)

@@ -9,7 +9,7 @@ from django.db import transaction
 
 from electrics.correct.flasher import believe_flasher
 from electrics.errors import FactError
-from electrics.job.facts import CureDecision
+from electrics.job.facts import JobFacts
 from electrics.lighting.vehicle import FlasherKind
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
@@ -20,15 +20,30 @@ __all__ = ["keep_flasher", "take"]
 
 
 @transaction.atomic
-def take(job: Job, who: AbstractBaseUser, decision: CureDecision | None, *, version: int | None) -> None:
-    """Take a cure in place of any other, or none."""
+def take(job: Job, who: AbstractBaseUser, facts: JobFacts, *, version: int | None) -> None:
+    """Store what a cure decides: the cures themselves, or ways, wires and grounds.
+
+    Parameters
+    ----------
+    facts : JobFacts
+        Of the job, the cure taken or given up.
+    """
     stored = HookUp.objects.select_related("changed_by").get(job=job)
     check_version(stored, version)
-    cures = [] if decision is None else [{**asdict(decision), "leads": list(decision.leads)}]
-    if cures == stored.cures:
+    decided = facts.hookup
+    cures = [{**asdict(cure), "leads": list(cure.leads), "ways": []} for cure in decided.cures]
+    leads = dict(stored.leads)
+    for lead, run in decided.runs.items():
+        own = {"wire_size": run.wire_size, "ground": run.ground}
+        if own != {name: stored.run_of(lead)[name] for name in own}:
+            leads[lead] = {**stored.run_of(lead), **own}
+    after = {"cures": cures, "ways": dict(decided.ways), "leads": leads}
+    if after == {name: getattr(stored, name) for name in after}:
         return
-    remember(job.pk, who, "the cure" if decision else "giving the cure up")
-    stored.cures, stored.changed_by = cures, who
+    remember(job.pk, who, "the cure" if len(cures) >= len(stored.cures) else "giving the cure up")
+    for name, value in after.items():
+        setattr(stored, name, value)
+    stored.changed_by = who
     stored.version += 1
     stored.save()
     touch(job.pk, who)

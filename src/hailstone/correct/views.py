@@ -2,28 +2,32 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
-from electrics.correct.cures import Proposal, Side
 from electrics.correct.effects import Effect
 from electrics.correct.flasher import believe_flasher, flasher_questions
 from electrics.errors import InputError
 from electrics.hookup.trial import Together
-from electrics.job.correction import decision_of
+from electrics.job.correction import Correction, Tried, with_cure, without_cures
+from electrics.job.cures.base import Proposal, Side
 from electrics.job.plan import Plan, plan
 from electrics.vocabulary import State, parse_state
 from hailstone.correct import services
 from hailstone.correct.board import Board, board_of
 from hailstone.correct.heat import heat_plot
+from hailstone.correct.road import roads_of
+from hailstone.hookup.models import the_school
 from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import StaleError
-from hailstone.layers.corrections import as_it_was, correction_of, tried_of
+from hailstone.layers.corrections import all_of, as_it_was, correction_of, tried_of
 from hailstone.layers.job_facts import hookup_of
 from hailstone.layers.progress import Overview
 from hailstone.shop.switches import STRIP, switches
@@ -43,56 +47,117 @@ def correct(request: HttpRequest, job_id: int) -> HttpResponse:
 def cures(request: HttpRequest, job_id: int) -> HttpResponse:
     """Every cure with what it does, tried on the circuit."""
     view = job_overview(job_id)
-    found = correction_of(view.derived)
+    found = _correction(view)
     context: dict[str, Any] = {"view": view, "rows": [], "version": hookup_of(view.job).version}
     if found is not None:
         tried = tried_of(view.derived, found)
-        taken = found.taken[0] if found.taken else None
-        rows = [
-            {
-                "n": n,
-                "is_first": not proposal.mount or proposal.mount == "metal",
-                "title": wording.cure_title(proposal),
-                "does": wording.proposal_sentence(proposal, tried.get(proposal)),
-                "costs": [wording.COSTS[cost] for cost in proposal.costs],
-                "verdict": wording.verdict_words(proposal, tried.get(proposal)),
-                "mood": _mood(proposal, tried.get(proposal)),
-                "may_be_taken": tried.get(proposal) is not None,
-                "is_taken": taken is not None and decision_of(proposal) == taken,
-            }
-            for n, proposal in enumerate(found.open)
-        ]
-        first = [row for row in rows if row["is_first"]]
-        context |= {"rows": first, "mounts": [row for row in rows if not row["is_first"]]}
-        context["heat"] = heat_plot(found, view.job.vehicle.system_v)
+        rows = [_row(str(n), proposal, tried, found.taken) for n, proposal in enumerate(found.open)]
+        first = sorted((row for row in rows if row["is_first"]), key=lambda row: RANK.index(row["verdict"]))
+        context |= {
+            "rows": [row for row in first if row["verdict"] not in USELESS or row["is_taken"]],
+            "useless": [row for row in first if row["verdict"] in USELESS and not row["is_taken"]],
+            "mounts": [row for row in rows if not row["is_first"]],
+            "more": [_row(f"{MORE}{n}", proposal, tried, ()) for n, proposal in enumerate(found.more)],
+            "all": _all_row(view.derived, found),
+            "heat": heat_plot(found, view.job.vehicle.system_v),
+        }
     return render(request, "correct/_cures.html", context)
+
+
+RANK = [*wording.VERDICTS.values(), wording.NOT_COMPUTED, wording.REFUSED]
+"""Verdicts in the order that cures are shown in."""
+USELESS = (wording.VERDICTS["not"], wording.VERDICTS["worse"], wording.REFUSED)
+"""Those of what is folded away, with its reason."""
+MORE, ALL, DROP = "more-", "all", "drop-"
+"""What the form sends: a cure beside those that were taken, several at once, one that is given up."""
+
+
+def _correction(view: Overview) -> Correction | None:
+    return correction_of(view.derived, tuple(the_school().stock_ohm))
+
+
+def _row(id: str, proposal: Proposal, tried: Mapping[Proposal, Tried | None], taken: Sequence[Any]) -> dict[str, Any]:
+    result = tried.get(proposal)
+    return {
+        "n": id,
+        "is_first": not proposal.mount or proposal.mount == "metal",
+        "title": wording.cure_title(proposal),
+        "does": wording.proposal_sentence(proposal, result),
+        "costs": [wording.COSTS[cost] for cost in proposal.costs],
+        "verdict": wording.verdict_words(proposal, result),
+        "mood": _mood(proposal, result),
+        "may_be_taken": result is not None,
+        "is_taken": proposal.decision is not None and proposal.decision in taken,
+    }
+
+
+def _all_row(found: Plan, correction: Correction) -> dict[str, Any] | None:
+    several = all_of(found, correction)
+    if several is None:
+        return None
+    proposals, tried = several
+    titles = [wording.cure_title(proposal) for proposal in proposals]
+    return {
+        "n": ALL,
+        "title": "Together: " + "; ".join([titles[0], *(title[0].lower() + title[1:] for title in titles[1:])]),
+        "does": " ".join(wording.tried_sentences(tried)),
+        "costs": [],
+        "verdict": wording.VERDICTS[tried.verdict],
+        "mood": MOODS[tried.verdict],
+        "may_be_taken": True,
+        "is_taken": False,
+    }
 
 
 @require_POST
 def take(request: HttpRequest, job_id: int) -> HttpResponse:
-    """Take a cure, or give it up."""
+    """Take a cure, several at once, or one beside those taken; or give one or all of them up."""
     view = job_overview(job_id)
-    found = correction_of(view.derived)
+    found = _correction(view)
     text, version = request.POST.get("cure", ""), request.POST.get("version", "")
-    proposal = None
-    if text:
-        if found is None or not text.isdecimal() or len(text) > 3 or int(text) >= len(found.open):
+    bare = without_cures(view.derived.facts)
+    if not text:
+        facts, said = bare, "Without a cure again."
+    elif text.startswith(DROP):
+        hookup = view.derived.facts.hookup
+        kept = tuple(cure for cure in hookup.cures if cure.cure != text.removeprefix(DROP))
+        facts, said = replace(view.derived.facts, hookup=replace(hookup, cures=kept)), "Given up."
+    else:
+        proposals = _asked_for(text, view.derived, found)
+        if not proposals:
             return _page(request, view, problem="That cure is not offered any more. Look again.", status=422)
-        proposal = found.open[int(text)]
-        if proposal.refusal or proposal.is_named:
-            return _page(request, view, problem=wording.proposal_sentence(proposal, None), status=422)
+        facts = view.derived.facts if text.startswith(MORE) else bare
+        for proposal in proposals:
+            if proposal.decision is None:
+                return _page(request, view, problem=wording.proposal_sentence(proposal, None), status=422)
+            facts = with_cure(facts, proposal.decision)
+        said = f"Taken: {'; '.join(map(wording.cure_title, proposals))}."
     try:
         services.take(
             view.job,
             request.user,
-            decision_of(proposal) if proposal else None,
+            facts,
             version=int(version) if version.isdecimal() and len(version) < 9 else None,
         )
     except StaleError as error:
         return _page(request, view, problem=str(error), status=409)
-    said = f"Taken: {wording.cure_title(proposal)}." if proposal else "Without a cure again."
     messages.success(request, said)
     return redirect("correct", job_id=job_id)
+
+
+def _asked_for(text: str, found: Plan, correction: Correction | None) -> tuple[Proposal, ...]:
+    """The proposals that a form speaks of; none where it speaks of nothing that is offered."""
+    if correction is None:
+        return ()
+    if text == ALL:
+        several = all_of(found, correction)
+        return several[0] if several else ()
+    offered, number = correction.open, text
+    if text.startswith(MORE):
+        offered, number = correction.more, text.removeprefix(MORE)
+    if not number.isdecimal() or len(number) > 3 or int(number) >= len(offered):
+        return ()
+    return (offered[int(number)],)
 
 
 @require_POST
@@ -108,7 +173,7 @@ def flasher(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 def _page(request: HttpRequest, view: Overview, *, problem: str = "", status: int = 200) -> HttpResponse:
-    found = correction_of(view.derived)
+    found = _correction(view)
     context: dict[str, Any] = {
         "view": view,
         "layer": "correct",
@@ -124,11 +189,12 @@ def _page(request: HttpRequest, view: Overview, *, problem: str = "", status: in
         context |= {
             "sentence": wording.what_next(found.before, found.now, is_taken=bool(found.taken)),
             "complaint": complaint_sentence(view.job.complaint, found.before),
-            "effects": [_effect(effect, found.sides) for effect in shown],
+            "effects": [_effect(group, found.sides) for group in wording.effect_groups(shown)],
             "gone": [wording.effect_title(effect) for effect in found.before if effect not in shown],
             "is_taken": bool(found.taken),
-            "taken": [wording.CURE_NAMES[cure.cure] for cure in found.taken],
-            "boards": _boards(view.derived, state, found.before, found.now),
+            "taken": [(wording.CURE_NAMES[cure.cure], f"{DROP}{cure.cure}") for cure in found.taken],
+            "boards": _boards(view.derived, state, found.before, found.now, reverse("hookup", args=[view.job.id])),
+            "roads": roads_of(shown, view.plan.together.simulation, state) if view.plan.together else (),
             "strip": switches(state, STRIP, all_off=True, within=_states(view.plan.together)),
             "state": str(state),
             "state_name": state_name(state),
@@ -162,13 +228,18 @@ def _looks(view: Overview) -> dict[str, Any]:
     }
 
 
-def _effect(effect: Effect, sides: tuple[Side, ...]) -> dict[str, Any]:
+def _effect(group: tuple[Effect, ...], sides: tuple[Side, ...]) -> dict[str, Any]:
+    effect = replace(group[0], states=tuple(dict.fromkeys(state for each in group for state in each.states)))
+    named = dict.fromkeys(subject for each in group for subject in each.subjects)
+    others = [subject for subject in named if subject != effect.finding.subject]
     return {
         "why": wording.why(effect, sides),
         "title": wording.effect_title(effect),
+        "others": wording.also_about(others),
         "states": wording.effect_states(effect),
         "is_error": effect.finding.severity == "error",
         "at": effect.finding.state,
+        "at_name": state_name(parse_state(effect.finding.state)).lower(),
     }
 
 
@@ -186,24 +257,37 @@ def _asked(request: HttpRequest, together: Together | None, effects: tuple[Effec
     return asked if asked in states else parse_state("left") if parse_state("left") in states else states[0]
 
 
-def _boards(found: Plan, state: State, before: tuple[Effect, ...], now: tuple[Effect, ...]) -> list[Board]:
-    together = found.hookup.together
+def _boards(
+    found: Plan, state: State, before: tuple[Effect, ...], now: tuple[Effect, ...], hookup: str
+) -> list[Board]:
+    together, body = found.hookup.together, found.facts.vehicle.body
     if together is None:
         return []
     facts = found.facts
-    bare = plan(replace(facts, hookup=replace(facts.hookup, cures=()))) if facts.hookup.cures else found
+    bare = plan(without_cures(facts), like=found) if facts.hookup.cures else found
     first = bare.hookup.together
-    zones = _zones(found)
-    boards = [board_of("As it was", as_it_was(bare, together.simulation.states), state, {}, ())]
+    zones, leads = _zones(found), _leads(found)
+
+    def wrong(effects: tuple[Effect, ...]) -> dict[str, str]:
+        """Where to look for each thing that is wrong: an added lamp's circuit, else the road that current takes."""
+        names = (name for effect in effects if str(state) in effect.states for name in effect.subjects)
+        return {
+            name: f"{hookup}?lead={leads[name]}&at={state}#hookup-circuit" if name in leads else "#road"
+            for name in names
+        }
+
+    boards = [board_of("As it was", as_it_was(bare, together.simulation.states), state, {}, {}, body)]
     if first is not None:
-        boards.append(board_of("As changed", first.simulation, state, zones, _wrong(before, state)))
+        boards.append(board_of("As changed", first.simulation, state, zones, wrong(before), body))
     if facts.hookup.cures:
-        boards.append(board_of("Cured", together.simulation, state, zones, _wrong(now, state)))
+        boards.append(board_of("Cured", together.simulation, state, zones, wrong(now), body))
     return boards
 
 
-def _wrong(effects: tuple[Effect, ...], state: State) -> set[str]:
-    return {effect.finding.subject for effect in effects if str(state) in effect.states}
+def _leads(found: Plan) -> dict[str, str]:
+    """The lead of each added lamp, by the name of its element."""
+    design = found.hookup.design
+    return {light.element.name: light.lead for light in design.lights} if design is not None else {}
 
 
 def _zones(found: Plan) -> dict[str, str]:
@@ -213,14 +297,14 @@ def _zones(found: Plan) -> dict[str, str]:
         return {}
     spots = {end.what: end.spot.zone for end in design.ends()}
     return {
-        light.element.name: spots.get(light.element.name.partition(",")[0], "rear centre").removeprefix("towed ")
-        for light in design.lights
+        light.element.name: spots.get(light.element.name.partition(",")[0], "rear centre") for light in design.lights
     }
 
 
-def _mood(proposal: Proposal, tried: Any) -> str:
+MOODS = {"cures": "good", "costs": "good", "half": "odd", "not": "odd", "worse": "bad"}
+
+
+def _mood(proposal: Proposal, tried: Tried | None) -> str:
     if proposal.refusal:
         return "refused"
-    if tried is None:
-        return "open"
-    return {"cures": "good", "costs": "good", "half": "odd", "not": "odd", "worse": "bad"}[tried.verdict]
+    return "open" if tried is None else MOODS[tried.verdict]

@@ -167,10 +167,27 @@ class SchoolForm(forms.Form):
     ground = forms.ChoiceField(label="Ground", choices=GROUNDS)
     wire_standard = forms.ChoiceField(label="Wire sold as", choices=STANDARDS)
     correction = forms.ChoiceField(label="Fast flash and warnings")
+    stock_ohm = forms.CharField(label="Load resistors in stock", required=False, max_length=120)
+
+    def clean_stock_ohm(self) -> list[float]:
+        """`6, 8, 10 ohm` as numbers [ohm]."""
+        words = self.cleaned_data["stock_ohm"].lower().replace("ohm", " ").replace("ω", " ").replace(";", ",")
+        found = []
+        for word in filter(None, (each.strip() for each in words.split(","))):
+            try:
+                ohm = float(word)
+            except ValueError:
+                ohm = 0.0
+            if not 0.5 <= ohm <= 1000:
+                raise forms.ValidationError(
+                    f"“{word[:20]}” is no resistor. Expected ohms from 0.5 to 1000, like 6, 8.2, 10."
+                )
+            found.append(ohm)
+        return sorted(set(found))
 
     def __init__(self, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
         self.fields["correction"].choices = [(method.id, method.name) for method in correction_methods()]
         self.fields["joint"].choices = [(method.id, method.name) for method in joint_methods()]
-        for field in self.fields.values():
-            field.widget.attrs["class"] = "form-select"
+        for name, field in self.fields.items():
+            field.widget.attrs["class"] = "form-control" if name == "stock_ohm" else "form-select"

@@ -86,6 +86,8 @@ class School(models.Model):
     ground = models.CharField(max_length=5, default="wire")
     wire_standard = models.CharField(max_length=8, default="awg")
     correction = models.CharField(max_length=10, default="flasher")
+    stock_ohm = models.JSONField(default=list)
+    """Load resistors on the shelf [ohm]; empty for whatever the trade sells."""
 
     def __str__(self) -> str:
         return "the shop's ways"

@@ -34,7 +34,7 @@ def begin_hookup(job: Job, who: AbstractBaseUser) -> None:
 
 
 @transaction.atomic
-def keep_school(facts: dict[str, str]) -> None:
+def keep_school(facts: dict[str, Any]) -> None:
     """Store the shop's ways; jobs that have begun keep theirs."""
     school = the_school()
     for name, value in facts.items():

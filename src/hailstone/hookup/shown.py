@@ -12,7 +12,8 @@ from electrics.hookup.corrections import correction_methods
 from electrics.hookup.judge import Judged
 from electrics.hookup.trial import Trial
 from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
-from electrics.job.ways import Way, judge_ways, try_way
+from electrics.job.trying import judge_ways, try_way
+from electrics.job.ways import Way
 from electrics.signals import DARK
 from electrics.vocabulary import State
 from hailstone.hookup.circuit_view import circuit_view

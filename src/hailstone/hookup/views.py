@@ -120,6 +120,7 @@ def schools(request: HttpRequest) -> HttpResponse:
     """The shop's ways, with what speaks for and against each."""
     school = the_school()
     initial = {name: getattr(school, name) for name in ("joint", "ground", "wire_standard", "correction")}
+    initial["stock_ohm"] = ", ".join(f"{ohm:g}" for ohm in school.stock_ohm)
     form = SchoolForm(request.POST or None, initial=initial)
     if request.method == "POST" and form.is_valid():
         services.keep_school(form.cleaned_data)

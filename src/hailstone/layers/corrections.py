@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from weakref import WeakKeyDictionary
 
 from electrics.circuit.simulate import Simulation, simulate
-from electrics.correct.cures import Proposal
-from electrics.job.correction import Correction, Tried, correct, try_proposal
+from electrics.job.correction import Correction, Tried, all_at_once, correct, try_proposal
+from electrics.job.cures.base import Proposal
 from electrics.job.hookup_plan import HookUpPlan
 from electrics.job.plan import Plan
 from electrics.vocabulary import State
 
-__all__ = ["as_it_was", "correction_of", "tried_of"]
+__all__ = ["all_of", "as_it_was", "correction_of", "tried_of"]
 
 
 class _Key:
@@ -27,38 +28,55 @@ def _key(plan: Plan) -> _Key:
     return key
 
 
-_corrections: WeakKeyDictionary[_Key, Correction] = WeakKeyDictionary()
+_corrections: WeakKeyDictionary[_Key, tuple[tuple[float, ...], Correction]] = WeakKeyDictionary()
 _was: WeakKeyDictionary[_Key, Simulation] = WeakKeyDictionary()
+_all: WeakKeyDictionary[_Key, tuple[tuple[Proposal, ...], Tried] | None] = WeakKeyDictionary()
 _tried: WeakKeyDictionary[_Key, dict[Proposal, Tried | None]] = WeakKeyDictionary()
 
 
-def correction_of(plan: Plan) -> Correction | None:
+def correction_of(plan: Plan, stock_ohm: tuple[float, ...] = ()) -> Correction | None:
     """Effects and proposals of a plan; None while there is no design, or the circuit that it taps is not modelled."""
     if not _has_design(plan.hookup) or plan.hookup.together is None:
         return None
     key = _key(plan)
-    if key not in _corrections:
-        _corrections[key] = correct(plan)
-    return _corrections[key]
+    if key not in _corrections or _corrections[key][0] != stock_ohm:
+        _corrections[key] = stock_ohm, correct(plan, stock_ohm=stock_ohm)
+        for kept in (_tried, _all):
+            kept.pop(key, None)
+    return _corrections[key][1]
 
 
 def tried_of(plan: Plan, correction: Correction) -> dict[Proposal, Tried | None]:
-    """What each proposal does when it is put into the design; mounts of one resistor do the same on the circuit."""
+    """What each proposal does when it is put into the design; mounts of one resistor do the same on the circuit.
+
+    Those of `more` are tried beside what was taken.
+    """
     key = _key(plan)
     if key not in _tried:
         found: dict[Proposal, Tried | None] = {}
-        alike: dict[tuple[str, tuple[str, ...], float], Tried | None] = {}
-        for proposal in correction.open:
-            same = proposal.cure, proposal.leads, proposal.fit.ohm if proposal.fit else 0.0
-            if same not in alike or proposal.refusal:
-                alike[same] = try_proposal(plan, proposal, correction.before)
-            found[proposal] = None if proposal.refusal else alike[same]
+        alike: dict[tuple[object, ...], Tried | None] = {}
+        for proposal in (*correction.open, *correction.more):
+            beside = proposal in correction.more
+            decision = proposal.decision
+            same = (beside, decision and replace(decision, case_w=0.0, mount=""))
+            if same not in alike:
+                before = correction.now if beside else correction.before
+                alike[same] = try_proposal(plan, proposal, before, is_beside=beside)
+            found[proposal] = alike[same] if decision else None
         _tried[key] = found
     return _tried[key]
 
 
+def all_of(plan: Plan, correction: Correction) -> tuple[tuple[Proposal, ...], Tried] | None:
+    """Several cures at once, where no single one cures everything; kept with the plan."""
+    key = _key(plan)
+    if key not in _all:
+        _all[key] = all_at_once(plan, correction, tried_of(plan, correction))
+    return _all[key]
+
+
 def _has_design(plan: HookUpPlan) -> bool:
-    return plan.is_begun and plan.design is not None
+    return plan.can_be_tried
 
 
 def as_it_was(plan: Plan, states: tuple[State, ...]) -> Simulation:

@@ -28,7 +28,7 @@ from electrics.job.facts import (
 )
 from electrics.job.plan import check_loads
 from electrics.job.unit_entries import instead_twice, unit_of
-from electrics.lighting.vehicle import FlasherKind
+from electrics.lighting.vehicle import FlasherKind, Idle
 from electrics.reference.conductor import WireStandard
 from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
 from hailstone.hookup.models import HookUp
@@ -99,7 +99,13 @@ def vehicle_facts(job: Job) -> VehicleFacts:
         job.vehicle.lacks,
         job.vehicle.body,
         flasher=FlasherKind(job.vehicle.flasher) if job.vehicle.flasher else None,
+        pilot=job.vehicle.flasher_looks.get("pilot", ""),
+        idle=IDLE.get(job.vehicle.flasher_looks.get("off", ""), Idle.DARK),
     )
+
+
+IDLE = {"blinks": Idle.PULSES, "glows": Idle.LEAK}
+"""What a look at a lamp with everything off says of the outputs that feed it."""
 
 
 def place_facts(job: Job) -> tuple[PlaceFacts, ...]:
@@ -219,7 +225,7 @@ def _decisions(stored: HookUp) -> HookUpDecisions:
 
 
 def _cure(entry: Mapping[str, Any]) -> CureDecision:
-    return CureDecision(**{**entry, "leads": tuple(entry["leads"])})
+    return CureDecision(**{**entry, "leads": tuple(entry["leads"]), "ways": ()})
 
 
 def _run(values: dict[str, Any]) -> RunDecision:

@@ -124,10 +124,13 @@ def _hookup(job: Job, plan: HookUpPlan) -> Layer:
 
 
 def _correct(job: Job, plan: HookUpPlan) -> Layer:
+    if not plan.is_begun and plan.can_be_tried:
+        return _layer(job, "correct", "Correct", 0.0, LayerStatus.OPEN, "look for a cure")
     if not plan.is_begun:
         return _layer(job, "correct", "Correct", 0.0, LayerStatus.WAITS, "waits")
     if plan.upsets:
-        return _layer(job, "correct", "Correct", 0.5, LayerStatus.OPEN, f"{len(plan.upsets)} upset")
+        kinds = {(upset.rule, upset.key[2]) for upset in plan.upsets}
+        return _layer(job, "correct", "Correct", 0.5, LayerStatus.OPEN, f"{len(kinds)} upset")
     if not plan.is_complete:
         return _layer(job, "correct", "Correct", 0.5, LayerStatus.OPEN, "nothing so far")
     return _layer(job, "correct", "Correct", 1.0, LayerStatus.DONE, "nothing")

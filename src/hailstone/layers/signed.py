@@ -135,10 +135,13 @@ def _unit_text(entry: Mapping[str, Any], places: Mapping[str, str]) -> str:
 
 
 def _cure_text(cure: Mapping[str, Any]) -> str:
-    """`taken`, or `6 ohm 50 W metal at left-turn, right-turn`."""
-    if not cure["ohm"]:
+    """`taken`, `6 ohm 50 W metal at left-turn, right-turn`, `1N5404 at left-tail`."""
+    if not cure["leads"]:
         return "taken"
-    return f"{cure['ohm']:g} ohm {cure['case_w']:g} W {cure['mount']} at {', '.join(cure['leads'])}"
+    values = [f"{cure['ohm']:g} ohm" if cure["ohm"] else ""]
+    values += [f"{cure['case_w']:g} W {cure['mount']}" if cure["case_w"] else ""]
+    values += [cure.get("part", ""), f"{cure['microfarad']:g} microfarad" if cure.get("microfarad") else ""]
+    return " ".join([*filter(None, values), f"at {', '.join(cure['leads'])}"])
 
 
 def _place(pins: Mapping[str, tuple[object, object]], source: str) -> str:

@@ -10,6 +10,7 @@ from typing import Any
 from django.conf import settings
 from django.utils import timezone
 
+from electrics.job.cures.registry import cure_of
 from electrics.prove.sheet import Outcome
 from hailstone.jobs.models import Job
 from hailstone.layers.progress import Overview
@@ -86,7 +87,8 @@ def assumed_lines(view: Overview) -> list[str]:
 
 def told_lines(view: Overview) -> list[str]:
     """What the customer is told of the cures that were taken."""
-    return ["Nobody is told of a dead lamp any more: look at the lamps."] if view.derived.facts.hookup.cures else []
+    hides = any(cure_of(cure.cure).hides_outage for cure in view.derived.facts.hookup.cures)
+    return ["Nobody is told of a dead lamp any more: look at the lamps."] if hides else []
 
 
 def lead_lines(view: Overview) -> list[str]:

@@ -12,7 +12,7 @@ from django.http import QueryDict
 from electrics.errors import FactError
 from electrics.job.unit_entries import COMMONS
 
-__all__ = ["CARRIERS", "LEAD_FIELDS", "WATERS", "carried_of", "entry_from", "spacing_m"]
+__all__ = ["CARRIERS", "FOUND", "LEAD_FIELDS", "WATERS", "carried_of", "entry_from", "spacing_m"]
 
 CARRIERS: Mapping[str, Mapping[str, bool]] = {
     "": {},
@@ -22,6 +22,9 @@ CARRIERS: Mapping[str, Mapping[str, bool]] = {
 }
 WATERS: Mapping[str, Mapping[str, bool]] = {"": {}, "wet": {"wet": True}, "dry": {"wet": False}}
 """What a thing is carried by and whether it gets wet: what is chosen, and what is written down for it."""
+
+FOUND: Mapping[str, Mapping[str, bool]] = {"": {}, "turned": {"turned": True}}
+"""How its LEDs were found to be in: the right way round, or not."""
 
 MOST_LEADS = 8
 LEAD_FIELDS = {"id": "lead_id", "lead": "lead", "wants": "wants", "amps": "amps", "technology": "technology"}
@@ -54,7 +57,7 @@ def entry_from(sent: QueryDict, stored: Mapping[str, Any], ids: list[str]) -> di
     if not 1 <= len(leads) <= MOST_LEADS:
         raise FactError("leads", f"{name}: {len(leads)} leads cannot be planned. Expected 1 to {MOST_LEADS}.")
     carried, water = sent.get("carried", ""), sent.get("water", "")
-    if carried not in CARRIERS or water not in WATERS:
+    if carried not in CARRIERS or water not in WATERS or sent.get("turned", "") not in FOUND:
         raise FactError("carried", "Say what carries it and whether it gets wet, or leave both as such things are.")
     return {
         "id": stored["id"],
@@ -67,6 +70,8 @@ def entry_from(sent: QueryDict, stored: Mapping[str, Any], ids: list[str]) -> di
         "spacing_m": spacing_m(sent.get("spacing", ""), lamps),
         **CARRIERS[carried],
         **WATERS[water],
+        **FOUND[sent.get("turned", "")],
+        **_backfeed(sent.get("backfeed", "")),
         "leads": [*leads, {"lead": common, "wants": common}],
     }
 
@@ -76,7 +81,7 @@ def carried_of(entry: Mapping[str, Any]) -> dict[str, str]:
     said = {name: entry[name] for name in ("removable", "swinging") if name in entry}
     carried = next((id for id, facts in CARRIERS.items() if facts == said), "swinging")
     water = next(id for id, facts in WATERS.items() if facts == {k: v for k, v in entry.items() if k == "wet"})
-    return {"carried": carried, "water": water}
+    return {"carried": carried, "water": water, "turned": "turned" if entry.get("turned") else ""}
 
 
 def spacing_m(text: str, lamps: int) -> float:
@@ -100,6 +105,16 @@ def _lamps(text: str) -> int:
     if not re.fullmatch("[0-9]{1,2}", text.strip(), re.ASCII) or not 1 <= int(text) <= 20:
         raise FactError("lamps", f"“{text[:20]}” lamps cannot be. Expected 1 to 20 in parallel.")
     return int(text)
+
+
+def _backfeed(text: str) -> dict[str, float]:
+    """Volts that one lead sends another, across 1 kohm; nothing while nobody has measured."""
+    number = text.strip().removesuffix("V").strip().replace(",", ".")
+    if not number:
+        return {}
+    if not re.fullmatch(r"[0-9]{0,2}\.?[0-9]{0,6}", number, re.ASCII) or number == ".":
+        raise FactError("backfeed", f"“{text[:20]}” is no voltage. Expected volts across 1 kΩ, like 0.4.")
+    return {"backfeed_v": float(number)}
 
 
 def _amps(label: str, text: str) -> float:

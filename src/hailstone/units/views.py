@@ -36,6 +36,7 @@ CARRIED_BY = [
     ("swinging", "swings or moves"),
 ]
 WATER = [("", "as such things are"), ("wet", "in spray"), ("dry", "stays dry")]
+ROUND = [("", "as they should"), ("turned", "the wrong way round: dark")]
 SIDES = [("", "neither side"), ("left", "left"), ("right", "right")]
 
 
@@ -152,6 +153,7 @@ def _page(request: HttpRequest, job_id: int, *, problem: str = "", status: int =
         "zones": [(zone.id, zone.name) for zone in zones()],
         "sides": SIDES,
         "carriers": CARRIED_BY,
+        "rounds": ROUND,
         "waters": WATER,
         "last": undo.last_change(job),
     }
@@ -173,6 +175,7 @@ def _shown(entry: dict[str, Any], decided: HookUp) -> dict[str, Any]:
         "leads": rows,
         "common": next(each["wants"] for each in entry["leads"] if each["wants"] in COMMONS),
         "spacing": f"{entry['spacing_m']:g}",
+        "backfeed": f"{entry['backfeed_v']:g}" if entry.get("backfeed_v") is not None else "",
         "kind_name": unit_kinds()[entry["kind"]].name if entry["kind"] else "own kind",
         "goes": services.goes_with(decided, ids),
         "is_open": False,
@@ -186,5 +189,17 @@ def _typed(request: HttpRequest, shown: dict[str, Any], *, is_typed: bool) -> di
     sent = request.POST
     rows = zip(*(sent.getlist(field) for field in LEAD_FIELDS.values()), strict=False)
     leads = [dict(zip(LEAD_FIELDS, row, strict=True)) for row in rows if any(row[1:4])]
-    names = ("name", "side", "place", "instead_of", "lamps", "spacing", "common", "carried", "water")
+    names = (
+        "name",
+        "side",
+        "place",
+        "instead_of",
+        "lamps",
+        "spacing",
+        "common",
+        "carried",
+        "water",
+        "turned",
+        "backfeed",
+    )
     return shown | {name: sent.get(name, "") for name in names} | {"leads": leads, "is_open": True}

@@ -57,9 +57,12 @@ PARTS = {
     "self_switching_bulb": "Bulbs that switch themselves, in place of plain ones",
     "diode": "Diodes, stripe to the lamp",
     "load_resistor": "Load resistors, aluminium-housed",
+    "dark_resistor": "Resistors across a lamp, against ghost glow",
+    "decoder": "Decoders, made of the parts that are named",
     "switch": "Switch of your own",
     "separator": "Converter from combined to separate with its own fuse and ground",
     "flasher": "Flasher that needs no load, prongs as the old one's",
+    "pilot_diodes": "For the pilot: two diodes 1N4004, a connector, half a metre of wire, a ring terminal",
     "converter": "Stop-and-turn converter with its own fuse and ground",
 }
 """Lines of the parts list."""
@@ -67,15 +70,25 @@ PARTS = {
 CHECKS = {
     "diode": "Each diode, before and after it is sleeved: a reading one way on the meter's diode range, open the "
     "other; plain end to the source, stripe to the lamp.",
+    "decoder": "Each decoder: its diode with the stripe to the lamp, plus of the capacitor on the lamp's side, its "
+    "load on bare metal. With everything off the lamp stays dark for a minute.",
     "relay": "Each relay, before it is buried: at rest through from 30 to 87a and open to 87; pulled in the other "
     "way round. If nothing changes when its signal comes on, look at the coil's ground first.",
 }
 """What is checked of a part while it is joined, by its line in the parts list."""
-FLASHER_STEP = (
-    "The flasher: pull the old one and match its terminals one by one: X or 49 supply, L or 49a load, P or C pilot, "
-    "31 ground. A lead that the old one did not have goes to ground where the new one wants one. Turn and hazard may "
-    "have a flasher each."
-)
+CURE_STEPS = {
+    "flasher": "The flasher: pull the old one and match its terminals one by one: X or 49 supply, L or 49a load, P "
+    "or C pilot, 31 ground. A lead that the old one did not have goes to ground where the new one wants one. Turn "
+    "and hazard may have a flasher each.",
+    "pilot_diodes": "The pilot on the dash: take its two wires off it. A diode in each, plain end to the wire, "
+    "stripes together on one terminal of the pilot; its other terminal to ground on a wire of its own. Check both "
+    "diodes with the meter.",
+    "plug_turned": "The LEDs that stayed dark: take each out and put it in the other way round; where a plug is "
+    "keyed, swap its two wires.",
+    "other_bulb": "The filament bulb of the factory's kind goes back into its socket, at both sides.",
+    "separate_bulb": "The car's own wires stay untouched: the bulb has a socket, a feed and a ground of its own.",
+}
+"""What is done for a cure while joining, by its id."""
 METHODS = {"socket": "plugs in"}
 
 
@@ -85,7 +98,7 @@ def end_name(end: End) -> str:
         pin = end.terminal if end.terminal.startswith(("ground", "its ")) else f"pin {end.terminal}"
         return f"{end.what}, {pin}" + (f" ({end.colour})" if end.colour else "")
     if end.kind is EndKind.UNIT:
-        return f"{end.what}, its {end.terminal} lead"
+        return f"{end.what}, its {end.terminal}{'' if ' wire, ' in end.terminal else ' lead'}"
     terminal = TERMINALS.get(end.terminal, end.terminal)
     return f"{end.what}, {terminal}" if terminal else end.what
 
@@ -154,13 +167,13 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
         + [f"{end_name(end)} stays empty: seal it." for end in plan.sealed]
         + [f"{end_name(end)}: off the lamp, and capped." for end in plan.capped]
         + [CHECKS[id] for id in CHECKS if any(part.id == id for part in plan.parts)]
-        + [FLASHER_STEP for part in plan.parts if part.id == "flasher"],
+        + [CURE_STEPS[cure] for cure in plan.cures if cure in CURE_STEPS],
         "fuse": [f"{listed(part.labels)}: {part.detail}." for part in fused],
         "secure": [
             f"{listed(part.labels)}: {part.detail}. Bare metal to bare metal, 15 cm from loom, plastic and tank, its "
             "wires slack. It gets too hot to touch."
             for part in plan.parts
-            if part.id == "load_resistor"
+            if part.id == "load_resistor" or (part.id == "decoder" and part.detail.startswith("load"))
         ],
     }
 

@@ -59,6 +59,13 @@ FINDINGS = {
     "coil_at_rest": "{subject} is pulled in with everything off: its coil draws {milli:.0f} mA day and night and "
     "empties the battery. Take a way whose relay rests.",
     "factory_lamp": "{subject} gives {value:.0%} of its light{where}, where it gave {limit:.0%} before.",
+    "ghost_glow": "{subject} glows faintly with everything off: {milli:.2g} mA leak into it, and 0.1 mA shows in the "
+    "dark. A resistor across the lamp takes them.",
+    "lit_amiss": "{subject} is lit{where}, and nothing is wanted of it there.",
+    "dim_amiss": "{subject} gives {value:.0%} of its light{where}: dim, where it should be bright.",
+    "dark_amiss": "{subject} stays dark{where}, and should be lit.",
+    "linked_leads": "{subject}: its leads feed each other inside, {value:.2g} V across 1 kohm. A diode in the weaker "
+    "lead keeps what feeds one out of the other's circuit.",
     "drain": "{milli:.0f} mA are drawn with everything off. Find what stays awake.",
 }
 

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from electrics.correct.cures import Proposal, Side
 from electrics.correct.effects import Effect
 from electrics.correct.flasher import FlasherBelief
+from electrics.hookup.joints import ground_methods
 from electrics.job.correction import Tried
+from electrics.job.cures.base import Proposal, Side
 from electrics.lighting.vehicle import FlasherKind
 from electrics.reference.mounts import mounts
 from electrics.vocabulary import parse_state
@@ -20,11 +21,14 @@ __all__ = [
     "CURE_NAMES",
     "FLASHERS",
     "LOOKS",
+    "also_about",
     "belief_sentence",
     "cure_title",
+    "effect_groups",
     "effect_states",
     "effect_title",
     "proposal_sentence",
+    "tried_sentences",
     "verdict_words",
     "what_next",
     "why",
@@ -45,6 +49,8 @@ LOOKS = {
     "message": "A message in the dash with that bulb out",
     "hazard_out": "Hazards with that bulb out",
     "volts": "Rate idling against revving, all bulbs in",
+    "off": "Everything off, an LED at the lamp, in the dark",
+    "pilot": "Turn pilots on the dash",
 }
 ANSWERS = {
     ("clicks", "can"): "a can or small relay by the dash or fuse box",
@@ -64,26 +70,54 @@ ANSWERS = {
     ("hazard_out", "same"): "normal",
     ("volts", "faster"): "faster with more volts",
     ("volts", "same"): "the same",
+    ("off", "dark"): "dark",
+    ("off", "blinks"): "blinks faintly, about once a second",
+    ("off", "glows"): "glows faintly all the time",
+    ("pilot", "one"): "one for both sides",
+    ("pilot", "two"): "one for each side",
 }
 CURE_NAMES = {
     "flasher": "Flasher that needs no load",
+    "plug_turned": "Plug or bulb turned round",
     "load_resistor": "Load resistor",
     "series_resistor": "Resistor in series",
-    "decoder": "Decoder made for this vehicle",
-    "coding": "Coding the computer for LED lamps",
+    "decoder": "Decoder",
     "diode": "Blocking diode",
+    "diode_or": "A diode for each source",
+    "pilot_diodes": "Two diodes at the pilot",
+    "ghost_resistor": "Resistor across the lamp",
+    "module": "Module with a supply of its own",
+    "relay": "Relay from the battery",
     "other_way": "Another way of hooking up",
-    "better_road": "Thicker wire, better ground, joint made again",
+    "better_ground": "Another ground",
+    "thicker_wire": "Thicker wire",
+    "joint_again": "Joint made again",
+    "separate_bulb": "A bulb of its own, on wires of its own",
+    "other_bulb": "Filament bulb back in its socket",
+    "coding": "Coding the computer for LED lamps",
 }
 
 NAMED = {
-    "decoder": "Where the computer tests its lamps cold. It must match the computer; not computed here. After "
-    "fitting, watch the lamp with everything off, then the dash.",
     "coding": "By someone with the maker's tool: no part and no heat. Not computed here.",
-    "diode": "In the road that must be one-way, plain end to the source, stripe to the lamp. Rated for one and a "
-    "half times the current; check it with the meter before and after: a reading one way, open the other.",
-    "other_way": "Take the next way that fits on the hook-up page: a relay whose coil rests, or less on this fuse.",
-    "better_road": "Type a thicker wire or a nearer ground on the hook-up page, and make the joint again.",
+    "joint_again": "Cut it back to bright copper and make it anew; then measure its drop under load.",
+}
+
+DOES = {
+    "plug_turned": "An LED works one way only: take it out and put it in the other way round.",
+    "decoder": "A load for the computer, and a capacitor behind a diode that its test pulses cannot light the lamp "
+    "through. Feed, lamp and ground as marked.",
+    "diode": "In the lead that must be one-way: plain end to the source, stripe to the lamp. Checked with the "
+    "meter before and after: a reading one way, open the other.",
+    "diode_or": "One in each source, stripes to the lamp: neither feeds the other's lamps. A steady feed wins over "
+    "a flashing one.",
+    "pilot_diodes": "One in each of its two wires, stripes together at the pilot, and its other terminal to "
+    "ground: it flashes with either side, and neither side can feed the other through it.",
+    "ghost_resistor": "From the lamp's feed to its ground: it takes what the monitor leaks, and the lamp stays dark.",
+    "module": "Its inputs bear pulses and only listen; the lamp is fed from the battery behind its own fuse.",
+    "relay": "The factory circuit moves its coil only; the lamp is fed from the battery behind its own fuse.",
+    "other_way": "The next way that fits.",
+    "separate_bulb": "The car's own wires stay as they are; the bulb gets socket, feed and ground of its own.",
+    "other_bulb": "What the vehicle waits for. Nothing else has to be fitted.",
 }
 
 REFUSALS = {
@@ -94,6 +128,11 @@ REFUSALS = {
     "too_hot": "No case survives it on this mount. Bare metal, or change the flasher.",
     "no_window": "No value passes: what makes up the load is more than the fuse allows. Change the flasher, or "
     "have the computer coded.",
+    "not_in_stock": "None of the resistors in stock passes. The shop's ways say which there are.",
+    "bright_as_stop": "Never on a pulsed feed: its capacitor fills the pulses, and tail looks like stop.",
+    "diode_on_pulses": "Never on a pulsed feed with plain diodes. Take a module whose inputs bear pulses.",
+    "no_diode": "No diode bears this current here. Split the load, or use a relay.",
+    "full_pulses": "No resistor helps: the test pulses are full battery volts. Decoder or coding.",
 }
 
 COSTS = {
@@ -102,8 +141,13 @@ COSTS = {
     "hot": "The body gets hot: bare metal, 15 cm from loom and plastic, skin burns from 60 °C.",
     "held_hot": "The brake heats it for as long as the pedal is down: bare metal, 15 cm from loom and plastic, "
     "never near the tank; skin burns from 60 °C.",
+    "dimmer": "The lamp burns dimmer: what keeps the test pulses from it takes volts from it as well. Look whether "
+    "it is bright enough by day.",
+    "light_lost": "A filament behind a diode loses about a fifth of its light.",
+    "no_led": "The LED bulb stays out.",
 }
 
+REFUSED, NOT_COMPUTED = "refused", "not computed"
 VERDICTS = {
     "cures": "cures it",
     "costs": "cures, at a cost",
@@ -129,6 +173,16 @@ def effect_title(effect: Effect) -> str:
     return finding_sentence(effect.finding)
 
 
+def effect_groups(effects: Sequence[Effect]) -> list[tuple[Effect, ...]]:
+    """Effects of one rule together, so that eight lamps turned round are one line; flash rates a line each."""
+    found: dict[tuple[str, ...], list[Effect]] = {}
+    for effect in effects:
+        sided = any(side in effect.finding.subject for side in ("left", "right"))
+        alone = () if effect.rule != "flash_rate" else effect.key[1:2] if sided else effect.key
+        found.setdefault((effect.rule, *alone), []).append(effect)
+    return [tuple(each) for each in found.values()]
+
+
 def why(effect: Effect, sides: Sequence[Side]) -> str:
     """What makes a flasher hurry or a computer warn, in figures; empty where the finding says it itself."""
     if effect.rule not in ("flash_rate", "outage_warning"):
@@ -141,6 +195,14 @@ def why(effect: Effect, sides: Sequence[Side]) -> str:
         f"At the lowest running voltage {side.load_a:.2f} A flow where about {side.threshold_a:.2f} A are waited "
         "for, so it takes a lamp for dead."
     )
+
+
+def also_about(subjects: Sequence[str]) -> str:
+    """`So do left tail lamp, stop and 6 more.`"""
+    if not subjects:
+        return ""
+    more = [f"{len(subjects) - 3} more"] if len(subjects) > 4 else []
+    return f"The same of {listed([*subjects[: 3 if more else 4], *more])}."
 
 
 def effect_states(effect: Effect) -> str:
@@ -156,11 +218,22 @@ def effect_states(effect: Effect) -> str:
 
 def cure_title(proposal: Proposal) -> str:
     """`Load resistor 6 Ω, 50 W, bolted to bare metal with paste`."""
-    name, fit = CURE_NAMES[proposal.cure], proposal.fit
-    if fit is None:
+    name, fit, decision = CURE_NAMES[proposal.cure], proposal.fit, proposal.decision
+    if proposal.cure == "decoder" and decision is not None:
+        load = f", load {decision.ohm:g} Ω, {decision.case_w:g} W" if decision.ohm else ""
+        return f"{name}{load}, {decision.microfarad:g} µF"
+    if fit is not None:
+        case = f", {fit.case_w:g} W" if fit.case_w else ""
+        return f"{name} {fit.ohm:g} Ω{case}, {mounts()[fit.mount].name}"
+    if decision is None or proposal.cure == "other_way":
         return name
-    case = f", {fit.case_w:g} W" if fit.case_w else ""
-    return f"{name} {fit.ohm:g} Ω{case}, {mounts()[fit.mount].name}"
+    if decision.ohm:
+        return f"{name}, {decision.ohm:g} Ω"
+    if proposal.diode is not None:
+        return f"Blocking diodes, {len(proposal.leads)} × {decision.part}"
+    ground = ground_methods()[decision.part].name if proposal.cure == "better_ground" else ""
+    detail = ground[:1].lower() + ground[1:] or decision.part
+    return f"{name}: {detail}" if detail else name
 
 
 def proposal_sentence(proposal: Proposal, tried: Tried | None) -> str:
@@ -169,7 +242,7 @@ def proposal_sentence(proposal: Proposal, tried: Tried | None) -> str:
         return REFUSALS[proposal.refusal]
     if proposal.is_named:
         return NAMED[proposal.cure]
-    parts = []
+    parts = [DOES[proposal.cure]] if proposal.cure in DOES else []
     if proposal.fit is not None:
         fit = proposal.fit
         each = f"one at each of {counted(len(proposal.leads), 'lead')}" if len(proposal.leads) > 1 else "one"
@@ -177,22 +250,36 @@ def proposal_sentence(proposal: Proposal, tried: Tried | None) -> str:
             f"{each[0].upper()}{each[1:]}, across feed and ground: {fit.amps_a:.2f} A and {fit.watts_w:.0f} W while "
             f"lit; its body settles near {fit.settled_c:.0f} °C at the highest charging voltage."
         )
+    if proposal.diode is not None:
+        diode = proposal.diode
+        number = counted(len(proposal.leads), "diode")
+        parts.append(
+            f"{number[0].upper()}{number[1:]} {diode.diode.part}: {diode.drop_v:.2f} V lost, {diode.heat_w:.2g} W of "
+            f"heat, {diode.rise_k:.0f} K warmer in a sleeve."
+        )
     if tried is not None:
-        if tried.left:
-            parts.append(f"Still upset: {finding_sentence(tried.left[0].finding)}")
-        if tried.new:
-            parts.append(f"New: {finding_sentence(tried.new[0].finding)}")
-        if tried.is_clean:
-            parts.append("Nothing else is upset at the lowest, the running and the highest voltage.")
+        parts += tried_sentences(tried)
     return " ".join(parts)
+
+
+def tried_sentences(tried: Tried) -> list[str]:
+    """What is upset still, and what is new, on the circuit with it."""
+    parts = []
+    for word, effects in (("Still upset", tried.left), ("New", tried.new)):
+        if effects:
+            more = f" And {len(effects) - 1} more." if len(effects) > 1 else ""
+            parts.append(f"{word}: {finding_sentence(effects[0].finding)}{more}")
+    if tried.is_clean:
+        parts.append("Nothing else is upset at the lowest, the running and the highest voltage.")
+    return parts
 
 
 def verdict_words(proposal: Proposal, tried: Tried | None) -> str:
     """`cures it`, `refused`, `named only`."""
     if proposal.refusal:
-        return "refused"
+        return REFUSED
     if tried is None:
-        return "not computed"
+        return NOT_COMPUTED
     return VERDICTS[tried.verdict]
 
 
@@ -204,8 +291,19 @@ def what_next(before: Sequence[Effect], now: Sequence[Effect], *, is_taken: bool
         return "Cured. Build it."
     if is_taken:
         return f"{_things(now)} still upset with this cure."
-    return f"{_things(now)} upset. Take a cure."
+    return f"{_headline(now)} Take a cure."
+
+
+def _headline(effects: Sequence[Effect]) -> str:
+    """`Both sides flash 180 times a minute.`, where that is all; else how many things are upset."""
+    groups = effect_groups(effects)
+    rates = {round(effect.finding.value) for effect in effects}
+    if all(effect.rule == "flash_rate" for effect in effects) and len(rates) == 1 and len(groups) > 1:
+        (rate,) = rates
+        return f"Both sides flash {rate} times a minute." if rate else "Neither side flashes."
+    return f"{_things(effects)} upset."
 
 
 def _things(effects: Sequence[Effect]) -> str:
-    return "One thing is" if len(effects) == 1 else f"{len(effects)} things are"
+    number = len(effect_groups(effects))
+    return "One thing is" if number == 1 else f"{number} things are"

@@ -41,7 +41,8 @@ FAULTS = {
     "lamps.{detail}",
     "drop": "This wire loses more than the 0.5 V (on 12 V) that a lamp run may lose. Take a thicker one.",
     "no_fuse": "No standard fuse both carries this load and protects this wire. Take a thicker one.",
-    "together": "All leads connected at once, it is wrong in {detail}. Take another way for one of them.",
+    "together": "All leads connected at once, it is wrong in {detail}. Take another way for one of them, or a cure "
+    "on the Correct page.",
     "joint": "This way of joining does not fit here: {detail}.",
     "ground": "This ground does not fit here: {detail}.",
     "part": "{detail}",
@@ -99,6 +100,7 @@ FORMS = {
     "direct_ground": "Lamp on battery, its ground lead on {0}",
     "from_ground": "Relay from the battery, coil between battery and {0}",
     "converter": "Stop-and-turn converter with its own supply: {0} as stop, {1} as turn",
+    "pulse_module": "Module with its own supply, its input on {0}, which may pulse",
     "separate_turn": "Converter from combined to separate with its own supply: the turn signal of {0}",
     "separate_stop": "Converter from combined to separate with its own supply: the brake of {0} and {1}",
 }
@@ -108,6 +110,8 @@ OWN_SOURCES = {"@battery": "the battery", "@switch": "your own switch", "@igniti
 
 NOTES = {
     "relay_or": "Fuse within 20 cm of the battery; the two diodes keep the feeds from each other.",
+    "pulse_module": "Its input only listens and takes pulses for on; the lamp burns from the battery behind its own "
+    "fuse. It wants a ground of its own, and shuts off above its limit until its supply is cycled.",
     "separate_turn": "Needs a supply and a ground of its own; shuts off above its limit until its supply is cycled.",
     "separate_stop": "Needs a supply and a ground of its own. It sees no brake while both sides flash.",
     "relay": "Fuse within 20 cm of the battery; the coil draws about 0.15 A and keeps a monitored circuit awake.",

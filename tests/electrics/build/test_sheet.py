@@ -10,7 +10,7 @@ from electrics.build.sheet import build_of, spool_length_m
 from electrics.circuit.elements import Resistor
 from electrics.job.facts import CircuitNotes, FedBy, HookUpDecisions, JobFacts, RunDecision, VehicleFacts, Wish
 from electrics.job.plan import plan
-from electrics.job.ways import try_design
+from electrics.job.trying import try_design
 from electrics.vocabulary import Arrangement
 from said import facts_of, place, vehicle, with_best
 

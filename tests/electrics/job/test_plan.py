@@ -21,6 +21,7 @@ from electrics.job.facts import (
 from electrics.job.plan import plan
 from electrics.vocabulary import Arrangement, Function
 from lamps import GRID, REAR, point
+from said import facts_of, with_best
 
 NOTES = CircuitNotes(FedBy.PLAIN, "P21W", 2, 10.0, "18")
 DECIDED = HookUpDecisions(
@@ -143,3 +144,21 @@ def test_a_current_written_beside_a_lead_counts_and_that_of_the_brief_where_none
     assert [lead.each_a for lead in plan(replace(FACTS, wish=wish)).hookup.leads] == [0.2, 0.7]
     alone = replace(wish, own_leads="dim = tail; 0.2 A")
     assert [lead.each_a for lead in plan(replace(FACTS, wish=alone)).hookup.leads] == [0.2]
+
+
+def test_a_measured_run_to_a_lamp_that_has_the_name_of_the_place_is_as_long_as_it_was_measured():
+    facts = facts_of("combined_tail_lamps")
+    names = {f"{side} rear lamp": f"{side} tail lamp" for side in ("left", "right")}
+    places = tuple(
+        replace(place, point=replace(place.point, name=names.get(place.point.name, place.point.name)))
+        for place in facts.places
+    )
+    run = replace(facts.hookup.run, out_m=0.4)
+    found = with_best(replace(facts, places=places, hookup=replace(facts.hookup, run=run)))
+    assert {wire.routed_m for wire in found.build.wires if wire.role == "feed"} == {0.4}
+
+
+def test_a_bulb_in_its_socket_gets_no_wire_whatever_run_was_typed_in():
+    facts = facts_of("led_bulbs")
+    found = with_best(replace(facts, hookup=replace(facts.hookup, run=replace(facts.hookup.run, out_m=0.4))))
+    assert found.build.wires == ()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from pathlib import Path
 
 import jsonschema
@@ -10,9 +11,8 @@ import pytest
 
 from briefs import BRIEF, CIRCUIT
 from electrics.correct.complaints import COMPLAINTS
-from electrics.correct.cures import CURES
 from electrics.correct.flasher import flasher_questions
-from electrics.job.correction import decision_of
+from electrics.job.cures.registry import CURES
 from electrics.job.job_file import read_job_file
 from electrics.job.plan import plan
 from electrics.lighting.description import FlasherKind
@@ -141,8 +141,10 @@ def test_pages_and_cures_are_in_words_for_other_kinds(page, who, addition):
 
 def test_every_cure_refusal_and_cost_has_words():
     assert {cure.id for cure in CURES} == set(wording.CURE_NAMES)
-    ids = {"no_flasher", "in_series", "free_air", "too_hot", "no_window"}
-    assert ids == set(wording.REFUSALS)
+    source = "".join(path.read_text() for path in (ROOT / "src/electrics/job/cures").glob("*.py"))
+    refused = set(re.findall(r'refusal="([a-z_]+)"', source)) | set(re.findall(r'return "([a-z_]+)"', source))
+    assert refused | {"too_hot", "no_window"} == set(wording.REFUSALS)
+    assert {cost for cost in wording.COSTS if f'"{cost}"' in source} == set(wording.COSTS)
 
 
 def test_the_command_line_says_the_same_in_its_published_form(capsys):
@@ -188,7 +190,7 @@ def test_the_size_of_a_resistor_is_that_of_the_worked_example(capsys):
 
 def test_a_decision_keeps_all_that_is_printed(tails):
     found = correction_of(job_overview(tails.id).derived)
-    decision = decision_of(found.open[number_of(tails, "load_resistor")])
+    decision = found.open[number_of(tails, "load_resistor")].decision
     assert (decision.case_w, decision.mount, len(decision.leads)) == (50.0, "metal", 2)
 
 
@@ -246,3 +248,48 @@ def test_a_job_goes_out_as_a_file_and_the_command_line_makes_the_same_plan_of_it
     path.write_bytes(response.content)
     assert main(["correct", str(path)]) == 0
     assert capsys.readouterr().out.startswith("Cured. Build it.")
+
+
+def test_resistors_come_from_the_shops_shelf_where_it_says_what_is_on_it(page, tails):
+    ways = {"joint": "crimp_butt", "ground": "wire", "wire_standard": "awg", "correction": "flasher"}
+    assert page.post("/schools/", {**ways, "stock_ohm": "two, 6"}).status_code == 422
+    assert page.post("/schools/", {**ways, "stock_ohm": "4.7 ohm, 6"}).status_code == 302
+    assert "Load resistor 6 Ω" in read(page, tails, "correct/cures/")
+    page.post("/schools/", {**ways, "stock_ohm": "25, 50"})
+    assert "None of the resistors in stock passes" in read(page, tails, "correct/cures/")
+    page.post("/schools/", {**ways, "stock_ohm": ""})
+    assert "Load resistor 8 Ω" in read(page, tails, "correct/cures/")
+
+
+def test_a_cure_is_taken_beside_another_and_given_up_by_itself(page, tails):
+    page.post(f"/jobs/{tails.id}/units/begin/")
+    assert "One lead feeds another" in page.get(f"/jobs/{tails.id}/units/").content.decode()
+    job = Job.objects.get(pk=tails.id)
+    job.units = [{**each, "backfeed_v": 2.0} for each in job.units]
+    job.save()
+    cures = read(page, tails, "correct/cures/")
+    assert "Together: " in cures
+    take(page, tails, number_of(tails, "flasher"))
+    assert "Beside what is taken" in read(page, tails, "correct/cures/")
+    take(page, tails, "more-0")
+    assert {each["cure"] for each in HookUp.objects.get(job=tails).cures} == {"flasher", "diode"}
+    assert "Cured. Build it." in read(page, tails)
+    take(page, tails, "drop-diode")
+    assert {each["cure"] for each in HookUp.objects.get(job=tails).cures} == {"flasher"}
+    assert take(page, tails, "more-7").status_code == 422
+    take(page, tails, "")
+    take(page, tails, "all")
+    assert {each["cure"] for each in HookUp.objects.get(job=tails).cures} == {"flasher", "diode"}
+
+
+def test_the_road_to_a_lamp_that_must_be_dark_is_drawn_and_its_ring_leads_there(page, tails):
+    page.post(f"/jobs/{tails.id}/units/begin/")
+    job = Job.objects.get(pk=tails.id)
+    job.units = [{**each, "backfeed_v": 13.48} for each in job.units]
+    job.save()
+    text = page.get(f"/jobs/{tails.id}/correct/", {"at": "brake"}).content.decode()
+    assert "How current gets to" in text
+    assert "tail lamp, inside" in text
+    assert "lets it through" in text
+    assert 'href="#road"' in text
+    assert odd_words(text) == []

@@ -10,7 +10,7 @@ import pytest
 from briefs import BRIEF
 from electrics.formats.colour import parse_colour
 from electrics.hookup.accessories import accessories
-from electrics.job.ways import try_way
+from electrics.job.trying import try_way
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement, parse_state
 from hailstone.hookup.circuit_view import BOX_W, RED, circuit_view

@@ -226,7 +226,7 @@ def test_the_demo_loads_into_an_empty_database_and_leaves_a_full_one_alone(db):
     assert {"signed", "no wires"} <= notes
     assert any("1 odd" in note for note in notes)
     load_demo()
-    assert Job.objects.count() == 9
+    assert Job.objects.count() == 13
 
 
 def test_a_claim_that_is_no_function_is_asked_about(page, job):

@@ -64,6 +64,8 @@ class Element:
     """Whether it may make lamps flash."""
     varies: ClassVar[bool] = False
     """Whether what it gives rises and falls with how hard it is asked."""
+    in_line: ClassVar[tuple[str, str] | None] = None
+    """The terminals that a feed goes in and out by, of what takes some of its voltage by design."""
     is_copper: ClassVar[bool] = False
     """Whether it only leads on: an end of it with nothing there is a wire's blunt end."""
 

@@ -35,6 +35,7 @@ class Diode(Element):
     shorted: bool = False
 
     blocks = True
+    in_line = ("anode", "cathode")
 
     @property
     def mended(self) -> Diode:

@@ -62,6 +62,8 @@ class Storage(Element):
     series_ohm: float = 0.0
     bleed_ohm: float = 0.0
 
+    in_line = ("in", "out")
+
     def check(self) -> None:
         self.positive("microfarad")
         self.positive("load_ohm", "series_ohm", "bleed_ohm", zero=True)

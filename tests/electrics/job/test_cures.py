@@ -8,8 +8,8 @@ import pytest
 
 import ngspice
 from electrics.circuit.spice import node_names, spice_deck
-from electrics.correct.cures import CURES
-from electrics.job.correction import _at_voltages, correct, decision_of, effects_of, try_proposal, with_cure
+from electrics.job.correction import _at_voltages, correct, effects_of, try_proposal, with_cure
+from electrics.job.cures.registry import CURES
 from electrics.job.facts import CircuitNotes, Computer, FedBy
 from electrics.job.plan import plan
 from electrics.lighting.vehicle import FlasherKind
@@ -64,7 +64,7 @@ def test_a_resistor_is_a_part_of_the_design_with_its_ground_and_the_sheet_lights
     found = swapped("led_bulbs", Arrangement.SEPARATE, {})
     result = correct(found)
     cure = proposal(result, "load_resistor", "metal")
-    cured = plan(with_cure(found.facts, decision_of(cure)))
+    cured = plan(with_cure(found.facts, cure.decision))
     resistors = [part for part in cured.hookup.design.parts if part.part == "load_resistor"]
     assert len(resistors) == 2
     assert {part.leads for part in resistors} == {("left-turn",), ("right-turn",)}
@@ -84,7 +84,7 @@ def test_a_resistor_is_a_part_of_the_design_with_its_ground_and_the_sheet_lights
 def test_before_and_after_each_cure_the_circuit_is_as_ngspice_solves_it(cure, tmp_path):
     found = swapped("led_bulbs", Arrangement.SEPARATE, {})
     result = correct(found)
-    cured = plan(with_cure(found.facts, decision_of(proposal(result, cure, "metal"))))
+    cured = plan(with_cure(found.facts, proposal(result, cure, "metal").decision))
     for each in (found, cured):
         for _, together in _at_voltages(each):
             points = [together.simulation.at(state) for state in ("left", "brake+left", "park")]

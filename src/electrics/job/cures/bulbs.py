@@ -1,0 +1,79 @@
+"""Cures that are another lamp: the filament bulb back in its socket, a bulb of its own wiring."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from electrics.hookup.units import Lead, Unit, unit_kinds
+from electrics.job.cures.base import FLASHES, LIT_AMISS, Cure, Proposal, Situation
+from electrics.job.facts import CureDecision
+from electrics.reference.bulbs import bulbs
+from electrics.reference.usual import usual_circuit
+from electrics.vocabulary import Function
+
+__all__ = ["OtherBulb", "SeparateBulb"]
+
+OWN_WIRING = {"towed_own_lamp": "towed_lamp"}
+"""Kinds of lamps that stay on their own vehicle's wires, and the kind that is a bulb with wires of its own."""
+
+
+class OtherBulb(Cure):
+    """The filament bulb that the vehicle waits for, back in its socket."""
+
+    id, keeps_wish = "other_bulb", False
+
+    def proposals(self, situation: Situation) -> Iterator[Proposal]:
+        rules = (*FLASHES, "test_pulse_glow", "ghost_glow", "lit_amiss", "over_volts", "never_dark")
+        if not situation.has(*rules):
+            return
+        short = {lead.id for side in situation.sides for lead in side.leads} if situation.has(*FLASHES) else set()
+        named = {lead.id for lead in situation.concerned("test_pulse_glow", "ghost_glow", "lit_amiss", "over_volts")}
+        others = named if situation.has("test_pulse_glow", "ghost_glow", "lit_amiss", "over_volts") else set()
+        leads = tuple(
+            lead.id
+            for lead in situation.leads
+            if lead.id in short | others
+            and lead.unit is not None
+            and lead.unit.in_socket
+            and not lead.is_filament
+            and usual_circuit(str(lead.function), situation.system_v) is not None
+        )
+        if leads:
+            yield Proposal(self.id, leads, decision=CureDecision(self.id, leads), costs=("no_led",))
+
+    def changed(self, unit: Unit, decision: CureDecision, system_v: int) -> Unit:
+        leads = tuple(_as_filament(lead, system_v) if lead.id in decision.leads else lead for lead in unit.leads)
+        return replace(unit, leads=leads)
+
+
+class SeparateBulb(Cure):
+    """A bulb of its own in the lamp, on wires of its own, in place of diodes in the car's."""
+
+    id = "separate_bulb"
+
+    def proposals(self, situation: Situation) -> Iterator[Proposal]:
+        if not situation.has(*LIT_AMISS, "shut_off", "outage_warning", "pulses_filled"):
+            return
+        leads = tuple(
+            lead.id
+            for lead in situation.leads
+            if lead.unit is not None and lead.unit.kind is not None and lead.unit.kind.id in OWN_WIRING
+        )
+        if leads:
+            yield Proposal(self.id, leads, decision=CureDecision(self.id, leads))
+
+    def changed(self, unit: Unit, decision: CureDecision, system_v: int) -> Unit:
+        if unit.kind is None or unit.kind.id not in OWN_WIRING:
+            return unit
+        if not any(lead.id in decision.leads for lead in unit.leads):
+            return unit
+        return replace(unit, kind=unit_kinds()[OWN_WIRING[unit.kind.id]])
+
+
+def _as_filament(lead: Lead, system_v: int) -> Lead:
+    function = next(iter(lead.wanted.functions), Function.STOP)
+    usual = usual_circuit(str(function), system_v)
+    if usual is None:
+        return lead
+    return replace(lead, technology="filament", each_a=bulbs()[usual.bulb].nominal_a)

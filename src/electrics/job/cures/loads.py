@@ -1,0 +1,197 @@
+"""Cures of a load that is missing: another flasher, a resistor, a decoder, coding; and what never helps."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from electrics.correct.resistor import Need, ResistorFit, fit_resistor
+from electrics.errors import FactError
+from electrics.hookup.inserts import Insert, Shunt, Store
+from electrics.job.cures.base import FLASHES, Cure, CureLead, Proposal, Side, Situation
+from electrics.job.facts import CureDecision, Idle, JobFacts
+from electrics.lighting.vehicle import FlasherKind
+from electrics.reference.mounts import mounts
+from electrics.reference.parts import housed_resistors
+
+__all__ = ["Coding", "Decoder", "FlasherChange", "LoadResistor", "SeriesResistor"]
+
+TESTED = ("test_pulse_glow",)
+STORED_UF = 470.0
+"""Capacitor of a decoder: with it a turn lamp is dark again before its next beat (common practice)."""
+RIDE_OHM, DARK_OHM, BLEED_OHM = 0.0, 10.0, 330.0
+"""In front of the capacitor, so that a test pulse does not fill it, and across it, so that it empties [ohm]
+(calculated for 12 V)."""
+
+
+class FlasherChange(Cure):
+    """A flasher that needs no load: both sides at once, without heat."""
+
+    id = "flasher"
+    brings = {"flasher": 1}
+    at_leads, hides_outage = False, True
+    ends = {"flash_rate": 1}
+
+    def proposals(self, situation: Situation) -> Iterator[Proposal]:
+        if not situation.has(*FLASHES):
+            return
+        if situation.flasher is FlasherKind.COMPUTER:
+            yield Proposal(self.id, refusal="no_flasher")
+        elif situation.flasher is not FlasherKind.FIXED:
+            yield Proposal(self.id, decision=CureDecision(self.id), costs=("nobody_told",))
+
+    def applied(self, facts: JobFacts, decision: CureDecision) -> JobFacts:
+        return replace(facts, vehicle=replace(facts.vehicle, flasher=FlasherKind.FIXED))
+
+
+class LoadResistor(Cure):
+    """A resistor across the turn feed and ground, one for each lamp that was replaced."""
+
+    id, hides_outage = "load_resistor", True
+    ends = {"flash_rate": 1, "outage_warning": 1}
+
+    def proposals(self, situation: Situation) -> Iterator[Proposal]:
+        short = short_sides(situation)
+        if not short or not situation.has(*FLASHES):
+            return
+        leads = tuple(lead.id for side in short for lead in side.leads)
+        is_held = any(lead.can_be_held for side in short for lead in side.leads)
+        costs = ("nobody_told", "held_hot") if is_held else ("nobody_told", "hot")
+        for mount in mounts():
+            fit = _fit(short, situation, mount.id)
+            if fit is None:
+                yield Proposal(self.id, leads, refusal=_no_value(situation))
+                return
+            refusal = refusal_of(fit)
+            decision = CureDecision(self.id, leads, fit.ohm, fit.case_w or 0.0, fit.mount)
+            yield Proposal(self.id, leads, fit, decision=None if refusal else decision, refusal=refusal, costs=costs)
+
+    def inserts(self, decision: CureDecision) -> tuple[Insert, ...]:
+        return (Shunt(decision.ohm, decision.case_w, decision.mount),)
+
+    def check(self, decision: CureDecision) -> None:
+        if not decision.leads or not decision.ohm:
+            raise FactError("cures", "a load resistor wants its ohm and the leads that it is fitted at.")
+        if decision.mount not in mounts().rows:
+            raise FactError("mount", f"there is no mount “{decision.mount}”. Known: {', '.join(mounts().rows)}.")
+        if f"{decision.case_w:g}" not in housed_resistors().rows:
+            cases = ", ".join(housed_resistors().rows)
+            raise FactError("case_w", f"there is no case of {decision.case_w:g} W. Known: {cases}.")
+
+
+class SeriesResistor(Cure):
+    """What people try, and what never helps: the lamp starves and the flasher sees less."""
+
+    id = "series_resistor"
+
+    def proposals(self, situation: Situation) -> Iterator[Proposal]:
+        if situation.has(*FLASHES):
+            yield Proposal(self.id, refusal="in_series")
+
+
+class Decoder(Cure):
+    """A resistor, a capacitor and a diode, where a computer watches its lamps or tests them cold."""
+
+    id, hides_outage = "decoder", True
+    ends = {"test_pulse_glow": 3}
+
+    def proposals(self, situation: Situation) -> Iterator[Proposal]:
+        is_watched = situation.flasher is FlasherKind.COMPUTER or situation.has_computer
+        if not situation.has(*TESTED) and not (is_watched and situation.has(*FLASHES)):
+            return
+        short = short_sides(situation) if situation.has(*FLASHES) else ()
+        at = {lead.id: lead for side in short for lead in side.leads}
+        if situation.has(*TESTED):
+            at |= {lead.id: lead for lead in situation.concerned(*TESTED) if not lead.own_supply}
+        leads = tuple(at.values())
+        if not leads or any(lead.is_ground for lead in leads):
+            return
+        ids = tuple(lead.id for lead in leads)
+        if any(lead.is_pulsed for lead in leads):
+            yield Proposal(self.id, ids, refusal="bright_as_stop")
+            return
+        yield from self._sized(situation, short, leads)
+
+    def _sized(
+        self, situation: Situation, short: tuple[Side, ...], leads: tuple[CureLead, ...]
+    ) -> Iterator[Proposal]:
+        ids, scale = tuple(lead.id for lead in leads), situation.system_v / 12
+        fit = _fit(short, situation) if short else None
+        if short and (fit is None or refusal_of(fit)):
+            yield Proposal(self.id, ids, fit, refusal=refusal_of(fit) if fit else _no_value(situation))
+            return
+        held = ("held_hot",) if any(lead.can_be_held for lead in leads) else ("hot",)
+        costs = ("nobody_told", *held) if fit else ()
+        is_tested = situation.idle is Idle.PULSES or situation.has(*TESTED)
+        decision = CureDecision(
+            self.id,
+            ids,
+            fit.ohm if fit else 0.0,
+            (fit.case_w or 0.0) if fit else 0.0,
+            microfarad=STORED_UF / scale,
+            series_ohm=(DARK_OHM if is_tested else RIDE_OHM) * scale**2,
+            bleed_ohm=BLEED_OHM * scale**2,
+        )
+        yield Proposal(self.id, ids, fit, decision=decision, costs=(*costs, *(("dimmer",) if is_tested else ())))
+
+    def inserts(self, decision: CureDecision) -> tuple[Insert, ...]:
+        stored = (decision.microfarad, decision.series_ohm, decision.bleed_ohm)
+        return (Store(decision.ohm, *stored, decision.case_w),)
+
+    def check(self, decision: CureDecision) -> None:
+        super().check(decision)
+        if not 0 < decision.microfarad <= MOST_UF:
+            raise FactError(
+                "microfarad", f"a decoder of {decision.microfarad:g} microfarad. Expected up to {MOST_UF}."
+            )
+
+
+MOST_UF = 10_000
+
+
+class Coding(Cure):
+    """The computer is told that there are LED lamps, by someone with the maker's tool."""
+
+    id = "coding"
+
+    def proposals(self, situation: Situation) -> Iterator[Proposal]:
+        if situation.has_computer and situation.has(*FLASHES, *TESTED, "shut_off", "overload_warning"):
+            yield Proposal(self.id)
+
+
+def short_sides(situation: Situation) -> tuple[Side, ...]:
+    """The sides and outputs that wait for more than flows."""
+    return tuple(side for side in situation.sides if side.leads and side.load_a < side.threshold_a)
+
+
+def _fit(short: tuple[Side, ...], situation: Situation, mount: str = "metal") -> ResistorFit | None:
+    need = hardest_need(short, situation.system_v)
+    return fit_resistor(need, mount=mount, stock_ohm=situation.stock_ohm)
+
+
+def hardest_need(short: tuple[Side, ...], system_v: int) -> Need:
+    """What one resistor at each lead must make up on the side that lacks most for each."""
+    is_held = any(lead.can_be_held for side in short for lead in side.leads)
+    needs = [
+        Need(
+            side.threshold_a - side.load_a,
+            most_a=side.spare_a,
+            count=len(side.leads),
+            is_held=is_held,
+            system_v=system_v,
+        )
+        for side in short
+    ]
+    return max(needs, key=lambda need: need.threshold_a / need.count)
+
+
+def _no_value(situation: Situation) -> str:
+    """Why there is no resistor: none on the shelf, or none at all."""
+    return "not_in_stock" if situation.stock_ohm else "no_window"
+
+
+def refusal_of(fit: ResistorFit) -> str:
+    """Why a resistor must not hang as it does; free air never, by the handbook, whatever its sheet says."""
+    if fit.mount == "free_air":
+        return "free_air"
+    return "" if fit.survives else "too_hot"

@@ -1,0 +1,102 @@
+"""Every cure, and what those that were taken make of facts, units and leads."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Mapping, Sequence
+
+from electrics.errors import FactError
+from electrics.hookup.accessories import Accessory
+from electrics.hookup.inserts import Insert
+from electrics.job.cures.base import Cure, Proposal, Situation
+from electrics.job.cures.bulbs import OtherBulb, SeparateBulb
+from electrics.job.cures.loads import Coding, Decoder, FlasherChange, LoadResistor, SeriesResistor
+from electrics.job.cures.roads import (
+    BetterGround,
+    BlockingDiode,
+    GhostResistor,
+    JointAgain,
+    PilotDiodes,
+    PlugTurned,
+    ThickerWire,
+)
+from electrics.job.cures.ways import DiodeOr, OtherWay, PulseModule, RelayWay
+from electrics.job.facts import CureDecision, JobFacts
+
+__all__ = ["CURABLE", "CURES", "as_cured", "brought", "cure_of", "inserts_at", "proposals", "with_cured_units"]
+
+CURES: Sequence[Cure] = (
+    FlasherChange(),
+    PlugTurned(),
+    PilotDiodes(),
+    LoadResistor(),
+    Decoder(),
+    BlockingDiode(),
+    DiodeOr(),
+    GhostResistor(),
+    PulseModule(),
+    RelayWay(),
+    OtherWay(),
+    BetterGround(),
+    ThickerWire(),
+    JointAgain(),
+    SeparateBulb(),
+    OtherBulb(),
+    Coding(),
+    SeriesResistor(),
+)
+"""Every cure, in the order that they are offered."""
+_BY_ID = {cure.id: cure for cure in CURES}
+
+
+CURABLE: Mapping[str, int] = {
+    rule: min(cure.ends[rule] for cure in CURES if rule in cure.ends)
+    for rule in dict.fromkeys(rule for cure in CURES for rule in cure.ends)
+}
+"""What some cure ends, by rule, and the fewest parts that it takes [-]."""
+
+
+def proposals(situation: Situation) -> tuple[Proposal, ...]:
+    """What may be tried here and what is refused, in order."""
+    return tuple(each for cure in CURES for each in cure.proposals(situation))
+
+
+def cure_of(id: str) -> Cure:
+    """A cure by its id; FactError for none of ours."""
+    if id not in _BY_ID:
+        raise FactError("cure", f"there is no cure “{id[:20]}”. Known: {', '.join(_BY_ID)}.")
+    return _BY_ID[id]
+
+
+def as_cured(facts: JobFacts) -> JobFacts:
+    """The facts that a plan is made from, with every cure that was taken."""
+    for decision in facts.hookup.cures:
+        facts = cure_of(decision.cure).applied(facts, decision)
+    return facts
+
+
+def with_cured_units(accessory: Accessory, facts: JobFacts) -> Accessory:
+    """What is added, its units as they are with every cure that was taken."""
+    cures = facts.hookup.cures
+    if not cures:
+        return accessory
+    units = accessory.units
+    for decision in cures:
+        cure = cure_of(decision.cure)
+        units = tuple(cure.changed(unit, decision, facts.vehicle.system_v) for unit in units)
+    return accessory.of_units(units)
+
+
+def inserts_at(lead: str, cures: Sequence[CureDecision]) -> tuple[Insert, ...]:
+    """What cures fit at a lead, from its feed to its lamps."""
+    return tuple(
+        insert for decision in cures if lead in decision.leads for insert in cure_of(decision.cure).inserts(decision)
+    )
+
+
+def brought(cures: Sequence[CureDecision]) -> Mapping[str, int]:
+    """Parts that cures are fitted with besides those at leads."""
+    found: Counter[str] = Counter()
+    for decision in cures:
+        found.update(cure_of(decision.cure).brings)
+    return found

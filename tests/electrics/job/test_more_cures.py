@@ -1,0 +1,175 @@
+"""Cures beyond load and flasher: diodes, decoders, plugs, resistors against ghost glow, other ways, several at once."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+
+from electrics.circuit.simulate import GLOWS
+from electrics.job.correction import all_at_once, correct, effects_of, try_proposal, with_cure
+from electrics.job.cures.base import Situation
+from electrics.job.cures.registry import CURES, cure_of, proposals
+from electrics.job.facts import Computer, CureDecision, Idle
+from electrics.job.plan import accessory_of, plan
+from electrics.lighting.vehicle import FlasherKind
+from electrics.vocabulary import Arrangement
+from said import facts_of, with_best
+
+SEPARATE, COMBINED = Arrangement.SEPARATE, Arrangement.COMBINED
+WATCHED = {"computer": Computer.YES}
+
+
+def job(accessory, arrangement, vehicle=None, **found):
+    """A job with the best ways taken, its units as they were found to be."""
+    facts = facts_of(accessory, arrangement)
+    facts = replace(facts, vehicle=replace(facts.vehicle, **(vehicle or {})))
+    units = tuple(replace(unit, **found) for unit in accessory_of(facts).units)
+    return with_best(replace(facts, units=units))
+
+
+def tries(found):
+    result = correct(found)
+    return result, {each: try_proposal(found, each, result.before) for each in result.open}
+
+
+def rules(effects):
+    return {effect.rule for effect in effects}
+
+
+def the(tried, cure):
+    return next(each for proposal, each in tried.items() if proposal.cure == cure and each is not None)
+
+
+def test_lamps_whose_leads_feed_each_other_light_the_park_lamps_with_the_brake_until_a_diode_stands_between():
+    """Common practice: with the brake on, current runs out of the tail lead into the park lamps."""
+    found = job("combined_tail_lamps", COMBINED, backfeed_v=13.4)
+    result, tried = tries(found)
+    assert {"back_feed", "linked_leads", "factory_lamp"} <= rules(result.before)
+    lit = next(effect for effect in result.before if effect.rule == "factory_lamp")
+    assert "position" in lit.finding.subject or "licence" in lit.finding.subject
+    one_way, diode = (each for proposal, each in tried.items() if proposal.cure == "diode")
+    assert {"left-tail", "right-tail"} == set(one_way.proposal.leads)
+    assert "brake" not in {effect.finding.state for effect in one_way.left if effect.rule == "factory_lamp"}
+    assert rules(diode.left) == {"flash_rate"}
+    cured = plan(with_cure(found.facts, diode.proposal.decision))
+    parts = [part for part in cured.hookup.design.parts if part.part == "diode"]
+    assert {part.leads for part in parts} == {(lead,) for lead in diode.proposal.leads}
+    for part in parts:  # plain end to the source, stripe to the lamp
+        names = {end.what for wire in cured.build.wires for end in wire.ends}
+        joined = [{end.node for end in join.members} for join in cured.build.joins]
+        assert any(part.ends["cathode"].node in each and any("lamp" in node for node in each) for each in joined)
+        assert part.label in names or any(part.ends["anode"].node in each for each in joined)
+
+
+def test_a_tenth_of_a_volt_wants_a_diode_and_less_does_not():
+    """Common practice: across 1 kohm from tail to ground with stop fed, over 0.1 V wants a diode."""
+    assert "linked_leads" in rules(correct(job("combined_tail_lamps", COMBINED, backfeed_v=0.2)).before)
+    assert "linked_leads" not in rules(correct(job("combined_tail_lamps", COMBINED, backfeed_v=0.1)).before)
+
+
+def test_no_single_cure_is_enough_and_two_together_are():
+    found = job("combined_tail_lamps", COMBINED, backfeed_v=2.0)
+    result, tried = tries(found)
+    assert rules(result.before) == {"flash_rate", "linked_leads"}
+    chosen, together = all_at_once(found, result, tried)
+    assert {proposal.cure for proposal in chosen} == {"flasher", "diode"}
+    assert together.is_clean
+    facts = found.facts
+    for proposal in chosen:
+        facts = with_cure(facts, proposal.decision)
+    assert effects_of(plan(facts)) == ()
+    beside = correct(plan(with_cure(found.facts, chosen[0].decision)))
+    assert {each.cure for each in beside.more} == {"diode"}
+
+
+def test_leds_that_are_in_the_wrong_way_round_are_dark_until_they_are_turned():
+    found = job("led_bulbs", SEPARATE, {"flasher": FlasherKind.FIXED}, turned=True)
+    result, tried = tries(found)
+    assert rules(result.before) == {"turned_round"}
+    assert len(result.before) == 8
+    assert the(tried, "plug_turned").is_clean
+    assert "diode" not in {proposal.cure for proposal in result.open}
+
+
+def test_a_decoder_ends_warning_and_test_pulses_and_costs_light():
+    """Common practice: 10 ohm, 470 microfarad and 330 ohm keep it dark, at a good part of the light."""
+    found = job("led_bulbs", SEPARATE, {**WATCHED, "idle": Idle.PULSES})
+    result, tried = tries(found)
+    assert {"test_pulse_glow", "outage_warning", "flash_rate"} == rules(result.before)
+    decoder = the(tried, "decoder")
+    values = decoder.proposal.decision
+    assert (values.microfarad, values.series_ohm, values.bleed_ohm) == (470.0, 10.0, 330.0)
+    assert not decoder.left
+    assert "dimmer" in decoder.proposal.costs
+    assert {each.refusal for each in result.open if each.cure == "ghost_resistor"} == {"full_pulses"}
+    alone = the(tried, "load_resistor")
+    assert rules(alone.left) == {"test_pulse_glow"}
+    row = next(part for part in plan(with_cure(found.facts, values)).build.parts if part.id == "decoder")
+    assert row.count == 2
+    assert row.detail.startswith(
+        "load 6 ohm in a 50 W case on bare metal, diode 1N5404, 10 ohm, 5 W, 470 microfarad, 35 V"
+    )
+
+
+def test_a_pulsed_tail_gets_no_decoder_and_no_diode():
+    """Common practice: a capacitor makes tail as bright as stop; no plain diodes on pulses."""
+    effect = correct(job("led_bulbs", SEPARATE, {**WATCHED, "idle": Idle.PULSES})).before[0]
+    found = correct(job("led_bulbs", SEPARATE, {**WATCHED, "idle": Idle.PULSES}))
+    pulsed = tuple(replace(lead, is_pulsed=True) for side in found.sides for lead in side.leads)
+    for rule, refusal in (("test_pulse_glow", "bright_as_stop"), ("back_feed", "diode_on_pulses")):
+        seen = replace(effect, finding=replace(effect.finding, rule=rule))
+        situation = Situation((seen,), 12, FlasherKind.COMPUTER, True, (), pulsed)
+        assert refusal in {each.refusal for each in proposals(situation)}
+
+
+def test_a_pull_up_lights_leds_faintly_until_a_resistor_takes_it():
+    """Closed form: 2.2 kohm and 3 V of dark want 550 ohm at 15 V; 1 kohm leaves 4.7 V."""
+    found = job("led_turns", SEPARATE, {**WATCHED, "idle": Idle.LEAK})
+    result, tried = tries(found)
+    assert "ghost_glow" in rules(result.before)
+    ghost = next(each for each in result.open if each.cure == "ghost_resistor")
+    assert ghost.decision.ohm == 470.0
+    assert "ghost_glow" not in rules(tried[ghost].left)
+    part = plan(with_cure(found.facts, ghost.decision)).build.parts
+    assert [each.detail for each in part if each.id == "dark_resistor"] == [
+        "470 ohm, 1 W with wire leads, in a sleeve"
+    ]
+
+
+def test_one_pilot_between_the_sides_lights_all_four_led_lamps_and_diodes_do_not_help_but_two_pilots_do():
+    """Common practice: with LED lamps all round, one pilot between left and right flashes both sides."""
+    one = correct(job("led_turns", SEPARATE, {"flasher": FlasherKind.FIXED, "pilot": "one"}))
+    assert any(effect.rule in ("wrong_road", "lit_amiss") for effect in one.before)
+    assert not correct(job("led_turns", SEPARATE, {"flasher": FlasherKind.FIXED, "pilot": "two"})).before
+
+
+def test_the_filament_bulb_back_in_its_socket_upsets_nothing():
+    found = job("led_bulbs", SEPARATE, WATCHED)
+    _, tried = tries(found)
+    back = the(tried, "other_bulb")
+    assert back.is_clean
+    cured = plan(with_cure(found.facts, back.proposal.decision))
+    lights = {light.lead: light.element for light in cured.hookup.design.lights}
+    assert {lights[lead].kind for lead in back.proposal.leads} == {"lamp"}
+
+
+@pytest.mark.parametrize(
+    "decision",
+    [
+        CureDecision("diode", (), part="1N5404"),
+        CureDecision("diode", ("a",), part="1N9999"),
+        CureDecision("decoder", ("a",)),
+        CureDecision("ghost_resistor", ("a",), 0.5),
+        CureDecision("relay", ("a",)),
+    ],
+)
+def test_a_decision_from_outside_that_cannot_be_is_refused(decision):
+    with pytest.raises(ValueError, match=r"diode|decoder|ghost|relay"):
+        cure_of(decision.cure).check(decision)
+
+
+def test_every_cure_applies_to_nothing_where_nothing_is_upset():
+    nothing = Situation((), 12, FlasherKind.ELECTRONIC, True, ())
+    assert [each for cure in CURES for each in cure.proposals(nothing)] == []
+    assert GLOWS < 0.05
