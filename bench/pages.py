@@ -68,8 +68,9 @@ def _paths(job_id: int, point_id: int) -> list[str]:
 
 def _large_job(who: Any) -> tuple[int, int]:
     from hailstone.demo import brief
-    from hailstone.identify.services import Place, Wire, add_point
+    from hailstone.identify.services import add_point
     from hailstone.jobs.services import begin_job
+    from hailstone.layers.places import Place, Wire
 
     job = begin_job(who, brief("A plug of 24"))
     colours = ["BK", "BN/WH", "WH/GN", "YE/BK", "VT", "RD"]
@@ -137,8 +138,8 @@ def _redraws(client: Any) -> list[float]:
     """The mirror turn lamps taken by one way and by the other, in turn."""
     from hailstone.hookup.forms import HookUpForm
     from hailstone.jobs.models import Job
-    from hailstone.jobs.queries import job_overview
     from hailstone.layers.job_facts import hookup_of
+    from hailstone.layers.overviews import job_overview
 
     job = Job.objects.get(title=REDRAWN_JOB)
     address = f"/jobs/{job.id}/hook-up/"

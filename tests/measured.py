@@ -9,8 +9,9 @@ from electrics.prove.sheet import Outcome
 from electrics.signals import Level, signal
 from electrics.vocabulary import Function, Instrument, Load, parse_state
 from hailstone.identify.models import Reading
-from hailstone.identify.services import Place, Wire, add_point
-from hailstone.jobs.services import touch
+from hailstone.identify.services import add_point
+from hailstone.layers.places import Place, Wire
+from hailstone.layers.versions import touch
 from hailstone.prove.services import record
 
 F = Function

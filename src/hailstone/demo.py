@@ -18,15 +18,17 @@ from hailstone.demo_cures import load_cures
 from hailstone.demo_login import DEMO_PASSWORD, DEMO_USER
 from hailstone.demo_parts import GROUND, brief, read_in
 from hailstone.hookup.services import decide
-from hailstone.identify.services import Place, Wire, add_point
+from hailstone.identify.services import add_point
 from hailstone.jobs.models import Job
-from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
 from hailstone.lamp.services import lay_out, try_pair
 from hailstone.layers.facts import jobs_with_facts
+from hailstone.layers.overviews import job_overview
+from hailstone.layers.places import Place, Wire
+from hailstone.layers.wirebook import keep_job
 from hailstone.prove.services import Tick, record, sign, tick
 from hailstone.units.services import begin_units
-from hailstone.wirebook.services import keep_job, take_in
+from hailstone.wirebook.services import take_in
 
 WIRES = (Wire("1", "BK"), Wire("2", "BN/WH"), Wire("3", "WH/GN"), Wire("4", "YE/BK"), Wire("5", "VT"))
 

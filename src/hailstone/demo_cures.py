@@ -9,10 +9,11 @@ from django.contrib.auth.models import User
 from hailstone.correct.services import keep_flasher
 from hailstone.demo_parts import GROUND, brief, read_in
 from hailstone.hookup.services import decide
-from hailstone.identify.services import Place, Wire, add_point
+from hailstone.identify.services import add_point
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import begin_job
 from hailstone.layers.facts import jobs_with_facts
+from hailstone.layers.places import Place, Wire
 from hailstone.units.services import begin_units
 
 __all__ = ["load_cures"]

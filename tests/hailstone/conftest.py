@@ -9,8 +9,9 @@ from django.test.utils import _TestState
 from briefs import BRIEF, CHOICE
 from electrics.identify.belief import Setup
 from electrics.vocabulary import Instrument, Load, parse_state
-from hailstone.identify.services import Place, Wire, add_point
+from hailstone.identify.services import add_point
 from hailstone.jobs.services import begin_job
+from hailstone.layers.places import Place, Wire
 from lamps import GRID
 from measured import keep
 

@@ -12,7 +12,7 @@ from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement
 from hailstone.identify.models import Reading
 from hailstone.jobs.models import Job
-from hailstone.jobs.queries import job_overview
+from hailstone.layers.overviews import job_overview
 from hailstone.prove import services
 from measured import COMBINED, SEPARATE, F, all_pass, measured
 from page_words import odd_words

@@ -9,9 +9,9 @@ from electrics.identify.belief import Setup, identify
 from electrics.vocabulary import Function, Load, parse_state
 from hailstone.identify.services import save_reading
 from hailstone.jobs.models import Job
-from hailstone.jobs.queries import job_overview
 from hailstone.layers.facts import jobs_with_facts
 from hailstone.layers.job_facts import job_facts
+from hailstone.layers.overviews import job_overview
 from hailstone.layers.plans import plan_of
 from hailstone.layers.progress import LayerStatus
 from hailstone.prove.services import Tick, tick

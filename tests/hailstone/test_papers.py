@@ -7,7 +7,7 @@ import pytest
 from briefs import BRIEF
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job, Vehicle
-from hailstone.jobs.queries import job_overview
+from hailstone.layers.overviews import job_overview
 from hailstone.layers.signed import printed_facts
 
 pytestmark = pytest.mark.django_db

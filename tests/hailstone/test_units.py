@@ -12,9 +12,9 @@ from electrics.job.plan import accessory_of
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement
 from hailstone.jobs.models import Job
-from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
 from hailstone.layers.job_facts import job_facts
+from hailstone.layers.overviews import job_overview
 from hailstone.layers.signed import changes_between, printed_facts
 from hailstone.layers.undo import remember
 from hailstone.prove import services as prove

@@ -393,7 +393,9 @@ def _at_voltages(
     taken = [(lead.lead, lead.shown) for lead in hookup.leads if lead.shown]
     for volts in voltages:
         design = hookup.design if volts == RATED_V else _with_strings(hookup.design, scale)
-        bench = hookup.bench if volts == RATED_V else replace(hookup.bench, volts=volts * scale)
+        bench = hookup.bench
+        if volts != RATED_V:  # the variants differ in a few states only: the likeliest stands for all at the ends
+            bench = replace(bench, volts=volts * scale, scenarios=bench.scenarios[:1])
         tried = try_design(bench, design, taken, is_followed=volts == HIGHEST_V)
         if tried is not None:
             yield volts * scale, tried

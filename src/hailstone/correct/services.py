@@ -13,8 +13,8 @@ from electrics.job.facts import JobFacts
 from electrics.lighting.vehicle import FlasherKind
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
-from hailstone.jobs.services import check_version, touch
 from hailstone.layers.undo import remember
+from hailstone.layers.versions import check_version, touch
 
 __all__ = ["keep_flasher", "take"]
 

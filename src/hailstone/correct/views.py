@@ -25,11 +25,11 @@ from hailstone.correct.board import Board, board_of
 from hailstone.correct.heat import heat_plot
 from hailstone.correct.road import roads_of
 from hailstone.hookup.models import the_school
-from hailstone.jobs.queries import job_overview
-from hailstone.jobs.services import StaleError
 from hailstone.layers.corrections import all_of, as_it_was, correction_of, tried_of
 from hailstone.layers.job_facts import hookup_of
+from hailstone.layers.overviews import job_overview
 from hailstone.layers.progress import Overview
+from hailstone.layers.versions import StaleError
 from hailstone.shop.switches import STRIP, switches
 from hailstone.wording import correct as wording
 from hailstone.wording.complaints import complaint_sentence

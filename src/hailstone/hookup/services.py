@@ -8,29 +8,14 @@ from typing import Any
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
-from electrics.hookup.accessories import OWN, accessories
 from electrics.hookup.routes import check_distance
 from hailstone.hookup.models import RUN_FIELDS, HookUp, the_school
 from hailstone.jobs.models import Job
-from hailstone.jobs.services import check_version, touch
 from hailstone.layers.undo import remember
+from hailstone.layers.versions import check_version, touch
 
 WAY = "way_"
 """What the field of a lead's way begins with."""
-
-
-def begin_hookup(job: Job, who: AbstractBaseUser) -> None:
-    """An open hook-up that starts from the shop's ways."""
-    school = the_school()
-    HookUp.objects.create(
-        job=job,
-        joint=school.joint,
-        ground=school.ground,
-        wire_standard=school.wire_standard,
-        is_exposed=job.addition == OWN or accessories()[job.addition].is_wet,
-        changed_by=who,
-        version=0,
-    )
 
 
 @transaction.atomic

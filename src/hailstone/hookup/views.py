@@ -24,11 +24,11 @@ from hailstone.hookup.forms import IN, SUFFIXES, HookUpForm, SchoolForm
 from hailstone.hookup.models import RUN_FIELDS, the_school
 from hailstone.hookup.services import WAY
 from hailstone.hookup.sizes import size_rows
-from hailstone.jobs.queries import job_overview
-from hailstone.jobs.services import StaleError
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.job_facts import hookup_of
+from hailstone.layers.overviews import job_overview
 from hailstone.layers.progress import Overview
+from hailstone.layers.versions import StaleError
 from hailstone.wording import hookup as wording
 from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.lamp import lead_name, summary

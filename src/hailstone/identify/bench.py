@@ -20,12 +20,12 @@ from hailstone.identify.face import Face, make_face
 from hailstone.identify.models import AccessPoint, Photo, Pin, Reading
 from hailstone.identify.news import News, latest_change, news_for
 from hailstone.identify.places import ShownPlace, grouped, other_side
-from hailstone.identify.services import Place
-from hailstone.jobs import queries
-from hailstone.jobs.forms import NOT_FITTED
 from hailstone.jobs.models import Vehicle
 from hailstone.layers.beliefs import beliefs, steps
 from hailstone.layers.job_facts import setup_of
+from hailstone.layers.lacks import NOT_FITTED
+from hailstone.layers.overviews import job_overview
+from hailstone.layers.places import Place
 from hailstone.layers.progress import Overview
 from hailstone.shop.switches import MORE, STRIP, Switch, switches
 from hailstone.wording import advice, words
@@ -198,7 +198,7 @@ class Bench:
 
 def find_point(job_id: int, point_id: int) -> tuple[Overview, AccessPoint]:
     """A job's overview and one of its access points; 404 when either is not there."""
-    view = queries.job_overview(job_id)
+    view = job_overview(job_id)
     for point in view.job.points.all():
         if point.id == point_id:
             return view, point

@@ -13,7 +13,7 @@ from electrics.identify.belief import Origin
 from electrics.identify.kinds import Side, access_kinds, pin_out
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint, Pin
-from hailstone.identify.services import Place, Wire
+from hailstone.layers.places import Place, Wire
 from hailstone.shop.fields import WholeNumber
 from hailstone.wording.words import capital, function_called, function_name, pins_text
 

@@ -12,7 +12,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 
 from electrics.errors import InputError
 from hailstone.identify.models import AccessPoint, Photo
-from hailstone.jobs.services import touch
+from hailstone.layers.versions import touch
 
 MOST_BYTES = 15_000_000
 MOST_PIXELS = 60_000_000

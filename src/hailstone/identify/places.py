@@ -9,9 +9,9 @@ from electrics.identify.belief import Belief, Origin
 from electrics.identify.kinds import Side
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint
-from hailstone.identify.services import Place, Wire
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
+from hailstone.layers.places import Place, Wire
 
 OTHER = {Side.LEFT: Side.RIGHT, Side.RIGHT: Side.LEFT}
 

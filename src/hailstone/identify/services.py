@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
@@ -12,38 +11,15 @@ from django.utils import timezone
 from electrics.errors import FactError, ReadingError
 from electrics.formats.reading_text import parse_reading
 from electrics.formats.readings_csv import ReadingRow
-from electrics.identify.belief import Origin, Setup
+from electrics.identify.belief import Setup
 from electrics.vocabulary import Instrument
 from hailstone.identify.models import AccessPoint, Pin, Reading, ReadingChange
 from hailstone.identify_file import guess_place
 from hailstone.jobs.models import Job
-from hailstone.jobs.services import StaleError, touch
+from hailstone.layers.places import Place
+from hailstone.layers.versions import StaleError, touch
 
 LONGEST_TEXT = 60
-
-
-@dataclass(frozen=True)
-class Wire:
-    """A pin as the person listed it."""
-
-    label: str
-    colour: str
-    claim: str = ""
-    claim_from: str = ""
-
-
-@dataclass(frozen=True)
-class Place:
-    """An access point as the person described it: its wires, and who says what they do."""
-
-    name: str
-    kind: str
-    side: str
-    wires: Sequence[Wire]
-    claims_from: str = ""
-    claims_origin: str = str(Origin.SAID)
-    face_rows: int = 0
-    seen_from: str = "mating"
 
 
 @transaction.atomic

@@ -23,12 +23,12 @@ from hailstone.identify.models import AccessPoint, Photo
 from hailstone.identify.news import latest_change, news_for, told
 from hailstone.identify.photo import keep_photo, remove_photo
 from hailstone.identify.places import other_side
-from hailstone.jobs.forms import NOT_FITTED
-from hailstone.jobs.queries import job_overview
-from hailstone.jobs.services import StaleError, note_not_fitted
 from hailstone.layers.beliefs import beliefs
+from hailstone.layers.lacks import NOT_FITTED, note_not_fitted
+from hailstone.layers.overviews import job_overview
 from hailstone.layers.progress import Overview
-from hailstone.wirebook.queries import known_places
+from hailstone.layers.versions import StaleError
+from hailstone.layers.wirebook import known_places
 
 MOST_CSV_BYTES = 1_000_000
 CHANGES_A_PAGE = 50

@@ -13,21 +13,11 @@ from electrics.hookup.load import check_load_a
 from electrics.reference.zones import bodies
 from electrics.vocabulary import supply_range_v
 from hailstone.jobs.models import Job, Vehicle
+from hailstone.layers.lacks import NOT_FITTED
 from hailstone.shop.fields import DecimalComma, WholeNumber, tidy_number
 from hailstone.wording.complaints import COMPLAINTS
 
 OWN_EXAMPLE = "red = tail; 0.2 A\nyellow = over(turn left, tail); 2.1 A; filament"
-
-
-NOT_FITTED = (
-    ("park_left,park_right", "parking lamps of one side"),
-    ("fog_rear", "rear fog lamp"),
-    ("fog_front", "front fog lamps"),
-    ("trailer_lever", "trailer brake lever"),
-    ("reverse", "reverse"),
-    ("hazard", "hazard switch"),
-)
-"""What a vehicle may lack: controls that go together, and their name."""
 
 
 class BriefForm(forms.Form):

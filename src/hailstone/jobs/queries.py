@@ -4,10 +4,9 @@ from __future__ import annotations
 
 from django.core.paginator import Page, Paginator
 from django.db.models import Q
-from django.http import Http404
 
 from hailstone.jobs.models import Job, Vehicle
-from hailstone.layers.broken import Broken, compute, try_overview
+from hailstone.layers.broken import Broken, try_overview
 from hailstone.layers.facts import jobs_with_facts
 from hailstone.layers.progress import Overview
 
@@ -39,20 +38,3 @@ def vehicle(id: str) -> Vehicle | None:
 def others(job: Job) -> list[Job]:
     """The other jobs on a job's vehicle, the latest first."""
     return list(Job.objects.filter(vehicle_id=job.vehicle_id).exclude(pk=job.pk)[:8])
-
-
-def job_overview(job_id: int) -> Overview:
-    """One job with everything derived; a page that says what to do when there is none, or it cannot be computed."""
-    return compute(_loaded(job_id))
-
-
-def job_as_it_is(job_id: int) -> Overview | Broken:
-    """The same for pages that must open whatever is wrong with the job."""
-    return try_overview(_loaded(job_id))
-
-
-def _loaded(job_id: int) -> Job:
-    job = jobs_with_facts().filter(pk=job_id).first()
-    if job is None:
-        raise Http404("no such job")
-    return job

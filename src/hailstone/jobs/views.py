@@ -14,6 +14,8 @@ from electrics.job.job_document import job_document
 from hailstone.jobs import queries, services
 from hailstone.jobs.forms import BriefForm
 from hailstone.layers.job_facts import job_facts
+from hailstone.layers.overviews import job_as_it_is, job_overview
+from hailstone.layers.versions import StaleError
 
 
 def board(request: HttpRequest) -> HttpResponse:
@@ -40,7 +42,7 @@ def new(request: HttpRequest) -> HttpResponse:
 
 def brief(request: HttpRequest, job_id: int) -> HttpResponse:
     """The brief of a job."""
-    view = queries.job_as_it_is(job_id)
+    view = job_as_it_is(job_id)
     form = BriefForm(request.POST or None, initial=BriefForm.facts_of(view.job))
     status = 200
     stale = ""
@@ -49,7 +51,7 @@ def brief(request: HttpRequest, job_id: int) -> HttpResponse:
         if form.is_valid():
             try:
                 services.change_brief(view.job, request.user, form.cleaned_data)
-            except services.StaleError as error:
+            except StaleError as error:
                 status, stale = 409, str(error)
                 form.data = form.data.copy()
                 form.data["version"] = error.version
@@ -65,7 +67,7 @@ def brief(request: HttpRequest, job_id: int) -> HttpResponse:
 @require_POST
 def remove(request: HttpRequest, job_id: int) -> HttpResponse:
     """Delete a job after the person typed its title."""
-    view = queries.job_as_it_is(job_id)
+    view = job_as_it_is(job_id)
     if request.POST.get("title", "").strip() != view.job.title:
         messages.error(request, "Not removed: the title typed is not this job's.")
         return redirect("brief", job_id=job_id)
@@ -77,7 +79,7 @@ def remove(request: HttpRequest, job_id: int) -> HttpResponse:
 @require_GET
 def job_file(request: HttpRequest, job_id: int) -> HttpResponse:
     """Facts and decisions of a job as a file that `hailstone plan` and `hailstone correct` read."""
-    job = queries.job_overview(job_id).job
+    job = job_overview(job_id).job
     names = ("make", "model", "year", "market", "registration", "vin", "odometer_km")
     document = job_document(job_facts(job), job.title, {name: getattr(job.vehicle, name) for name in names})
     text = json.dumps(document, indent=1, ensure_ascii=False) + "\n"

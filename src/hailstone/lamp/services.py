@@ -10,9 +10,9 @@ from django.utils import timezone
 
 from electrics.identify.leads import Trial, identify_leads
 from hailstone.jobs.models import Job
-from hailstone.jobs.services import touch
 from hailstone.lamp.models import FittedLamp, LeadTrial
 from hailstone.layers.job_facts import check_stored_loads
+from hailstone.layers.versions import touch
 
 
 @transaction.atomic

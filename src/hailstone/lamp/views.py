@@ -10,10 +10,10 @@ from django.views.decorators.http import require_POST
 from electrics.errors import FactError
 from electrics.identify.leads import Seen, next_trials
 from electrics.job.beliefs import lead_for
-from hailstone.jobs.queries import job_overview
 from hailstone.lamp import services
 from hailstone.lamp.forms import LeadsForm, TrialForm
 from hailstone.layers.job_facts import fitted_lamp
+from hailstone.layers.overviews import job_overview
 from hailstone.layers.progress import Overview
 from hailstone.wording import lamp as wording
 

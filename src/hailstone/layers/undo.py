@@ -10,7 +10,7 @@ from django.utils.dateparse import parse_datetime
 
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Before, Job
-from hailstone.jobs.services import touch
+from hailstone.layers.versions import touch
 from hailstone.prove.models import BuildTick
 
 __all__ = ["last_change", "remember", "take_back"]

@@ -14,11 +14,11 @@ from electrics.build.sheet import JOINING, STEPS
 from electrics.errors import FactError
 from electrics.prove.sheet import Line, Outcome, SheetVerdict, judge_reading
 from hailstone.jobs.models import Job
-from hailstone.jobs.queries import job_overview
-from hailstone.jobs.services import touch
+from hailstone.layers.overviews import job_overview
 from hailstone.layers.proof import expectation
 from hailstone.layers.signed import printed_facts
 from hailstone.layers.undo import remember
+from hailstone.layers.versions import touch
 from hailstone.prove.content import sheet_content
 from hailstone.prove.models import BuildTick, Result, Signature
 from hailstone.wording.words import counted

@@ -11,13 +11,13 @@ from django.views.decorators.http import require_GET, require_POST
 from electrics.build.sheet import STEPS
 from electrics.errors import FactError, InputError
 from electrics.prove.sheet import Outcome
-from hailstone.jobs.queries import job_overview
+from hailstone.layers.overviews import job_overview
 from hailstone.layers.plans import assumptions_of
 from hailstone.layers.progress import Overview
+from hailstone.layers.wirebook import keep_job
 from hailstone.prove import services, shown
 from hailstone.prove.content import assumed_lines, lead_lines, papers, sheet_content, told_lines
 from hailstone.prove.models import Signature
-from hailstone.wirebook.services import keep_job
 from hailstone.wording import proof as wording
 from hailstone.wording.build import join_row, part_row, wire_row
 from hailstone.wording.hookup import assumption_sentence, open_sentences

@@ -16,9 +16,9 @@ from electrics.job.unit_entries import entry_of, unit_of
 from electrics.reference.zones import zones
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
-from hailstone.jobs.services import check_version, touch
 from hailstone.layers.job_facts import check_stored_loads, job_facts
 from hailstone.layers.undo import remember
+from hailstone.layers.versions import check_version, touch
 from hailstone.wording.words import counted
 
 __all__ = [

@@ -19,10 +19,10 @@ from electrics.job.unit_entries import COMMONS, entry_of
 from electrics.reference.zones import zones
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
-from hailstone.jobs.queries import job_as_it_is
-from hailstone.jobs.services import StaleError
 from hailstone.layers import undo
 from hailstone.layers.job_facts import hookup_of, job_facts
+from hailstone.layers.overviews import job_as_it_is
+from hailstone.layers.versions import StaleError
 from hailstone.shop.views import safe_path
 from hailstone.units import services
 from hailstone.units.forms import LEAD_FIELDS, carried_of, entry_from

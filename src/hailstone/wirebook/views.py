@@ -15,6 +15,7 @@ from electrics.identify.kinds import access_kinds
 from electrics.vocabulary import Function, Polarity
 from hailstone.identify.bench import find_point
 from hailstone.layers.beliefs import beliefs
+from hailstone.layers.wirebook import keep_point
 from hailstone.wirebook import services
 from hailstone.wirebook.models import Finding
 from hailstone.wirebook.queries import search
@@ -80,7 +81,7 @@ def import_book(request: HttpRequest) -> HttpResponse:
 def keep(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
     """Keep what is settled at one access point."""
     view, point = find_point(job_id, point_id)
-    count = services.keep_point(view.job, point, beliefs(view.job)[point.id], request.user)
+    count = keep_point(view.job, point, beliefs(view.job)[point.id], request.user)
     if count:
         messages.success(request, f"{count} wires of {point.name} are in the wire book now.")
     else:

@@ -21,9 +21,9 @@ from electrics.vocabulary import Arrangement
 from hailstone.cli import main
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
-from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
 from hailstone.layers.corrections import correction_of
+from hailstone.layers.overviews import job_overview
 from hailstone.layers.signed import changes_between, printed_facts
 from hailstone.wording import complaints
 from hailstone.wording import correct as wording

@@ -14,8 +14,8 @@ from electrics.job.trying import try_way
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement, parse_state
 from hailstone.hookup.circuit_view import BOX_W, RED, circuit_view
-from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
+from hailstone.layers.overviews import job_overview
 from measured import SEPARATE, F, measured
 
 pytestmark = pytest.mark.django_db

@@ -15,9 +15,9 @@ from hailstone.demo import load_demo
 from hailstone.hookup.models import HookUp
 from hailstone.identify.services import save_reading
 from hailstone.jobs.models import Job
-from hailstone.jobs.queries import job_overview
 from hailstone.jobs.services import begin_job
 from hailstone.layers.beliefs import beliefs
+from hailstone.layers.overviews import job_overview
 from hailstone.layers.signed import changes_between, printed_facts
 from hookups import HTMX, pin, post
 

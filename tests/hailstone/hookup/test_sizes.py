@@ -7,7 +7,7 @@ import pytest
 from briefs import SECOND_CIRCUIT
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
-from hailstone.jobs.queries import job_overview
+from hailstone.layers.overviews import job_overview
 from hookups import pin, post
 
 pytestmark = pytest.mark.django_db

@@ -9,7 +9,7 @@ from electrics.formats.readings_csv import read_readings
 from hailstone.demo import load_demo
 from hailstone.identify.models import Reading, ReadingChange
 from hailstone.jobs.models import Job
-from hailstone.jobs.queries import job_overview
+from hailstone.layers.overviews import job_overview
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}

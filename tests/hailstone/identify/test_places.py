@@ -10,8 +10,8 @@ from PIL import Image
 
 from hailstone.identify.face import make_face
 from hailstone.identify.models import AccessPoint, Photo, Reading
-from hailstone.jobs.queries import job_overview
 from hailstone.layers.beliefs import beliefs
+from hailstone.layers.overviews import job_overview
 
 pytestmark = pytest.mark.django_db
 

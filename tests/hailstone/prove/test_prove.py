@@ -10,8 +10,8 @@ from electrics.vocabulary import parse_state
 from hailstone.hookup.models import HookUp
 from hailstone.identify.services import save_reading
 from hailstone.jobs.models import Job
-from hailstone.jobs.queries import job_overview
 from hailstone.layers import plans
+from hailstone.layers.overviews import job_overview
 from hailstone.prove.models import BuildTick, Result, Signature
 from hailstone.wording import proof as wording
 from measured import all_pass

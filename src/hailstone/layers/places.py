@@ -1,0 +1,34 @@
+"""An access point as a person describes it, or as the wire book knows it, before it is laid out."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from electrics.identify.belief import Origin
+
+__all__ = ["Place", "Wire"]
+
+
+@dataclass(frozen=True)
+class Wire:
+    """A pin as the person listed it."""
+
+    label: str
+    colour: str
+    claim: str = ""
+    claim_from: str = ""
+
+
+@dataclass(frozen=True)
+class Place:
+    """An access point as the person described it: its wires, and who says what they do."""
+
+    name: str
+    kind: str
+    side: str
+    wires: Sequence[Wire]
+    claims_from: str = ""
+    claims_origin: str = str(Origin.SAID)
+    face_rows: int = 0
+    seen_from: str = "mating"
