@@ -157,7 +157,8 @@ def _lamps_of(unit: Unit) -> int:
     """Lamps of a unit [-]: a set of bulbs has one for each lead, a lamp that is there already none."""
     if unit.keeps_feed:
         return 0
-    return unit.lamps * (len(unit.leads) if unit.in_socket else 1)
+    bulbs = sum(lead.technology == "led" for lead in unit.leads)
+    return unit.lamps * (bulbs if unit.in_socket else 1)
 
 
 FUSED = {"fuse": "fuse_holder", "fuse_tap": "fuse_tap"}
@@ -177,6 +178,7 @@ def _reached(wires: Sequence[Wiring]) -> set[str]:
 _ORDER = (
     "lamp",
     "self_switching_bulb",
+    "filament_bulb",
     "switch",
     "wire",
     "fuse",

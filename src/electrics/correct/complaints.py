@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 
 from electrics.correct.effects import Effect
+from electrics.reference.functions import kind_of
+from electrics.vocabulary import Function
 
-__all__ = ["COMPLAINTS", "shown_by"]
+__all__ = ["COMPLAINTS", "concerns", "shown_by"]
 
 SLOWEST, FASTEST = 60.0, 120.0
 """Legal flash rate (SAE J590, UN R48) [/min]."""
@@ -42,6 +44,15 @@ COMPLAINTS: Mapping[str, Callable[[Effect], bool]] = {
     "dead": lambda effect: effect.rule in DARK or (effect.rule == "flash_rate" and effect.finding.value < 1),
 }
 """By id: whether an effect is what is complained of."""
+
+
+FLASHING = ("fast_flash", "slow_flash", "dash")
+"""What only circuits that flash can have to do with."""
+
+
+def concerns(complaint: str, functions: Iterable[Function]) -> bool:
+    """Whether a lead that wants some functions can have to do with a complaint."""
+    return complaint not in FLASHING or any(kind_of(function).flashes_with for function in functions)
 
 
 def shown_by(complaint: str, effects: Iterable[Effect]) -> tuple[Effect, ...]:

@@ -274,6 +274,8 @@ class JobFacts:
         Between two places, by their names [m].
     zones : mapping of str to str
         Where places are that are no access points, by their names; see `electrics.reference.zones`.
+    complaint : str
+        Of `electrics.correct.complaints`, where what is said as added is fitted already and something is wrong.
     """
 
     vehicle: VehicleFacts
@@ -284,6 +286,7 @@ class JobFacts:
     units: tuple[Unit, ...] = ()
     distances: Mapping[frozenset[str], float] = field(default_factory=dict)
     zones: Mapping[str, str] = field(default_factory=dict)
+    complaint: str = ""
 
     def circuit(self, function: str) -> CircuitNotes:
         """The notes of a factory circuit, what nobody has noted as it usually is: see `assumed_of`.

@@ -67,6 +67,7 @@ class _Writer:
             "overrides": list(self._overrides()),
             "keeps": str(decided.keeps),
             "override": decided.override,
+            "complaint": self.facts.complaint,
         }
         return {"format": "hailstone-job", "version": 1, **{name: part for name, part in parts.items() if part}}
 

@@ -109,6 +109,7 @@ class _Reader:
             units=tuple(units),
             distances=distances,
             zones={entry["name"]: entry["zone"] for entry in document.get("places", ()) if "zone" in entry},
+            complaint=document.get("complaint", ""),
         )
         if self.faults:
             raise FileError(self.faults)

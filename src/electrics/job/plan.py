@@ -11,8 +11,11 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any
 
+from electrics.build.fitted import what_is_new
 from electrics.build.sheet import BuildPlan, build_of
+from electrics.correct.complaints import concerns
 from electrics.hookup.accessories import OWN, TABLE_V, Accessory, accessories, own_kind, together, units_as_one
+from electrics.hookup.design import Design
 from electrics.hookup.load import check_load_a, running_v
 from electrics.hookup.sized import CircuitFacts, circuit_load, part_problem
 from electrics.hookup.sizing import COIL_OHM
@@ -62,8 +65,12 @@ class Plan:
 
     @cached_property
     def build(self) -> BuildPlan | None:
-        """What to cut and lay out, from the first chosen way on."""
-        return _build(self.facts, self.hookup)
+        """What to cut and lay out, from the first chosen way on; of a complaint only what cures it."""
+        fitted = None
+        if self.facts.complaint:
+            hookup = replace(self.facts.hookup, cures=())
+            fitted = plan(replace(self.facts, hookup=hookup), like=self).hookup.design
+        return _build(self.facts, self.hookup, fitted)
 
     @cached_property
     def sheet(self) -> Sheet | None:
@@ -131,7 +138,7 @@ def fitting_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None =
     """
     decided = facts.hookup
     lamp = lamp_belief(facts.lamp)
-    accessory = with_cured_units(_as_tested(accessory_of(facts), lamp), facts)
+    accessory = with_cured_units(_concerned(_as_tested(accessory_of(facts), lamp), facts.complaint), facts)
     possible = scenarios_left(beliefs, facts.vehicle)
     states = states_for(lead.wanted for lead in accessory.leads)
     if found is None:
@@ -155,6 +162,16 @@ def fitting_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None =
             chosen = _as_its_mate(drafts, lead, ways)
         drafts.append(Draft(lead, usual_a, runs[lead.id], ways, chosen, measured))
     return Fitting(facts, premises, accessory, drafts, _circuits(facts, drafts), found)
+
+
+def _concerned(accessory: Accessory, complaint: str) -> Accessory:
+    """Of what was changed already, the leads that a complaint can be about: no other wire is identified for it."""
+    units = [
+        replace(unit, leads=tuple(lead for lead in unit.leads if concerns(complaint, lead.wanted.functions)))
+        for unit in accessory.units
+    ]
+    left = [unit for unit in units if unit.leads]
+    return accessory.of_units(left) if complaint and left else accessory
 
 
 def _hookup(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = None) -> HookUpPlan:
@@ -208,10 +225,12 @@ def _loads(accessory: Accessory, lamp: LampBelief | None) -> Iterator[tuple[Lead
         yield lead, measured, each_a
 
 
-def _build(facts: JobFacts, plan: HookUpPlan) -> BuildPlan | None:
+def _build(facts: JobFacts, plan: HookUpPlan, fitted: Design | None) -> BuildPlan | None:
     if not plan.is_begun or plan.design is None:
         return None
     cures = [cure.cure for cure in facts.hookup.cures]
+    if fitted is not None:
+        return build_of(what_is_new(plan.design, fitted), plan.accessory.of_units(()), 0, cures)
     return build_of(plan.design, plan.accessory, 0 if facts.units else facts.wish.count, cures)
 
 

@@ -64,6 +64,7 @@ def job_facts(job: Job) -> JobFacts:
         units=units_of(job),
         distances={frozenset((first, second)): m for first, second, m in stored.distances},
         zones={spot["name"]: spot["zone"] for spot in job.spots},
+        complaint=job.complaint,
     )
 
 

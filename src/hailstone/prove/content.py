@@ -94,6 +94,10 @@ def told_lines(view: Overview) -> list[str]:
 def lead_lines(view: Overview) -> list[str]:
     """What each lead is tapped to and built of, a line each; the best way of a lead that has none yet."""
     lines = []
+    if view.job.complaint:
+        has_cure = bool(view.derived.facts.hookup.cures)
+        only = "only what cures it is listed below" if has_cure else "nothing is built before a cure is taken"
+        lines.append(f"On the vehicle already: {only}.")
     for lead in view.plan.leads:
         shown_way = lead.shown
         if shown_way is None:

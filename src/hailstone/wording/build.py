@@ -55,6 +55,7 @@ PARTS = {
     "relay_socket": "Relay socket",
     "timed_relay": "Timed relay: break contact, holds about 1 s after its trigger goes",
     "self_switching_bulb": "Bulbs that switch themselves, in place of plain ones",
+    "filament_bulb": "Filament bulbs of the factory's kind",
     "diode": "Diodes, stripe to the lamp",
     "load_resistor": "Load resistors, aluminium-housed",
     "dark_resistor": "Resistors across a lamp, against ghost glow",

@@ -173,3 +173,24 @@ def test_every_cure_applies_to_nothing_where_nothing_is_upset():
     nothing = Situation((), 12, FlasherKind.ELECTRONIC, True, ())
     assert [each for cure in CURES for each in cure.proposals(nothing)] == []
     assert GLOWS < 0.05
+
+
+def test_of_a_complaint_only_the_leads_that_it_can_be_about_are_planned_and_only_the_cure_is_built():
+    facts = replace(facts_of("separate_tail_lamps"), complaint="fast_flash")
+    found = with_best(facts)
+    assert [lead.lead.label for lead in found.hookup.leads] == ["turn", "turn"]
+    assert (found.build.wires, found.build.joins, found.build.parts) == ((), (), ())
+    cure = next(each for each in correct(found).open if each.cure == "load_resistor" and each.decision)
+    cured = plan(with_cure(found.facts, cure.decision))
+    assert {part.id: part.count for part in cured.build.parts if part.id in ("lamp", "load_resistor")} == {
+        "load_resistor": 2
+    }
+    assert all(
+        "resistor" in f"{wire.ends[0].what} {wire.ends[1].what}" or wire.role == "ground"
+        for wire in cured.build.wires
+    )
+    whole = plan(replace(cured.facts, complaint=""))
+    assert len(whole.build.joins) > len(cured.build.joins)
+    flasher = next(each for each in correct(found).open if each.cure == "flasher")
+    assert [part.id for part in plan(with_cure(found.facts, flasher.decision)).build.parts] == ["flasher"]
+    assert len(with_best(replace(facts, complaint="warning")).hookup.leads) == 6

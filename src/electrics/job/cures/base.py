@@ -205,6 +205,10 @@ class Cure(ABC):
         """What is fitted at each of its leads."""
         return ()
 
+    def parts(self, decision: CureDecision) -> Mapping[str, int]:
+        """Parts that it is fitted with besides those at leads [-]."""
+        return self.brings
+
     def applied(self, facts: JobFacts, decision: CureDecision) -> JobFacts:
         """The facts that a plan is made from while it is fitted."""
         return facts

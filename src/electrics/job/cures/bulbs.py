@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
 from electrics.hookup.units import Lead, Unit, unit_kinds
@@ -41,6 +41,9 @@ class OtherBulb(Cure):
         )
         if leads:
             yield Proposal(self.id, leads, decision=CureDecision(self.id, leads), costs=("no_led",))
+
+    def parts(self, decision: CureDecision) -> Mapping[str, int]:
+        return {"filament_bulb": len(decision.leads)}
 
     def changed(self, unit: Unit, decision: CureDecision, system_v: int) -> Unit:
         leads = tuple(_as_filament(lead, system_v) if lead.id in decision.leads else lead for lead in unit.leads)

@@ -98,5 +98,5 @@ def brought(cures: Sequence[CureDecision]) -> Mapping[str, int]:
     """Parts that cures are fitted with besides those at leads."""
     found: Counter[str] = Counter()
     for decision in cures:
-        found.update(cure_of(decision.cure).brings)
+        found.update(cure_of(decision.cure).parts(decision))
     return found
