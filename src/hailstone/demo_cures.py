@@ -102,7 +102,7 @@ def _outfit(who: User) -> None:
     facts |= {"addition": "led_turns", "added_count": 4, "added_each_a": 0.2, "arrangement": "separate"}
     job = begin_job(who, brief("Pancake outfit: LED turn lamps", **facts))
     sides = ("left", "right")
-    places = [(f"{side} {end} turn lamp", "side_lamp", side) for end in ("rear", "front") for side in sides]
+    places = [(f"{side} {end} turn lamp", f"{end}_lamp", side) for end in ("rear", "front") for side in sides]
     _lamps(job, who, ("turn",), tuple(places))
     feeds = {
         f"led_turn_{end}-{side}-turn": (f"{side} {end} turn lamp", "2") for end in ("rear", "front") for side in sides

@@ -82,6 +82,9 @@ class Netlist:
         self._rate_fuses()
 
     def _add(self, n: int, group: Group) -> None:
+        group = self._plugged_in(n, group)
+        if not group.loads:
+            return
         name, nodes, seat = f"w{n}", [], seat_of(group)
         for i, tap in enumerate(group.taps):
             if tap.is_own:
@@ -108,6 +111,18 @@ class Netlist:
             self._light(n, group, load, inside, feeds, f"{name}_lead")
         if inside:
             self.brings["self_switching_bulb"] += sum(load.unit.lamps for load in group.loads)
+
+    def _plugged_in(self, n: int, group: Group) -> Group:
+        """Bulbs that are in sockets of the tapped circuit elsewhere plug in there; what is left is wired."""
+        tap, left = group.taps[0], []
+        for load in group.loads:
+            if not load.unit.in_socket or group.form.id != "direct" or tap.spot.name == load.spot.name:
+                left.append(load)
+                continue
+            node = f"socket:{load.unit.id}:{load.lead.id}"
+            self._end(node, End(EndKind.PIN, load.unit.name, f"its {load.name} socket", load.spot, key=tap.key), n)
+            self._light(n, group, load, (), (node,), f"w{n}_lead")
+        return replace(group, loads=tuple(left))
 
     def _spot_of(self, part: Element, group: Group, nodes: Sequence[str], seat: Spot) -> Spot:
         """A part's place: a fuse at its supply, a diode at its own source, all else at the seat."""

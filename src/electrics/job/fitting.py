@@ -136,6 +136,8 @@ class Premises:
             if unit.in_socket:
                 at = self.spot_of_place(place)
                 return GroundPoint(End(EndKind.PIN, place.point.name, "ground of the socket", at))
+        if unit.in_socket:
+            return GroundPoint(End(EndKind.PIN, unit.name, "ground of the socket", spot))
         point = self.stud(spot, run.back_m)
         if method.on_body:
             body = End(EndKind.GROUND, f"body beside {spot.name}", "", spot, is_flying=False)

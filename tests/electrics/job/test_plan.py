@@ -162,3 +162,13 @@ def test_a_bulb_in_its_socket_gets_no_wire_whatever_run_was_typed_in():
     facts = facts_of("led_bulbs")
     found = with_best(replace(facts, hookup=replace(facts.hookup, run=replace(facts.hookup.run, out_m=0.4))))
     assert found.build.wires == ()
+
+
+def test_bulbs_in_sockets_that_nobody_opened_plug_in_and_are_wired_to_nothing():
+    """Common practice: a bulb in a socket of the circuit needs no wire, wherever that circuit was measured."""
+    facts = facts_of("led_turns")
+    rear = tuple(place for place in facts.places if place.point.kind == "rear_lamp")
+    found = with_best(replace(facts, places=rear))
+    assert found.build.wires == ()
+    assert {join.method for join in found.build.joins} == {"socket"}
+    assert not any(found.hookup.together.wrong)
