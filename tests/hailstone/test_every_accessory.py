@@ -51,13 +51,15 @@ PAGES = (
 def odd_on_pages(page, job):
     """What any page of a job says that is no word; without readings the hook-up page is the same for every lead.
 
-    Of a pair the page of one lamp's lead says what the other's says, but for the side.
+    Of a pair the page of one lamp's lead says what the other's says, but for the side; what is said of a place hangs on
+    no accessory, so it is read for a few.
     """
     are_read = Reading.objects.filter(pin__point__job=job).exists()
     each = {(lead.lead.kind, lead.lead.label): lead.lead.id for lead in job_overview(job.id).plan.leads if are_read}
     leads = [f"hook-up/?lead={id}" for id in each.values()]
     tails = ("", "?open=1", "history/", "call-sheet/", "edit/")
-    points = [f"identify/{point.id}/{tail}" for point in job.points.all() for tail in tails]
+    places = job.points.all() if job.addition in EMPTY else ()
+    points = [f"identify/{point.id}/{tail}" for point in places for tail in tails]
     found = []
     for name in (*PAGES, *leads, *points):
         response = page.get(f"/jobs/{job.id}/{name}", follow=True)
