@@ -229,7 +229,8 @@ def all_at_once(
         None where one is enough, or no set is better than the best single one.
     """
     singles = [each for each in tried.values() if each is not None]
-    if correction.taken or any(not each.left and each.proposal.fit is None for each in singles):
+    enough = [each for each in singles if not each.left and each.proposal.fit is None]
+    if correction.taken or any(cure_of(each.proposal.cure).keeps_wish for each in enough):
         return None  # one without heat is enough
     useful = [each for each in singles if each.cured and cure_of(each.proposal.cure).keeps_wish]
     cool = _grown(found, correction, [each for each in useful if each.proposal.fit is None])

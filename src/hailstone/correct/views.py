@@ -26,7 +26,7 @@ from hailstone.correct.heat import heat_plot
 from hailstone.correct.road import roads_of
 from hailstone.hookup.models import the_school
 from hailstone.layers.corrections import all_of, as_it_was, correction_of, tried_of
-from hailstone.layers.job_facts import hookup_of
+from hailstone.layers.job_facts import flasher_of, hookup_of
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.progress import Overview
 from hailstone.layers.versions import StaleError
@@ -201,7 +201,7 @@ def _page(request: HttpRequest, view: Overview, *, problem: str = "", status: in
             "flashers": [(kind, name, kind == view.job.vehicle.flasher) for kind, name in wording.FLASHERS.items()],
             **_looks(view),
             "usual_flasher": wording.FLASHERS[view.derived.facts.vehicle.usual_flasher],
-            "is_flasher_known": bool(view.job.vehicle.flasher),
+            "is_flasher_known": flasher_of(view.job) is not None,
         }
     return render(request, "correct/correct.html", context, status=status)
 

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from functools import lru_cache
 from typing import Any
 
+from electrics.correct.flasher import believe_flasher
 from electrics.errors import FactError, InputError
 from electrics.formats.reading_text import parse_reading
 from electrics.hookup.joints import Keeps
@@ -41,6 +42,7 @@ __all__ = [
     "check_stored_loads",
     "evidence_of",
     "fitted_lamp",
+    "flasher_of",
     "hookup_of",
     "job_facts",
     "lamp_facts",
@@ -99,10 +101,20 @@ def vehicle_facts(job: Job) -> VehicleFacts:
         Arrangement(job.arrangement) if job.arrangement else None,
         job.vehicle.lacks,
         job.vehicle.body,
-        flasher=FlasherKind(job.vehicle.flasher) if job.vehicle.flasher else None,
+        flasher=flasher_of(job),
         pilot=job.vehicle.flasher_looks.get("pilot", ""),
         idle=IDLE.get(job.vehicle.flasher_looks.get("off", ""), Idle.DARK),
     )
+
+
+def flasher_of(job: Job) -> FlasherKind | None:
+    """What flashes the turn lamps: as somebody said, else what looks and tests leave no doubt about."""
+    if job.vehicle.flasher:
+        return FlasherKind(job.vehicle.flasher)
+    if not job.vehicle.flasher_looks:
+        return None
+    belief = believe_flasher(job.vehicle.flasher_looks, job.vehicle.computer)
+    return belief.best if belief.is_sure else None
 
 
 IDLE = {"blinks": Idle.PULSES, "glows": Idle.LEAK}

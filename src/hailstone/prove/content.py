@@ -20,7 +20,7 @@ from hailstone.prove.models import Record
 from hailstone.wording import proof as wording
 from hailstone.wording.build import join_row, part_row, wire_row
 from hailstone.wording.hookup import assumed_sentence, way_name
-from hailstone.wording.words import counted, listed
+from hailstone.wording.words import counted, function_name, listed
 
 __all__ = ["FORMAT", "assumed_lines", "lead_lines", "papers", "sheet_content", "told_lines"]
 
@@ -98,9 +98,14 @@ def lead_lines(view: Overview) -> list[str]:
         has_cure = bool(view.derived.facts.hookup.cures)
         only = "only what cures it is listed below" if has_cure else "nothing is built before a cure is taken"
         lines.append(f"On the vehicle already: {only}.")
+    plugged = {unit.id for unit in view.plan.accessory.units if unit.in_socket}
     for lead in view.plan.leads:
         shown_way = lead.shown
         if shown_way is None:
+            continue
+        if lead.lead.unit in plugged and shown_way.candidate.form.id == "direct":
+            circuit = function_name(shown_way.host.wire.function, mid_sentence=True)
+            lines.append(f"{lead.lead.title}: plugs into its socket, on the {circuit} circuit.")
             continue
         taps = "".join(
             f"tapped at pin {place.wire.pin}{f' ({place.wire.colour})' if place.wire.colour else ''}, "

@@ -293,3 +293,15 @@ def test_the_road_to_a_lamp_that_must_be_dark_is_drawn_and_its_ring_leads_there(
     assert "lets it through" in text
     assert 'href="#road"' in text
     assert odd_words(text) == []
+
+
+def test_what_looks_leave_no_doubt_about_is_what_the_circuit_has(page, tails):
+    assert "180 times a minute" in read(page, tails)
+    page.post(f"/jobs/{tails.id}/correct/flasher/", {"flasher": "", "clicks": "soft"})
+    assert job_overview(tails.id).derived.facts.vehicle.flasher is None
+    sure = {"flasher": "", "clicks": "soft", "one_out": "steady", "prongs": "two"}
+    page.post(f"/jobs/{tails.id}/correct/flasher/", sure)
+    assert job_overview(tails.id).derived.facts.vehicle.flasher is FlasherKind.BIMETAL
+    assert "Taken for that." in read(page, tails)
+    page.post(f"/jobs/{tails.id}/correct/flasher/", {**sure, "flasher": "electronic"})
+    assert job_overview(tails.id).derived.facts.vehicle.flasher is FlasherKind.ELECTRONIC
