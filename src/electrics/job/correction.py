@@ -292,7 +292,15 @@ def situation_of(found: Plan, effects: tuple[Effect, ...]) -> Situation:
     sides = tuple(_sides(found, leads, at_low.simulation, at_high.simulation)) if at_low and at_high else ()
     has_computer = vehicle.computer is Computer.YES
     return Situation(
-        effects, vehicle.system_v, vehicle.usual_flasher, has_computer, sides, leads, vehicle.idle, vehicle.pilot
+        effects,
+        vehicle.system_v,
+        vehicle.usual_flasher,
+        has_computer,
+        sides,
+        leads,
+        vehicle.idle,
+        vehicle.pilot,
+        body=vehicle.body,
     )
 
 

@@ -188,7 +188,7 @@ def _page(request: HttpRequest, view: Overview, *, problem: str = "", status: in
         state = _asked(request, view.plan.together, shown)
         context |= {
             "sentence": wording.what_next(found.before, found.now, is_taken=bool(found.taken)),
-            "complaint": complaint_sentence(view.job.complaint, found.before),
+            "complaint": complaint_sentence(view.job.complaint, found.before, flasher_of(view.job)),
             "effects": [_effect(group, found.sides) for group in wording.effect_groups(shown)],
             "gone": [wording.effect_title(effect) for effect in found.before if effect not in shown],
             "is_taken": bool(found.taken),

@@ -71,6 +71,8 @@ class Overview:
         """The layer to work on: the first that is not done; of a signed job the last."""
         if self.is_signed:
             return self.layers[-1]
+        if self.plan.faults and self.plan.can_be_tried:
+            return next(layer for layer in self.layers if layer.id == "correct")
         return next((layer for layer in self.layers if layer.status is not LayerStatus.DONE), self.layers[-1])
 
 

@@ -6,8 +6,9 @@ from collections.abc import Sequence
 
 from electrics.correct.complaints import shown_by
 from electrics.correct.effects import Effect
+from electrics.lighting.vehicle import FlasherKind
 
-__all__ = ["COMPLAINTS", "LOOK_AT", "complaint_sentence"]
+__all__ = ["CANNOT", "COMPLAINTS", "LOOK_AT", "complaint_sentence"]
 
 COMPLAINTS = {
     "fast_flash": "It flashes too fast",
@@ -35,11 +36,29 @@ LOOK_AT = {
 """What to measure where the circuit does not show it (common practice)."""
 
 
-def complaint_sentence(complaint: str, effects: Sequence[Effect]) -> str:
+CANNOT = {
+    ("fast_flash", FlasherKind.FIXED): "A fixed-rate flasher cannot: look again which one it is.",
+    ("slow_flash", FlasherKind.FIXED): "A fixed-rate flasher cannot: look again which one it is.",
+    (
+        "fast_flash",
+        FlasherKind.BIMETAL,
+    ): "A bimetal flasher slows or stays lit with too little load, and hurries only "
+    "with a bulb too many: look again which one it is.",
+    (
+        "slow_flash",
+        FlasherKind.ELECTRONIC,
+    ): "A load-sensing flasher hurries, it does not slow: look again which one it is.",
+}
+"""What is complained of and what flashes the lamps, where the two contradict each other (common practice)."""
+
+
+def complaint_sentence(complaint: str, effects: Sequence[Effect], flasher: FlasherKind | None = None) -> str:
     """Whether the circuit as it is said shows what is complained of, and what to look at where it does not."""
     if not complaint:
         return ""
     said = f"Said: {COMPLAINTS[complaint][0].lower()}{COMPLAINTS[complaint][1:]}."
+    if (complaint, flasher) in CANNOT:
+        return f"{said} {CANNOT[complaint, flasher]}"
     if shown_by(complaint, effects):
         return f"{said} The circuit shows just that."
     return f"{said} The circuit as it stands here does not show it. {LOOK_AT[complaint]}"

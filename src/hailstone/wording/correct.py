@@ -122,6 +122,7 @@ DOES = {
 
 REFUSALS = {
     "no_flasher": "There is no flasher to change: the computer does the flashing.",
+    "flasher_tows": "A trailer has no flasher: the towing vehicle's flashes its lamps. Correct it there.",
     "in_series": "Never: the lamp starves, and what watches sees even less. A load resistor goes across feed and "
     "ground.",
     "free_air": "Never in free air: flashing hazards bring it past 200 °C, braking sooner. Bolt it to bare metal.",

@@ -305,3 +305,13 @@ def test_what_looks_leave_no_doubt_about_is_what_the_circuit_has(page, tails):
     assert "Taken for that." in read(page, tails)
     page.post(f"/jobs/{tails.id}/correct/flasher/", {**sure, "flasher": "electronic"})
     assert job_overview(tails.id).derived.facts.vehicle.flasher is FlasherKind.ELECTRONIC
+
+
+def test_a_complaint_that_the_flasher_cannot_have_and_a_vehicle_without_one_are_noticed(page, tails):
+    Job.objects.filter(pk=tails.id).update(complaint="slow_flash")
+    page.post(f"/jobs/{tails.id}/correct/flasher/", {"flasher": "electronic"})
+    assert "it does not slow: look again which one it is" in read(page, tails)
+    job = Job.objects.get(pk=tails.id)
+    job.vehicle.body = "trailer"
+    job.vehicle.save()
+    assert "A trailer has no flasher" in read(page, tails, "correct/cures/")

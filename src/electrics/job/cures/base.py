@@ -117,6 +117,7 @@ class Situation:
     idle: Idle = Idle.DARK
     pilot: str = ""
     stock_ohm: tuple[float, ...] = ()
+    body: str = "car"
 
     def has(self, *rules: str) -> bool:
         """Whether one of these rules is among the effects."""

@@ -17,6 +17,8 @@ from electrics.reference.parts import housed_resistors
 __all__ = ["Coding", "Decoder", "FlasherChange", "LoadResistor", "SeriesResistor"]
 
 TESTED = ("test_pulse_glow",)
+TRAILER = "trailer"
+"""A body whose flasher is in the vehicle that tows it."""
 STORED_UF = 470.0
 """Capacitor of a decoder: with it a turn lamp is dark again before its next beat (common practice)."""
 RIDE_OHM, DARK_OHM, BLEED_OHM = 0.0, 10.0, 330.0
@@ -35,7 +37,9 @@ class FlasherChange(Cure):
     def proposals(self, situation: Situation) -> Iterator[Proposal]:
         if not situation.has(*FLASHES):
             return
-        if situation.flasher is FlasherKind.COMPUTER:
+        if situation.body == TRAILER:
+            yield Proposal(self.id, refusal="flasher_tows")
+        elif situation.flasher is FlasherKind.COMPUTER:
             yield Proposal(self.id, refusal="no_flasher")
         elif situation.flasher is not FlasherKind.FIXED:
             yield Proposal(self.id, decision=CureDecision(self.id), costs=("nobody_told",))
