@@ -15,9 +15,10 @@ from numpy.typing import NDArray
 
 from electrics.circuit.build import Rule, Solution, System
 from electrics.circuit.cases import Cases
-from electrics.circuit.elements import Glow, Resistor
+from electrics.circuit.elements import ComputerOutput, Glow, Resistor
 from electrics.circuit.elements.overload import OverloadRule
 from electrics.circuit.elements.parts import RelayRule
+from electrics.circuit.findings import RULES
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import Simulation
 from electrics.circuit.solve import Ports, solve
@@ -32,13 +33,15 @@ Flags = NDArray[np.bool_]
 FIRST_STEP_S, LONGEST_STEP_S, GROWTH = 0.004, 0.08, 1.8
 RELAY_S = {True: 0.007, False: 0.004}
 """How long contacts are between pulling in and dropping out [s] (data sheets, from memory)."""
+WARNINGS = ("outage_warning", "overload_warning", "given_up")
+"""Findings that stand in the dash."""
 MOST_MOVES = 60
 """Moves of one relay after which it is said to chatter and left as it is [-]."""
 
 
 @dataclass(frozen=True)
 class Event:
-    """When [s] what happened to which element: `lit`, `dark`, `in`, `out`, `blown` or `shut off`."""
+    """When [s] what happened to what: `lit`, `dark`, `in`, `out`, `blown`, `shut off`, `warns` or `silent`."""
 
     at_s: float
     owner: str
@@ -132,6 +135,7 @@ class _Run:
         self.worn: dict[str, float] = {}
         self.moves: dict[str, int] = {}
         self.events: list[Event] = []
+        self.warning: set[str] = set()
         self.resistors = [each for each in network.of(Resistor) if each.watts is not None]
         self.stages = {each.name: stages(each.watts or 0.0, each.mounting) for each in self.resistors}
         self.rises = {name: [0.0] * len(parts) for name, parts in self.stages.items()}
@@ -155,12 +159,25 @@ class _Run:
         self.ports.clear()
         if state.is_dead:
             self.turn_key()
+        self.watch(settled, state, start)
         while now < end - 1e-9:
             until = min(end, now + (halves[0 if lit else 1] * period if beats else end))
             if flashing and beats:
                 self.events.append(Event(now, flashing, "lit" if lit else "dark"))
             self.phase(settled, state, lit, now, until)
             now, lit = until, not lit if beats else lit
+
+    def watch(self, settled: Simulation, state: State, now: float) -> None:
+        """Which outputs report a lamp: until it is right again, or until the key is off where the message latches."""
+        point = settled.at(state)
+        bad = {each.subject for rule in WARNINGS for each in RULES[rule](point)}
+        latching = {output.name for output in self.network.of(ComputerOutput) if output.latches}
+        over = {name for name in self.warning if state.is_dead or (name not in latching and name not in bad)}
+        for name in sorted(over):
+            self.events.append(Event(now, name, "silent"))
+        for name in sorted(bad - self.warning):
+            self.events.append(Event(now, name, "warns"))
+        self.warning = (self.warning - over) | bad
 
     def turn_key(self) -> None:
         """What shut off comes back with the next key cycle; a fuse does not."""

@@ -49,6 +49,17 @@ def found_in(parts, *states, battery=BATTERY):
     return {each.rule: each for each in findings(simulate(Network((battery, *parts)), states))}
 
 
+@pytest.mark.parametrize(("latches", "ends"), [(False, 2.0), (True, 4.0)])
+def test_a_message_goes_with_its_cause_or_stays_until_the_key_is_turned_off(latches, ends):
+    """Common practice: the message often stays until the next key cycle."""
+    watching = output(full_with=("brake", "park"), warn_below_a=1.2, latches=latches)
+    second = Switch(name="S", nodes={"from": "x", "to": "y"}, closed_with=("park",))
+    network = Network((BATTERY, watching, led(), second, lamp("M", "y")))
+    schedule = [(0.0, "key"), (1.0, "brake"), (2.0, "brake+park"), (4.0, "rest")]
+    told = [(each.at_s, each.what) for each in timeline(network, schedule, 5.0).events if each.owner == "C"]
+    assert told == [(1.0, "warns"), (ends, "silent")]
+
+
 def test_a_second_bulb_or_a_low_resistor_trips_an_upper_limit():
     """Common practice: some monitors have an upper limit too."""
     watching = output(full_with=("brake",), warn_below_a=1.2, warn_above_a=3.0)
