@@ -190,7 +190,10 @@ def _page(request: HttpRequest, view: Overview, *, problem: str = "", status: in
             "sentence": wording.what_next(found.before, found.now, is_taken=bool(found.taken)),
             "complaint": complaint_sentence(view.job.complaint, found.before, flasher_of(view.job)),
             "effects": [_effect(group, found.sides) for group in wording.effect_groups(shown)],
-            "gone": [wording.effect_title(effect) for effect in found.before if effect not in shown],
+            "gone": [
+                wording.effect_title(group[0])
+                for group in wording.effect_groups([effect for effect in found.before if effect not in shown])
+            ],
             "is_taken": bool(found.taken),
             "taken": [(wording.CURE_NAMES[cure.cure], f"{DROP}{cure.cure}") for cure in found.taken],
             "boards": _boards(view.derived, state, found.before, found.now, reverse("hookup", args=[view.job.id])),
