@@ -35,6 +35,9 @@ TERMINALS = {
     "left_out": "left output",
     "right_out": "right output",
     "stop_out": "stop output",
+    "tail_out": "tail output",
+    "in": "feed",
+    "out": "lamp",
 }
 """Terminals of parts that are not called what is stamped on them."""
 
@@ -64,7 +67,7 @@ PARTS = {
     "separator": "Converter from combined to separate with its own fuse and ground",
     "flasher": "Flasher that needs no load, prongs as the old one's",
     "pilot_diodes": "For the pilot: two diodes 1N4004, a connector, half a metre of wire, a ring terminal",
-    "converter": "Stop-and-turn converter with its own fuse and ground",
+    "converter": "Stop-and-turn converter whose inputs bear pulses, with its own fuse and ground",
 }
 """Lines of the parts list."""
 
