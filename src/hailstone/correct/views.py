@@ -12,6 +12,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
+from electrics.correct.complaints import shown_by
 from electrics.correct.effects import Effect
 from electrics.correct.flasher import believe_flasher, flasher_questions
 from electrics.errors import InputError
@@ -184,7 +185,7 @@ def _page(request: HttpRequest, view: Overview, *, problem: str = "", status: in
         "version": hookup_of(view.job).version,
     }
     if found is not None:
-        shown = found.now if found.taken else found.before
+        shown = _complained_of_first(view.job.complaint, found.now if found.taken else found.before)
         state = _asked(request, view.plan.together, shown)
         context |= {
             "sentence": wording.what_next(found.before, found.now, is_taken=bool(found.taken)),
@@ -248,6 +249,12 @@ def _effect(group: tuple[Effect, ...], sides: tuple[Side, ...]) -> dict[str, Any
 
 def _states(together: Together | None) -> tuple[State, ...]:
     return together.simulation.states if together is not None else ()
+
+
+def _complained_of_first(complaint: str, effects: tuple[Effect, ...]) -> tuple[Effect, ...]:
+    """What somebody complains of comes first: the page opens in its state."""
+    first = shown_by(complaint, effects) if complaint else ()
+    return (*first, *(effect for effect in effects if effect not in first))
 
 
 def _asked(request: HttpRequest, together: Together | None, effects: tuple[Effect, ...]) -> State:

@@ -231,6 +231,21 @@ def test_a_job_that_begins_with_a_complaint_says_whether_the_circuit_shows_it(pa
         assert odd_words(text) == []
 
 
+def test_the_page_opens_with_what_is_complained_of(page, tails):
+    page.post(f"/jobs/{tails.id}/units/begin/")
+    job = Job.objects.get(pk=tails.id)
+    job.units = [{**each, "backfeed_v": 13.48} for each in job.units]
+    job.complaint = "warning"
+    job.save()
+    lamp_first = read(page, tails)
+    Job.objects.filter(pk=tails.id).update(complaint="fast_flash")
+    job.units = [{**each, "backfeed_v": 2.0} for each in job.units]
+    job.save(update_fields=["units"])
+    flash_first = read(page, tails)
+    assert lamp_first.index("none of its own feeds") < lamp_first.index("times a minute")
+    assert "flashes 180 times a minute" in flash_first.split("</p></div>")[0]
+
+
 def test_every_complaint_has_words_and_something_to_look_at():
     assert set(COMPLAINTS) == set(complaints.COMPLAINTS) == set(complaints.LOOK_AT)
 
