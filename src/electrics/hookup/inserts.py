@@ -137,6 +137,4 @@ class Store(Insert):
         return ", ".join(filter(None, (load, f"diode {INNER_PART}", series, stored, bled)))
 
     def amps_a(self, voltage_v: float) -> float:
-        return (voltage_v / self.load_ohm if self.load_ohm else 0.0) + (
-            voltage_v / self.bleed_ohm if self.bleed_ohm else 0.0
-        )
+        return sum(voltage_v / ohm for ohm in (self.load_ohm, self.bleed_ohm) if ohm)

@@ -33,7 +33,6 @@ __all__ = [
     "effects_of",
     "try_proposal",
     "with_cure",
-    "without_cures",
 ]
 
 FLASHING = ("turn", "stop_turn")
@@ -113,7 +112,7 @@ def correct(found: Plan, *, stock_ohm: tuple[float, ...] = ()) -> Correction:
     Correction
     """
     taken = found.facts.hookup.cures
-    bare = plan(without_cures(found.facts), like=found) if taken else found
+    bare = plan(found.facts.without_cures(), like=found) if taken else found
     before = effects_of(bare)
     now = effects_of(found) if taken else before
     situation = replace(situation_of(bare, before), stock_ohm=stock_ohm)
@@ -203,7 +202,7 @@ def try_proposal(
     """
     if proposal.decision is None:
         return None
-    facts = found.facts if is_beside else without_cures(found.facts)
+    facts = found.facts if is_beside else found.facts.without_cures()
     after = effects_of(plan(with_cure(facts, proposal.decision), like=found))
     return _compared(proposal, after, before)
 
@@ -276,11 +275,6 @@ def _effects_with(found: Plan, several: Sequence[Proposal]) -> tuple[Effect, ...
 def with_cure(facts: JobFacts, decision: CureDecision) -> JobFacts:
     """The facts once a cure is taken, beside those that were taken before."""
     return cure_of(decision.cure).decided(facts, decision)
-
-
-def without_cures(facts: JobFacts) -> JobFacts:
-    """The facts as if no cure had been taken."""
-    return replace(facts, hookup=replace(facts.hookup, cures=()))
 
 
 def situation_of(found: Plan, effects: tuple[Effect, ...]) -> Situation:

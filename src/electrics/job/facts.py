@@ -255,6 +255,11 @@ class HookUpDecisions:
     circuits: Mapping[str, CircuitNotes] = field(default_factory=dict)
     cures: tuple[CureDecision, ...] = ()
 
+    @property
+    def followed(self) -> RunDecision:
+        """The first lead's run as others follow it: numbers and lengths typed in for the first are its own."""
+        return replace(self.run, overrides={}, out_m=None, back_m=None)
+
     def circuit_of(self, function: str) -> CircuitNotes:
         """The notes as they stand for a factory circuit."""
         return self.circuits.get(function) or self.circuits.get("") or CircuitNotes()
@@ -287,6 +292,10 @@ class JobFacts:
     distances: Mapping[frozenset[str], float] = field(default_factory=dict)
     zones: Mapping[str, str] = field(default_factory=dict)
     complaint: str = ""
+
+    def without_cures(self) -> JobFacts:
+        """The same as if no cure had been taken."""
+        return replace(self, hookup=replace(self.hookup, cures=()))
 
     def circuit(self, function: str) -> CircuitNotes:
         """The notes of a factory circuit, what nobody has noted as it usually is: see `assumed_of`.

@@ -68,8 +68,7 @@ class Plan:
         """What to cut and lay out, from the first chosen way on; of a complaint only what cures it."""
         fitted = None
         if self.facts.complaint:
-            hookup = replace(self.facts.hookup, cures=())
-            fitted = plan(replace(self.facts, hookup=hookup), like=self).hookup.design
+            fitted = plan(self.facts.without_cures(), like=self).hookup.design
         return _build(self.facts, self.hookup, fitted)
 
     @cached_property
@@ -320,7 +319,7 @@ def _as_its_mate(drafts: Sequence[Draft], lead: Lead, ways: Sequence[Way]) -> Wa
 
 def _runs(decided: HookUpDecisions, leads: Sequence[Lead]) -> dict[str, RunDecision]:
     """The run of each lead: it follows the first in how things are done, and its own unit in what was measured."""
-    following = replace(decided.run, overrides={}, out_m=None, back_m=None)
+    following = decided.followed
     found = {lead.id: decided.runs.get(lead.id, following if n else decided.run) for n, lead in enumerate(leads)}
     for lead in leads:
         run, mates = found[lead.id], [found[each.id] for each in leads if each.unit == lead.unit]

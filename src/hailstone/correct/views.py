@@ -17,7 +17,7 @@ from electrics.correct.effects import Effect
 from electrics.correct.flasher import believe_flasher, flasher_questions
 from electrics.errors import InputError
 from electrics.hookup.trial import Together
-from electrics.job.correction import Correction, Tried, with_cure, without_cures
+from electrics.job.correction import Correction, Tried, with_cure
 from electrics.job.cures.base import Proposal, Side
 from electrics.job.plan import Plan, plan
 from electrics.vocabulary import State, parse_state
@@ -116,7 +116,7 @@ def take(request: HttpRequest, job_id: int) -> HttpResponse:
     view = job_overview(job_id)
     found = _correction(view)
     text, version = request.POST.get("cure", ""), request.POST.get("version", "")
-    bare = without_cures(view.derived.facts)
+    bare = view.derived.facts.without_cures()
     if not text:
         facts, said = bare, "Without a cure again."
     elif text.startswith(DROP):
@@ -274,7 +274,7 @@ def _boards(
     if together is None:
         return []
     facts = found.facts
-    bare = plan(without_cures(facts), like=found) if facts.hookup.cures else found
+    bare = plan(facts.without_cures(), like=found) if facts.hookup.cures else found
     first = bare.hookup.together
     zones, leads = _zones(found), _leads(found)
 

@@ -14,6 +14,9 @@ from electrics.vocabulary import Function
 
 __all__ = ["OtherBulb", "SeparateBulb"]
 
+AT_ITS_LAMP = ("test_pulse_glow", "ghost_glow", "lit_amiss", "over_volts")
+"""Rules that name the lamp whose bulb is to go back."""
+
 OWN_WIRING = {"towed_own_lamp": "towed_lamp"}
 """Kinds of lamps that stay on their own vehicle's wires, and the kind that is a bulb with wires of its own."""
 
@@ -24,12 +27,11 @@ class OtherBulb(Cure):
     id, keeps_wish = "other_bulb", False
 
     def proposals(self, situation: Situation) -> Iterator[Proposal]:
-        rules = (*FLASHES, "test_pulse_glow", "ghost_glow", "lit_amiss", "over_volts", "never_dark")
-        if not situation.has(*rules):
+        if not situation.has(*FLASHES, *AT_ITS_LAMP, "never_dark"):
             return
         short = {lead.id for side in situation.sides for lead in side.leads} if situation.has(*FLASHES) else set()
-        named = {lead.id for lead in situation.concerned("test_pulse_glow", "ghost_glow", "lit_amiss", "over_volts")}
-        others = named if situation.has("test_pulse_glow", "ghost_glow", "lit_amiss", "over_volts") else set()
+        named = {lead.id for lead in situation.concerned(*AT_ITS_LAMP)}
+        others = named if situation.has(*AT_ITS_LAMP) else set()
         leads = tuple(
             lead.id
             for lead in situation.leads

@@ -175,9 +175,8 @@ class JointAgain(Cure):
 def with_runs(facts: JobFacts, decision: CureDecision, **change: str) -> JobFacts:
     """The same, some leads' runs with something else decided."""
     hookup = facts.hookup
-    following = replace(hookup.run, overrides={}, out_m=None, back_m=None)
     runs = dict(hookup.runs)
     for n, lead in enumerate(decision.leads):
-        known = runs.get(lead) or (hookup.run if not n and not runs else following)
+        known = runs.get(lead) or (hookup.run if not n and not runs else hookup.followed)
         runs[lead] = replace(known, **change)  # type: ignore[arg-type]
     return replace(facts, hookup=replace(hookup, runs=runs))
