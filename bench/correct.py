@@ -15,7 +15,7 @@ from electrics.hookup.accessories import accessories
 from electrics.identify.facts import AccessPoint
 from electrics.identify.facts import Wire as Pin
 from electrics.identify.kinds import Side
-from electrics.inference.naive import SLIP
+from electrics.inference.questions import SLIP
 from electrics.job.correction import correct, effects_of, try_proposal, with_cure
 from electrics.job.facts import Computer, HookUpDecisions, JobFacts, PlaceFacts, VehicleFacts, Wish
 from electrics.job.plan import Plan, plan

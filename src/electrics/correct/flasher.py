@@ -8,7 +8,7 @@ from functools import cache
 from itertools import pairwise
 
 from electrics.errors import FactError
-from electrics.inference.naive import Question, posterior, worth_asking
+from electrics.inference.questions import Question, posterior, worth_asking
 from electrics.lighting.description import FlasherKind
 from electrics.reference.tables import read_table
 

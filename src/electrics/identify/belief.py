@@ -18,7 +18,6 @@ from numpy.typing import NDArray
 
 from electrics.identify.conditions import Condition, LampKind, conditions
 from electrics.identify.facts import CLAIM_FACTORS, AccessPoint, Claim, Evidence, Origin, Setup, Wire
-from electrics.identify.joint import Joint, most_probable, weigh_jointly
 from electrics.identify.kinds import FUSE_BOX, UNCLAIMED_KIND, count_prior, pin_out
 from electrics.identify.likelihood import (
     FUNCTION_OF,
@@ -44,6 +43,8 @@ from electrics.identify.settle import (
     may_be_bus,
     proves_ground,
 )
+from electrics.inference.evidence import as_mistakes
+from electrics.inference.joint import Joint, most_probable, weigh_jointly
 from electrics.reference.functions import kind_of
 from electrics.signals import Scenario, polarity_of
 from electrics.vocabulary import (
@@ -467,7 +468,7 @@ def _contradictions(own: Readings, belief: Array, worlds: Array) -> list[Contrad
 
     What all else says is the likeliest function given that the reading is a mistake.
     """
-    wrong = np.einsum("g,rgh->rh", worlds, (own.mistaken / own.likelihood) * belief)
+    wrong = as_mistakes(worlds[:, None] * belief, own.likelihood, own.mistaken).sum(axis=1)
     chances = [float(chance) for chance in wrong.sum(axis=1)]
     confirmed = {item.cell for item, chance in zip(own.evidence, chances, strict=True) if chance <= ODD}
     return [

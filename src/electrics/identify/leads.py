@@ -22,6 +22,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from electrics.errors import FactError
+from electrics.inference.evidence import allowing_mistakes, as_mistakes, weigh
+from electrics.inference.telling import information
 
 __all__ = [
     "EITHER_WAY",
@@ -52,6 +54,8 @@ KEPT_PRIOR = 0.9998
 """Share of all lamps that is weighed; the rest are freaks, like seven leads of one kind [-]."""
 MISTAKE_RATE = 0.03
 """Share of trials with the clip on the wrong lead or without contact (estimate)."""
+ODD = 0.5
+"""A trial that is more likely a mistake than not is odd [-]."""
 
 
 LEAST_LIT_A = 0.001
@@ -288,16 +292,12 @@ def identify_leads(leads: Sequence[str], trials: Sequence[Trial]) -> LampBelief:
     _check(leads, trials)
     lamps = _lamps(len(leads))
     likelihoods = [_likelihood(len(leads), leads.index(t.plus), leads.index(t.minus), t) for t in trials]
-    weights = lamps.prior.copy()
-    for likelihood, mistaken in likelihoods:
-        weights = weights * ((1 - MISTAKE_RATE) * likelihood + MISTAKE_RATE * mistaken)
-        weights /= weights.sum()
-    odd = tuple(
-        trial
-        for trial, (likelihood, mistaken) in zip(trials, likelihoods, strict=True)
-        if float(weights @ (MISTAKE_RATE * mistaken / ((1 - MISTAKE_RATE) * likelihood + MISTAKE_RATE * mistaken)))
-        > 0.5
-    )
+    right = np.array([likelihood for likelihood, _ in likelihoods]).reshape(len(trials), lamps.prior.size)
+    by_mistake = np.array([mistaken for _, mistaken in likelihoods])[:, None]
+    either_way = allowing_mistakes(right, by_mistake, MISTAKE_RATE)
+    weights = weigh(lamps.prior, either_way)
+    mistaken = as_mistakes(weights, either_way, MISTAKE_RATE * by_mistake).sum(axis=1)
+    odd = tuple(trial for trial, chance in zip(trials, mistaken, strict=True) if chance > ODD)
     by_lead = [
         np.bincount(lamps.roles[:, column], weights=weights, minlength=len(_ROLES)) for column in range(len(leads))
     ]
@@ -354,7 +354,7 @@ def next_trials(belief: LampBelief, *, limit: int = 3) -> tuple[TrialStep, ...]:
             continue
         group = (lamps.technology * n_roles + lamps.roles[:, a]) * n_roles + lamps.roles[:, b]
         mass = np.bincount(group, weights=belief.weights, minlength=len(table))
-        bits = float(_entropy(mass @ table) - mass @ _entropy(table))
+        bits = float(information(mass, table))
         if bits >= WORTH_A_TRIAL_BITS:
             found.append(TrialStep(names[a], names[b], bits, fuse_a))
     found.sort(key=lambda step: -step.bits)
@@ -486,8 +486,4 @@ def _outcomes(fuse_a: float) -> Array:
             row.append(seen[sight] * _light(technology, plus, minus, light))
         rows.append(row)
     table = np.array(rows)
-    return np.asarray((1 - MISTAKE_RATE) * table + MISTAKE_RATE / table.shape[1])
-
-
-def _entropy(chances: Array) -> Array:
-    return np.asarray(-(chances * np.log2(np.maximum(chances, 1e-300))).sum(axis=-1))
+    return allowing_mistakes(table, 1.0 / table.shape[1], MISTAKE_RATE)

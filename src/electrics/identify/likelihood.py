@@ -18,6 +18,7 @@ from electrics.formats.reading_text import Reading
 from electrics.identify.conditions import Condition, LampKind, conditions
 from electrics.identify.facts import AccessPoint, Evidence, Setup
 from electrics.identify.instruments import meter_for, shown_in
+from electrics.inference.evidence import allowing_mistakes, without_one
 from electrics.signals import Scenario, variants
 from electrics.vocabulary import FUNCTIONS, Arrangement, BrakeWithHazard, Function, Instrument
 
@@ -80,8 +81,9 @@ class Readings:
     def of(cls, rows: Sequence[Row], mistake_rate: float) -> Readings:
         """From at least one row."""
         evidence, likelihood, mistaken = zip(*rows, strict=True)
-        mixed_in = mistake_rate * np.array(mistaken)[:, None, None]
-        return cls(evidence, (1 - mistake_rate) * np.stack(likelihood) + mixed_in, mixed_in)
+        by_mistake = np.array(mistaken)[:, None, None]
+        either_way = allowing_mistakes(np.stack(likelihood), by_mistake, mistake_rate)
+        return cls(evidence, either_way, mistake_rate * by_mistake)
 
     def without_a_cell(self, belief: Array, worlds: Array, chosen: int) -> Array:
         """What would be believed of the wire had the cell that does most for its verdict never been read.
@@ -106,8 +108,8 @@ class Readings:
         of_cell = self.likelihood
         if len(cells) < len(self.evidence):
             of_cell = np.stack([of_cell[places].prod(axis=0) for places in cells.values()])
-        left = np.einsum("g,gh,rgh->rh", worlds, belief, 1 / of_cell)
-        left /= left.sum(axis=1, keepdims=True)
+        in_worlds = (worlds[:, None] * belief).ravel()
+        left = without_one(in_worlds, of_cell.reshape(len(of_cell), -1)).reshape(of_cell.shape).sum(axis=1)
         return np.asarray(left[left[:, chosen == FUNCTION_OF].sum(axis=1).argmin()])
 
 

@@ -21,13 +21,13 @@ from electrics.identify.setups import (
     FIRST_OF,
     dead_pins,
     effort_of,
-    information,
     open_wires,
     per_function,
     pins_done,
     possible_setups,
     wants_helper,
 )
+from electrics.inference.telling import Course, information, most_for_the_effort
 from electrics.signals import Level, Scenario, signal
 from electrics.vocabulary import FUNCTIONS, Arrangement, Control, Function, Instrument, Load
 
@@ -138,7 +138,8 @@ def plan_ahead(
     steps = _repeats(belief)[:count]
     still_open = open_wires(belief)
     done = pins_done(belief)
-    branches = {w: _Branches.start(belief, w) for w in still_open}
+    doubt = np.add.reduceat(belief.unclaimed, FIRST_OF, axis=1)
+    branches = {w: Course.start(doubt[w]) for w in still_open}
     while len(steps) < count:
         at = steps[-1].setup if steps else current
         candidates = []
@@ -159,34 +160,6 @@ def plan_ahead(
         for w in chosen:
             branches[w] = branches[w].after(given)
     return tuple(steps)
-
-
-@dataclass(frozen=True)
-class _Branches:
-    """What one wire may turn out to be after readings not taken yet: (n,) chances, (n, n_functions) beliefs."""
-
-    chance: Array
-    by_function: Array
-
-    @classmethod
-    def start(cls, belief: Belief, w: int) -> _Branches:
-        return cls(np.ones(1), np.add.reduceat(belief.unclaimed[w][None, :], FIRST_OF, axis=1))
-
-    def bits(self, given: Array) -> float:
-        return float(self.chance @ information(self.by_function, given))
-
-    def after(self, given: Array) -> _Branches:
-        """One more reading: every branch splits by outcome; rare ones are dropped."""
-        joint = self.by_function[:, :, None] * given[None, :, :]
-        outcome = joint.sum(axis=1)
-        chance = (self.chance[:, None] * outcome).ravel()
-        by_function = np.moveaxis(joint / np.maximum(outcome, 1e-300)[:, None, :], 1, 2).reshape(-1, joint.shape[1])
-        kept = chance >= RAREST_BRANCH
-        return _Branches(chance[kept] / chance[kept].sum(), by_function[kept])
-
-
-RAREST_BRANCH = 2e-3
-"""Chance under which an imagined course of readings is not followed further."""
 
 
 def _repeats(belief: Belief) -> list[Step]:
@@ -244,7 +217,7 @@ def _best_wires(
     setup: Setup,
     wires: Sequence[int],
     effort: float,
-    branches: Mapping[int, _Branches] | None = None,
+    branches: Mapping[int, Course] | None = None,
 ) -> tuple[float, Step] | None:
     """The wires to probe in one set-up, of those open and fresh, with the bits per effort; None when not worth it."""
     if setup.instrument is Instrument.OHMS:
@@ -259,10 +232,9 @@ def _best_wires(
     bits = np.maximum(bits, [_proof_bits(belief.wires[w], setup) for w in wires])
     order = np.argsort(-bits, kind="stable")
     order = order[bits[order] >= WORTH_TOUCHING_BITS]
-    total = np.cumsum(bits[order])
-    if not len(order) or total[-1] < WORTH_A_WALK_BITS:
+    if bits[order].sum() < WORTH_A_WALK_BITS:
         return None
-    best = int(np.argmax(total / (effort + 1 + np.arange(len(order)))))
+    best = most_for_the_effort(bits[order], effort)
     # going on to a wire that still tells something is cheaper now than coming back for it
     worth = [int(i) for n, i in enumerate(order) if n <= best or bits[i] >= WORTH_GOING_ON_BITS]
     pins = tuple(belief.wires[w].pin for i, w in enumerate(wires) if i in worth)

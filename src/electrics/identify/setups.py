@@ -17,6 +17,7 @@ from electrics.identify.belief import HYPOTHESES, MISTAKE_RATE, WORLDS, Belief, 
 from electrics.identify.conditions import Condition, conditions
 from electrics.identify.instruments import meter_for, shown_in
 from electrics.identify.kinds import Side
+from electrics.inference.evidence import allowing_mistakes
 from electrics.reference.tables import Table, read_table
 from electrics.vocabulary import FUNCTIONS, Control, Instrument, Load, State, parse_state
 
@@ -26,7 +27,6 @@ __all__ = [
     "control_efforts",
     "dead_pins",
     "effort_of",
-    "information",
     "open_wires",
     "per_function",
     "pins_done",
@@ -206,8 +206,7 @@ def _outcomes_in(instrument: Instrument, where: tuple[tuple[Condition, float], .
     """The same on a pin in known conditions, (n_outcomes,) [-]; relative to the battery, so any voltage will do."""
     meter, supply_v = meter_for(instrument), 12.6
     right = shown_in(instrument, where, supply_v).outcomes(meter.edges)
-    mistaken = meter.mistaken(supply_v).outcomes(meter.edges)
-    return np.asarray((1 - MISTAKE_RATE) * right + MISTAKE_RATE * mistaken)
+    return allowing_mistakes(right, meter.mistaken(supply_v).outcomes(meter.edges), MISTAKE_RATE)
 
 
 def per_function(belief: Belief, wires: Sequence[int], setup: Setup) -> tuple[Array, Array]:
@@ -220,12 +219,3 @@ def per_function(belief: Belief, wires: Sequence[int], setup: Setup) -> tuple[Ar
     given = np.add.reduceat(weight[:, None] * outcomes, FIRST_OF, axis=0)
     given /= np.maximum(np.add.reduceat(weight, FIRST_OF), 1e-300)[:, None]
     return np.add.reduceat(belief.unclaimed[list(wires)], FIRST_OF, axis=1), given
-
-
-def information(by_function: Array, given: Array) -> Array:
-    """Bits that a reading tells about each wire's function, (n_wires,)."""
-    return np.asarray(_entropy(by_function @ given) - by_function @ _entropy(given))
-
-
-def _entropy(chances: Array) -> Array:
-    return np.asarray(-(chances * np.log2(np.maximum(chances, 1e-300))).sum(axis=-1))

@@ -1,15 +1,11 @@
-"""Which flasher it is: the trade's table of looks and tests, and the belief engine against brute force."""
+"""Which flasher it is: the trade's table of looks and tests."""
 
 from __future__ import annotations
-
-from itertools import product
-from math import log2
 
 import pytest
 
 from electrics.correct.flasher import SURE, believe_flasher, flasher_questions, rate_of
 from electrics.errors import FactError
-from electrics.inference.naive import SLIP, Question, expected_bits, posterior
 from electrics.lighting.description import FlasherKind
 
 
@@ -40,32 +36,6 @@ def test_no_look_alone_proves_it_and_a_variable_load_one_is_not_taken_for_fixed_
     assert not alone.is_sure
     assert alone.ask in {question.id for question in flasher_questions()}
     assert believe_flasher({"one_out": "same", "volts": "faster", "clicks": "soft"}, "no").best is FlasherKind.BIMETAL
-
-
-def test_posterior_and_information_are_those_of_brute_force():
-    """Every joint outcome of three questions listed, without slips and with."""
-    questions = [
-        Question("a", ("x", "y"), {"p": (0.9, 0.1), "q": (0.3, 0.7), "r": (0.5, 0.5)}),
-        Question("b", ("x", "y", "z"), {"p": (0.2, 0.3, 0.5), "q": (0.6, 0.3, 0.1), "r": (1.0, 0.0, 0.0)}),
-    ]
-    prior = {"p": 0.5, "q": 0.3, "r": 0.2}
-
-    def chance(question, hypothesis, answer):
-        at = question.answers.index(answer)
-        return (1 - SLIP) * question.chances[hypothesis][at] + SLIP / len(question.answers)
-
-    for first, second in product(questions[0].answers, questions[1].answers):
-        joint = {h: prior[h] * chance(questions[0], h, first) * chance(questions[1], h, second) for h in prior}
-        expected = {h: share / sum(joint.values()) for h, share in joint.items()}
-        assert posterior(prior, questions, {"a": first, "b": second}) == pytest.approx(expected)
-    for question in questions:
-        bits = 0.0
-        for answer in question.answers:
-            total = sum(prior[h] * chance(question, h, answer) for h in prior)
-            for h in prior:
-                joint = prior[h] * chance(question, h, answer)
-                bits += joint * log2(joint / (prior[h] * total)) if joint else 0.0
-        assert expected_bits(prior, question) == pytest.approx(bits)
 
 
 def test_chances_of_every_test_sum_to_one():

@@ -1,19 +1,22 @@
-"""Beliefs from answers that hang on the hypothesis alone: posterior, and the test that tells most.
-
-Every answer has a chance under every hypothesis. A slip, a test done or noted wrongly, is part of the model: no
-answer excludes a hypothesis for good.
-"""
+"""Tests with a handful of answers each, whose chances hang on the hypothesis alone."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from math import log2
 
-__all__ = ["Question", "expected_bits", "posterior", "worth_asking"]
+import numpy as np
+from numpy.typing import NDArray
 
+from electrics.inference.evidence import allowing_mistakes, weigh
+from electrics.inference.telling import information
+
+__all__ = ["SLIP", "Question", "expected_bits", "posterior", "worth_asking"]
+
+Array = NDArray[np.float64]
 SLIP = 0.04
 """Chance that an answer is any answer, whatever is true [-] (estimate)."""
+WORTH_BITS = 1e-6
 
 
 @dataclass(frozen=True)
@@ -35,12 +38,10 @@ class Question:
     chances: Mapping[str, tuple[float, ...]]
     minutes: float = 1.0
 
-    def chance(self, hypothesis: str, answer: str) -> float:
-        """Of an answer under a hypothesis, slips counted [-]; KeyError for what is no answer."""
-        at = self.answers.index(answer) if answer in self.answers else -1
-        if at < 0:
-            raise KeyError(answer)
-        return (1 - SLIP) * self.chances[hypothesis][at] + SLIP / len(self.answers)
+    def table(self, hypotheses: Sequence[str]) -> Array:
+        """Chance of each answer under each hypothesis, slips counted, (n_hypotheses, n_answers) [-]."""
+        rows = np.array([self.chances[each] for each in hypotheses])
+        return allowing_mistakes(rows, 1.0 / len(self.answers), SLIP)
 
 
 def posterior(
@@ -60,23 +61,26 @@ def posterior(
     -------
     dict of str to float
         Sums to one.
+
+    Raises
+    ------
+    ValueError
+        What is no answer to its question.
     """
-    found = dict(prior)
-    for question in questions:
-        answer = answered.get(question.id)
-        if answer:
-            found = {each: share * question.chance(each, answer) for each, share in found.items()}
-    total = sum(found.values())
-    return {each: share / total for each, share in found.items()}
+    names = list(prior)
+    likelihood = [
+        question.table(names)[:, question.answers.index(answered[question.id])]
+        for question in questions
+        if answered.get(question.id)
+    ]
+    found = weigh(np.array([prior[each] for each in names]), np.array(likelihood))
+    return dict(zip(names, map(float, found), strict=True))
 
 
 def expected_bits(belief: Mapping[str, float], question: Question) -> float:
     """By how much the answer to a question is expected to lessen the doubt [bit]."""
-    after = 0.0
-    for answer in question.answers:
-        joint = [share * question.chance(each, answer) for each, share in belief.items()]
-        after += sum(joint) * _doubt([each / sum(joint) for each in joint]) if sum(joint) else 0.0
-    return max(_doubt(list(belief.values())) - after, 0.0)
+    names = list(belief)
+    return max(float(information([belief[each] for each in names], question.table(names))), 0.0)
 
 
 def worth_asking(
@@ -85,8 +89,4 @@ def worth_asking(
     """The open question that tells most for its minutes; None where none tells anything."""
     still = [question for question in questions if not answered.get(question.id)]
     best = max(still, key=lambda question: expected_bits(belief, question) / question.minutes, default=None)
-    return best if best is not None and expected_bits(belief, best) > 1e-6 else None
-
-
-def _doubt(shares: Sequence[float]) -> float:
-    return -sum(share * log2(share) for share in shares if share > 0)
+    return best if best is not None and expected_bits(belief, best) > WORTH_BITS else None

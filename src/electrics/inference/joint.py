@@ -1,9 +1,9 @@
-"""Weighs all wires of an access point together: how many of each function there are is part of the belief.
+"""Weighs several things together: how many of each kind there are is part of the belief.
 
-The weight of an assignment is the product of each wire's likelihood and, for every function, the prior
-weight of its count. Up to `EXACT_WIRES` wires the sum over all assignments is exact (functions are added
-one by one over subsets of wires); above, loopy belief propagation on the same model, whose fixed point is
-the Bethe approximation. Several scenarios are solved side by side along the first axis.
+The weight of an assignment of kinds to things is the product of each thing's likelihood and, for every kind, the
+prior weight of its count. Up to `EXACT_THINGS` things the sum over all assignments is exact (kinds are added one by
+one over subsets of things); above, loopy belief propagation on the same model, whose fixed point is the Bethe
+approximation. Several scenarios are solved side by side along the first axis.
 """
 
 from __future__ import annotations
@@ -14,29 +14,29 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["EXACT_WIRES", "Joint", "most_probable", "weigh_approximately", "weigh_exactly", "weigh_jointly"]
+__all__ = ["EXACT_THINGS", "Joint", "most_probable", "weigh_approximately", "weigh_exactly", "weigh_jointly"]
 
 Array = NDArray[np.float64]
-EXACT_WIRES = 7
+EXACT_THINGS = 7
 ROUNDS = 60
 TOLERANCE = 1e-3
 TINY = 1e-200
 COUNTED = 5
-"""Wires of one function that are counted one by one."""
+"""Things of one kind that are counted one by one."""
 MOST_ODDS = 1e12
-"""More certain than any evidence here; keeps products over a few dozen wires within floating point."""
+"""More certain than any evidence here; keeps products over a few dozen things within floating point."""
 
 
 @dataclass(frozen=True)
 class Joint:
-    """The belief over all wires.
+    """The belief over all things.
 
     Attributes
     ----------
     log_weight : ndarray (n_scenarios,)
         Logarithm of the total weight of each scenario [-].
-    marginals : ndarray (n_scenarios, n_wires, n_functions)
-        Probability of each function for each wire within each scenario [-].
+    marginals : ndarray (n_scenarios, n_things, n_kinds)
+        Probability of each kind for each thing within each scenario [-].
     """
 
     log_weight: Array
@@ -44,20 +44,20 @@ class Joint:
 
 
 def weigh_jointly(likelihood: Array, count_prior: Array) -> Joint:
-    """Weigh all wires together, exactly where small enough.
+    """Weigh all things together, exactly where small enough.
 
     Parameters
     ----------
-    likelihood : ndarray (n_scenarios, n_wires, n_functions)
-        Of each wire's readings under each function, in any one scale per wire [-].
-    count_prior : ndarray (n_scenarios, n_functions, n_wires + 1)
-        Prior weight of each count of wires of a function [-].
+    likelihood : ndarray (n_scenarios, n_things, n_kinds)
+        Of what was observed of each thing under each kind, in any one scale per thing [-].
+    count_prior : ndarray (n_scenarios, n_kinds, n_things + 1)
+        Prior weight of each count of things of a kind [-].
 
     Returns
     -------
     Joint
     """
-    if likelihood.shape[1] <= EXACT_WIRES:
+    if likelihood.shape[1] <= EXACT_THINGS:
         return weigh_exactly(likelihood, count_prior)
     return weigh_approximately(likelihood, count_prior)
 
@@ -96,44 +96,44 @@ def _subsets(n: int) -> _Subsets:
 
 
 def weigh_exactly(likelihood: Array, count_prior: Array) -> Joint:
-    """Sum over every assignment of functions to wires; arguments as for `weigh_jointly`.
+    """Sum over every assignment of kinds to things; arguments as for `weigh_jointly`.
 
     Notes
     -----
-    Cost grows with 3^n_wires: fit for up to about eight wires.
+    Cost grows with 3^n_things: fit for up to about eight things.
     """
-    n_scenarios, n_wires, n_functions = likelihood.shape
-    subsets = _subsets(n_wires)
-    everything = 2**n_wires - 1
+    n_scenarios, n_things, n_kinds = likelihood.shape
+    subsets = _subsets(n_things)
+    everything = 2**n_things - 1
     log_like = np.log(np.maximum(likelihood, TINY))
-    # one[g, f, T]: weight of exactly the wires in T having function f
+    # one[g, f, T]: weight of exactly the things in T being of kind f
     one = count_prior[:, :, subsets.size] * np.exp(np.einsum("gwf,tw->gft", log_like, subsets.member))
-    before = np.zeros((n_functions + 1, n_scenarios, 2**n_wires))
+    before = np.zeros((n_kinds + 1, n_scenarios, 2**n_things))
     before[0, :, 0] = 1.0
-    for f in range(n_functions):
+    for f in range(n_kinds):
         pairs = before[f][:, subsets.rest] * one[:, f, :][:, subsets.part]
         before[f + 1] = np.add.reduceat(pairs, subsets.starts, axis=1)
-    after = np.zeros((n_scenarios, 2**n_wires))
+    after = np.zeros((n_scenarios, 2**n_things))
     after[:, 0] = 1.0
     marginals = np.zeros_like(likelihood)
-    for f in reversed(range(n_functions)):
+    for f in reversed(range(n_kinds)):
         pairs = before[f][:, subsets.rest] * one[:, f, :][:, subsets.part] * after[:, subsets.outside]
         by_part = np.add.reduceat(pairs[:, subsets.by_part], subsets.part_starts, axis=1)
         marginals[:, :, f] = by_part @ subsets.member
         pairs = after[:, subsets.rest] * one[:, f, :][:, subsets.part]
         after = np.add.reduceat(pairs, subsets.starts, axis=1)
-    total = before[n_functions][:, everything]
+    total = before[n_kinds][:, everything]
     return Joint(np.log(total), marginals / marginals.sum(axis=2, keepdims=True))
 
 
 def weigh_approximately(likelihood: Array, count_prior: Array) -> Joint:
-    """Belief propagation between wires and function counts; arguments as for `weigh_jointly`.
+    """Belief propagation between things and counts of kinds; arguments as for `weigh_jointly`.
 
     Notes
     -----
-    A message says how much more likely the rest becomes when one more wire has the function. The total
-    weight is Bethe's; tests hold both against `weigh_exactly`. Beyond `COUNTED` wires of one function the
-    count prior is taken as geometric, as `kinds.count_prior` makes it.
+    A message says how much more likely the rest becomes when one more thing is of the kind. The total
+    weight is Bethe's; tests hold both against `weigh_exactly`. Beyond `COUNTED` things of one kind the
+    count prior is taken as geometric.
     """
     like = np.maximum(likelihood / likelihood.max(axis=2, keepdims=True), TINY)
     counts = _Counts(count_prior)
@@ -161,7 +161,7 @@ def weigh_approximately(likelihood: Array, count_prior: Array) -> Joint:
 
 
 def _odds(like: Array, favour: Array) -> tuple[Array, Array]:
-    """What each wire tells each count: odds of having the function, that count's own word left out."""
+    """What each thing tells each count: odds of being of the kind, that count's own word left out."""
     each = like * favour
     others = np.maximum(each.sum(axis=2, keepdims=True) - each, TINY)
     return np.minimum(like / others, MOST_ODDS), each
@@ -185,55 +185,55 @@ class _Counts:
         return moved
 
     def messages(self, odds: Array) -> tuple[Array, Array]:
-        """Weights of partial counts, of the wires before each one, and of those from it on with the prior.
+        """Weights of partial counts, of the things before each one, and of those from it on with the prior.
 
-        Both are (n_wires + 1, n_scenarios, n_functions, n_counts).
+        Both are (n_things + 1, n_scenarios, n_kinds, n_counts).
         """
-        n_wires = odds.shape[1]
-        ahead = np.zeros((n_wires + 1, *self.prior.shape))
+        n_things = odds.shape[1]
+        ahead = np.zeros((n_things + 1, *self.prior.shape))
         behind = np.empty_like(ahead)
         ahead[0, :, :, 0] = 1.0
-        behind[n_wires] = self.prior
-        by_wire = np.moveaxis(odds, 1, 0)[..., None]
-        beyond = by_wire[..., 0] * self.again
-        for w in range(n_wires):
-            here, step = ahead[w], ahead[w + 1]
-            np.multiply(here[..., :-1], by_wire[w], out=step[..., 1:])
-            step[..., -1] += beyond[w] * here[..., -1]
+        behind[n_things] = self.prior
+        by_thing = np.moveaxis(odds, 1, 0)[..., None]
+        beyond = by_thing[..., 0] * self.again
+        for t in range(n_things):
+            here, step = ahead[t], ahead[t + 1]
+            np.multiply(here[..., :-1], by_thing[t], out=step[..., 1:])
+            step[..., -1] += beyond[t] * here[..., -1]
             step += here
-        for w in reversed(range(n_wires)):
-            here, step = behind[w + 1], behind[w]
-            np.multiply(here[..., 1:], by_wire[w], out=step[..., :-1])
-            step[..., -1] = beyond[w] * here[..., -1]
+        for t in reversed(range(n_things)):
+            here, step = behind[t + 1], behind[t]
+            np.multiply(here[..., 1:], by_thing[t], out=step[..., :-1])
+            step[..., -1] = beyond[t] * here[..., -1]
             step += here
         return ahead, behind
 
 
 def most_probable(marginals: Array, count_prior: Array) -> NDArray[np.intp]:
-    """One function per wire, chosen together.
+    """One kind per thing, chosen together.
 
-    Two wires that are each a little more likely `reverse` than anything else do not both become
-    `reverse` where one is the rule: every further wire of a function costs what the prior says.
+    Two things that are each a little more likely of one kind than of any other do not both become so where one
+    is the rule: every further thing of a kind costs what the prior says.
 
     Parameters
     ----------
-    marginals : ndarray (n_wires, n_functions)
-        Probability of each function for each wire [-].
-    count_prior : ndarray (n_functions, n_wires + 1)
+    marginals : ndarray (n_things, n_kinds)
+        Probability of each kind for each thing [-].
+    count_prior : ndarray (n_kinds, n_things + 1)
         Prior weight of each count [-].
 
     Returns
     -------
-    ndarray (n_wires,)
-        Index of the function of each wire.
+    ndarray (n_things,)
+        Index of the kind of each thing.
     """
-    n_wires, n_functions = marginals.shape
+    n_things, n_kinds = marginals.shape
     further = np.log(np.maximum(count_prior[:, 2:], TINY)) - np.log(np.maximum(count_prior[:, 1:-1], TINY))
-    slot_cost = np.hstack([np.zeros((n_functions, 1)), -further])
+    slot_cost = np.hstack([np.zeros((n_kinds, 1)), -further])
     cost = -np.log(np.maximum(marginals, TINY))[:, :, None] + slot_cost[None, :, :]
     from scipy.optimize import linear_sum_assignment  # takes most of a second, which few commands have use for
 
-    rows, columns = linear_sum_assignment(cost.reshape(n_wires, -1))
-    chosen = np.empty(n_wires, dtype=np.intp)
-    chosen[rows] = columns // n_wires
+    rows, columns = linear_sum_assignment(cost.reshape(n_things, -1))
+    chosen = np.empty(n_things, dtype=np.intp)
+    chosen[rows] = columns // n_things
     return chosen
