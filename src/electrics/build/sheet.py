@@ -194,7 +194,6 @@ _ORDER = (
     "converter",
     "separator",
     "flasher",
-    "pilot_diodes",
     "t_harness",
     "plug",
     "joint",

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
 from electrics.circuit.elements import Element, Joint, Lamp, Wire
+from electrics.hookup.additions import node_of_wire
 from electrics.hookup.design import OTHER_LAMPS, Design, EndKind
 
 __all__ = ["assemble", "vehicle_nodes"]
@@ -40,7 +41,8 @@ def assemble(design: Design, nodes: Mapping[str, str]) -> tuple[Element, ...]:
         for n, member in enumerate(
             member for member in join.members if member.kind in (EndKind.PIN, EndKind.SUPPLY, EndKind.GROUND)
         ):
-            ends = {"from": node(member.node), "to": node(join.end.node)}
+            first, second = (join.end, member) if member.takes else (member, join.end)
+            ends = {"from": node(first.node), "to": node(second.node)}
             found.append(Joint(name=f"{join.label} tap {n + 1}", nodes=ends))
     for wire in design.wires:
         first, second = wire.ends
@@ -87,5 +89,5 @@ def vehicle_nodes(design: Design, node_of_key: Mapping[str, str]) -> dict[str, s
         elif end.kind is EndKind.PIN and end.key.startswith(OTHER_LAMPS):
             found[end.node] = end.key
         elif end.kind is EndKind.PIN:
-            found[end.node] = node_of_key.get(end.key, "gnd") if end.key else "gnd"
+            found[end.node] = node_of_wire(end.key) or (node_of_key.get(end.key, "gnd") if end.key else "gnd")
     return found

@@ -54,6 +54,10 @@ class End:
         A wire of its own that can be joined; otherwise a terminal that a wire ends in.
     key, colour : str
         Of a pin: its wire's key in the facts, and its colour.
+    is_cut : bool
+        A factory wire that is taken off what it fed: joined, not tapped.
+    takes : bool
+        A factory contact that current goes into.
     """
 
     kind: EndKind
@@ -63,6 +67,8 @@ class End:
     is_flying: bool = field(default=True, compare=False)
     key: str = field(default="", compare=False)
     colour: str = field(default="", compare=False)
+    is_cut: bool = field(default=False, compare=False)
+    takes: bool = field(default=False, compare=False)
 
     @property
     def node(self) -> str:

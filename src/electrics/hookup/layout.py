@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
+from electrics.hookup.additions import Addition
 from electrics.hookup.design import Design, End, EndKind, Join, Wiring
 from electrics.hookup.groups import BATTERY_SPOT, GroundPoint, Group
 from electrics.hookup.netlist import Net, Netlist, seat_of
@@ -34,6 +35,7 @@ def lay_out(
     studs: Mapping[str, GroundPoint],
     routes: Routes,
     system_v: int,
+    additions: Sequence[Addition] = (),
 ) -> Design:
     """The design of some ways.
 
@@ -47,30 +49,31 @@ def lay_out(
     routes : Routes
     system_v : int
         6, 12 or 24 [V].
+    additions : sequence of Addition
+        What is fitted at the vehicle itself.
 
     Returns
     -------
     Design
     """
-    return _Layout(groups, grounds, studs, routes, system_v).design()
+    return _Layout(Netlist(groups, system_v, additions), grounds, studs, routes).design()
 
 
 class _Layout:
     def __init__(
         self,
-        groups: Sequence[Group],
+        netlist: Netlist,
         grounds: Mapping[str, GroundPoint],
         studs: Mapping[str, GroundPoint],
         routes: Routes,
-        system_v: int,
     ) -> None:
-        self.list = Netlist(groups, system_v)
+        self.list = netlist
         self.grounds, self.studs, self.routes = grounds, studs, routes
         self.measured: dict[frozenset[str], float] = {}
         self.wires: list[Wiring] = []
         self.joins: list[Join] = []
         self.joint_count = 0
-        for group in groups:
+        for group in netlist.groups:
             self._measure(group)
 
     def design(self) -> Design:
@@ -149,7 +152,7 @@ class _Layout:
         self._make_joint(net, hub, end.spot, [end, _wire_end(wire)])
 
     def _make_joint(self, net: Net, hub: End, spot: Spot, members: Sequence[End]) -> None:
-        is_tap = any(end.kind in (EndKind.PIN, EndKind.SUPPLY) for end in members)
+        is_tap = any(end.kind in (EndKind.PIN, EndKind.SUPPLY) and not end.is_cut for end in members)
         feed = self.list.groups[net.groups[0]].feed
         method = feed.joint.method.id if feed.joint else "crimp_butt"
         if is_tap and any(end.terminal == "from" and end.what.startswith("fuse tap") for end in members):
@@ -279,6 +282,8 @@ class _Layout:
             n = self.list.group_of[end.what]
             load_a = self._demand_ground(end)
             self._to_ground(n, [end], self.studs[end.spot.name], load_a)
+        for end, load_a in self.list.grounded:
+            self._to_ground(0, [end], self.studs[end.spot.name], load_a)
 
     def _losing_little(self, conductor: Conductor, load_a: float, m: float) -> Conductor:
         """A ground that loses little [V] on its way: a thicker wire where the usual one would lose more."""

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from electrics.circuit.elements import Diode, Element, Fuse, Lamp, Led, Resistor
+from electrics.hookup.additions import Addition
 from electrics.hookup.design import End, EndKind, Fitted, Light, own_wire
 from electrics.hookup.groups import BATTERY_SPOT, DASH_SPOT, FUSE_BOX_SPOT, Feed, Group, Load, Tap
 from electrics.hookup.halves import combined
@@ -56,7 +57,7 @@ class Netlist:
         The common leads of each unit, and the current through each; by unit and terminal.
     """
 
-    def __init__(self, groups: Sequence[Group], system_v: int) -> None:
+    def __init__(self, groups: Sequence[Group], system_v: int, additions: Sequence[Addition] = ()) -> None:
         self.groups, self.system_v = groups, system_v
         self.up: dict[str, str] = {}
         self.nets: dict[str, Net] = {}
@@ -74,8 +75,12 @@ class Netlist:
         self.ground_switched: set[str] = set()
         self.fused: set[str] = set()
         self.decided: dict[str, str] = {}
+        self.apart: set[str] = set()
+        self.grounded = [each for addition in additions for each in addition.grounded]
         for n, group in enumerate(groups):
             self._add(n, group)
+        for addition in additions:
+            self._at_vehicle(addition)
         self._supply_commons()
         self._share_modules()
         self._place()
@@ -111,6 +116,16 @@ class Netlist:
             self._light(n, group, load, inside, feeds, f"{name}_lead")
         if inside:
             self.brings["self_switching_bulb"] += sum(load.unit.lamps for load in group.loads)
+
+    def _at_vehicle(self, addition: Addition) -> None:
+        """Parts between factory wires, joined as the first group's are."""
+        spot = next(end.spot for _, end in addition.ends)
+        for node, end in addition.ends:
+            self._end(node, end, 0)
+        for element, value in addition.parts:
+            self.decided[element.name] = value
+            self.apart.add(element.name)
+            self._element(element, spot, 0)
 
     def _plugged_in(self, n: int, group: Group) -> Group:
         """Bulbs that are in sockets of the tapped circuit elsewhere plug in there; what is left is wired."""
@@ -310,7 +325,7 @@ class Netlist:
                     self._end(node, end, n)
             nodes = {terminal: end.node for terminal, end in ends.items()}
             self.kinds[label], self.group_of[label] = kind, n
-            leads = tuple(load.lead.id for load in group.loads)
+            leads = () if element.name in self.apart else tuple(load.lead.id for load in group.loads)
             self.placed[label] = Fitted(
                 label,
                 part,

@@ -207,6 +207,8 @@ class Installed:
         Tapped circuits, and the places on them whose factory lamps are taken out.
     forms, leads, lamps : tuples
         By lead: the form of its way, the lead, and the names of all elements that give its light.
+    rewired : frozenset of str
+        Factory wires and parts that the design stands in place of.
     """
 
     parts: tuple[Element, ...]
@@ -214,6 +216,7 @@ class Installed:
     forms: tuple[Form, ...]
     leads: tuple[Lead, ...]
     lamps: tuple[tuple[str, ...], ...]
+    rewired: frozenset[str] = frozenset()
 
 
 def try_installed(
@@ -242,7 +245,7 @@ def try_installed(
     """
     found: list[Together] = []
     for each, factory in zip(installed, factories, strict=True):
-        gone = gone_of(factory, each.replaced)
+        gone = gone_of(factory, each.replaced) | each.rewired
         follows = is_followed and not found
         one = _solved(each.parts, gone, each.forms, each.leads, each.lamps, factory, states, is_followed=follows)
         lost = losses(one.simulation, _lost_before(each, factory, states))

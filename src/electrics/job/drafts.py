@@ -16,7 +16,7 @@ from electrics.hookup.routes import Spot
 from electrics.hookup.sized import RunFacts, SizedLead, size_lead
 from electrics.hookup.units import Lead, Unit
 from electrics.identify.leads import LeadBelief
-from electrics.job.cures.registry import brought, inserts_at
+from electrics.job.cures.registry import additions, brought, inserts_at
 from electrics.job.facts import FedBy, JobFacts, RunDecision
 from electrics.job.fitting import Premises, group_key
 from electrics.job.hookup_plan import CircuitPlan
@@ -91,7 +91,8 @@ class Fitting:
         seats = {tap.spot for group in groups for tap in group.taps} | {load.spot for g in groups for load in g.loads}
         studs: dict[str, GroundPoint] = {spot.name: self.premises.stud(spot) for spot in seats}
         studs |= {name: self.premises.stud(spot) for name, spot in FIXED_SPOTS.items()}
-        design = lay_out(groups, grounds, studs, self.premises.routes, self.facts.vehicle.system_v)
+        added = additions(self.facts.hookup.cures)
+        design = lay_out(groups, grounds, studs, self.premises.routes, self.facts.vehicle.system_v, added)
         tapped = {tap.key for group in groups for tap in group.taps}
         capped = [end for unit in self.accessory.units for end in self.premises.capped(unit, tapped)]
         brings = {**design.brings, **brought(self.facts.hookup.cures)}

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 
+from electrics.hookup.additions import rewired
 from electrics.hookup.assemble import assemble, vehicle_nodes
 from electrics.hookup.design import Design
 from electrics.hookup.forms import Form
@@ -159,13 +160,13 @@ def _installed(
     states: tuple[State, ...],
     is_followed: bool,
 ) -> Together | None:
-    installed = []
+    installed, instead = [], rewired(end.key for end in keyed.design.ends())
     for factory in factories:
         nodes = {key: node_of(factory, *found) for key, found in pins}
         if not all(nodes.values()):
             return None
         parts = assemble(keyed.design, vehicle_nodes(keyed.design, nodes))
-        installed.append(Installed(parts, replaced, forms, leads, lamps))
+        installed.append(Installed(parts, replaced, forms, leads, lamps, instead))
     return try_installed(installed, factories, states, is_followed=is_followed)
 
 

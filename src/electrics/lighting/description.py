@@ -24,6 +24,9 @@ __all__ = [
     "MAIN",
     "MARKER",
     "PILOT",
+    "PILOT_CONTACTS",
+    "PILOT_FEEDS",
+    "PILOT_WIRING",
     "SMALL",
     "FactoryCircuit",
     "FlasherKind",
@@ -107,6 +110,10 @@ MAIN, HIGH_STOP, BACKUP = LampSize(2.10, 0.3), LampSize(1.40, 0.2), LampSize(1.4
 SMALL, LICENCE, MARKER, PILOT = LampSize(0.42, 0.05), LampSize(0.42, 0.03), LampSize(0.27, 0.03), LampSize(0.12)
 DAYTIME, BEAM, MAGNETS = LampSize(2.10, 0.8), LampSize(4.6), LampSize(3.0)
 """Main, small and wedge bulbs of SAE J573 (from memory); LED currents are common practice."""
+PILOT_FEEDS = {"left": "turn_left", "right": "turn_right"}
+PILOT_CONTACTS = ("pilot", "pilot_back")
+PILOT_WIRING = frozenset((*(f"pilot diode {side}" for side in PILOT_FEEDS), "pilot ground"))
+"""Of a turn pilot with a diode from each side: the nodes that feed it, its own two, and names of what joins them."""
 
 
 GROUND_OHM = 0.01

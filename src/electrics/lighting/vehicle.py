@@ -15,6 +15,7 @@ from electrics.circuit.elements import (
     Flasher,
     Fuse,
     Ground,
+    Joint,
     Lamp,
     Led,
     Relay,
@@ -35,6 +36,8 @@ from electrics.lighting.description import (
     MAIN,
     MARKER,
     PILOT,
+    PILOT_CONTACTS,
+    PILOT_FEEDS,
     SMALL,
     FactoryCircuit,
     FlasherKind,
@@ -352,10 +355,11 @@ class _Loom:
         if self.vehicle.pilot == "one":
             self.light("turn pilot", "turn_left", "turn_right", PILOT)
         elif self.vehicle.pilot == "two":
-            for side in SIDES:
-                nodes = {"anode": f"turn_{side}", "cathode": "pilot"}
-                self.add(Diode(name=f"pilot diode {side}", nodes=nodes, part="1N4004"))
-            self.light("turn pilot", "pilot", "gnd", PILOT)
+            fed, back = PILOT_CONTACTS
+            for side, turn in PILOT_FEEDS.items():
+                self.add(Diode(name=f"pilot diode {side}", nodes={"anode": turn, "cathode": fed}, part="1N4004"))
+            self.light("turn pilot", fed, back, PILOT)
+            self.add(Joint(name="pilot ground", nodes={"from": back, "to": "gnd"}))
 
     def one_wire(self) -> None:
         """Stop and tail, or stop, turn and tail, on one wire a side, pulsed by a computer."""

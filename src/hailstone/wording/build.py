@@ -66,7 +66,6 @@ PARTS = {
     "switch": "Switch of your own",
     "separator": "Converter from combined to separate with its own fuse and ground",
     "flasher": "Flasher that needs no load, prongs as the old one's",
-    "pilot_diodes": "For the pilot: two diodes 1N4004, a connector, half a metre of wire, a ring terminal",
     "converter": "Stop-and-turn converter whose inputs bear pulses, with its own fuse and ground",
 }
 """Lines of the parts list."""

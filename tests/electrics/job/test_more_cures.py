@@ -12,8 +12,9 @@ from electrics.job.cures.base import Situation
 from electrics.job.cures.registry import CURES, cure_of, proposals
 from electrics.job.facts import Computer, CureDecision, Idle
 from electrics.job.plan import accessory_of, plan
+from electrics.job.trying import try_design
 from electrics.lighting.vehicle import FlasherKind
-from electrics.vocabulary import Arrangement
+from electrics.vocabulary import Arrangement, parse_state
 from said import facts_of, with_best
 
 SEPARATE, COMBINED = Arrangement.SEPARATE, Arrangement.COMBINED
@@ -144,6 +145,24 @@ def test_one_pilot_between_the_sides_lights_all_four_led_lamps_and_diodes_do_not
     one = correct(job("led_turns", SEPARATE, {"flasher": FlasherKind.FIXED, "pilot": "one"}))
     assert any(effect.rule in ("wrong_road", "lit_amiss") for effect in one.before)
     assert not correct(job("led_turns", SEPARATE, {"flasher": FlasherKind.FIXED, "pilot": "two"})).before
+
+
+def test_the_diodes_at_the_pilot_are_laid_out_and_without_their_ground_wire_it_stays_dark():
+    """One in each of its two wires, stripes together at the pilot, its other contact to ground (common practice)."""
+    found = job("led_turns", SEPARATE, {"flasher": FlasherKind.FIXED, "pilot": "one"})
+    _, tried = tries(found, "pilot_diodes")
+    assert the(tried, "pilot_diodes").verdict == "cures"
+    cured = plan(with_cure(found.facts, CureDecision("pilot_diodes"))).hookup
+    meets = [{(end.what, end.terminal) for end in join.members} for join in cured.design.joins]
+    assert {("diode 1", "cathode"), ("diode 2", "cathode"), ("turn pilot", "its one contact")} in meets
+    assert {("turn pilot", "wire from the left"), ("diode 1", "anode")} in meets
+    ground = [wire for wire in cured.design.wires if wire.ends[1].kind == "ground"]
+    assert len(ground) == 1
+    taken = [(lead.lead, lead.shown) for lead in cured.leads]
+    for wires, is_lit in ((cured.design.wires, True), ((), False)):
+        seen = try_design(cured.bench, replace(cured.design, wires=wires), taken).simulation
+        for state, lit in (("left", is_lit), ("right", is_lit), ("hazard", is_lit), ("brake", False), ("rest", False)):
+            assert (seen.at(parse_state(state)).light("turn pilot") > GLOWS) == lit, (state, is_lit)
 
 
 def test_the_filament_bulb_back_in_its_socket_upsets_nothing():

@@ -15,6 +15,7 @@ from typing import ClassVar
 from electrics.correct.effects import Effect
 from electrics.correct.resistor import ResistorFit
 from electrics.errors import FactError
+from electrics.hookup.additions import Addition
 from electrics.hookup.inserts import Insert
 from electrics.hookup.sizing import DiodeChoice
 from electrics.hookup.units import Unit
@@ -204,6 +205,10 @@ class Cure(ABC):
 
     def inserts(self, decision: CureDecision) -> tuple[Insert, ...]:
         """What is fitted at each of its leads."""
+        return ()
+
+    def additions(self, decision: CureDecision) -> tuple[Addition, ...]:
+        """What is fitted at the vehicle itself."""
         return ()
 
     def parts(self, decision: CureDecision) -> Mapping[str, int]:

@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 
 from electrics.errors import FactError
 from electrics.hookup.accessories import Accessory
+from electrics.hookup.additions import Addition
 from electrics.hookup.inserts import Insert
 from electrics.job.cures.base import Cure, Proposal, Situation
 from electrics.job.cures.bulbs import OtherBulb, SeparateBulb
@@ -23,7 +24,17 @@ from electrics.job.cures.roads import (
 from electrics.job.cures.ways import DiodeOr, OtherWay, PulseModule, RelayWay
 from electrics.job.facts import CureDecision, JobFacts
 
-__all__ = ["CURABLE", "CURES", "as_cured", "brought", "cure_of", "inserts_at", "proposals", "with_cured_units"]
+__all__ = [
+    "CURABLE",
+    "CURES",
+    "additions",
+    "as_cured",
+    "brought",
+    "cure_of",
+    "inserts_at",
+    "proposals",
+    "with_cured_units",
+]
 
 CURES: Sequence[Cure] = (
     FlasherChange(),
@@ -92,6 +103,11 @@ def inserts_at(lead: str, cures: Sequence[CureDecision]) -> tuple[Insert, ...]:
     return tuple(
         insert for decision in cures if lead in decision.leads for insert in cure_of(decision.cure).inserts(decision)
     )
+
+
+def additions(cures: Sequence[CureDecision]) -> tuple[Addition, ...]:
+    """What cures fit at the vehicle itself, apart from leads."""
+    return tuple(addition for decision in cures for addition in cure_of(decision.cure).additions(decision))
 
 
 def brought(cures: Sequence[CureDecision]) -> Mapping[str, int]:

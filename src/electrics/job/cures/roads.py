@@ -8,6 +8,7 @@ from math import inf
 
 from electrics.correct.resistor import HIGHEST_V, TOLERANCE, e_series
 from electrics.errors import FactError
+from electrics.hookup.additions import Addition, at_pilot
 from electrics.hookup.inserts import Blocker, DarkResistor, Insert
 from electrics.hookup.sizing import DiodeChoice, choose_diode
 from electrics.hookup.units import Unit
@@ -70,7 +71,6 @@ class PilotDiodes(Cure):
     """Two diodes at the one pilot between left and right, and a ground for it."""
 
     id, at_leads = "pilot_diodes", False
-    brings = {"pilot_diodes": 1}
 
     def proposals(self, situation: Situation) -> Iterator[Proposal]:
         if situation.pilot == "one" and situation.has("wrong_road", "factory_lamp", "lit_amiss", "back_feed"):
@@ -78,6 +78,9 @@ class PilotDiodes(Cure):
 
     def applied(self, facts: JobFacts, decision: CureDecision) -> JobFacts:
         return replace(facts, vehicle=replace(facts.vehicle, pilot="two"))
+
+    def additions(self, decision: CureDecision) -> tuple[Addition, ...]:
+        return (at_pilot(),)
 
 
 class GhostResistor(Cure):
