@@ -10,13 +10,14 @@ from electrics.build.sheet import STEPS, BuildPlan, build_of
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError
 from electrics.hookup.design import Design, End
-from electrics.job.assumptions import About, assumptions
+from electrics.job.assumptions import About, Assumption, assumptions
 from electrics.job.facts import JobFacts
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan, Open
 from electrics.job.job_file import read_job_file
 from electrics.job.plan import Plan, plan
 from electrics.job.ways import Way
 from electrics.prove.sheet import Line
+from electrics.reference.habits import habits
 from hailstone.wording import hookup as wording
 from hailstone.wording import proof
 from hailstone.wording.build import join_row, part_row, step_details, wire_row
@@ -233,6 +234,10 @@ def _line(line: Line, hookup: HookUpPlan) -> dict[str, str]:
 UNITS = {About.LENGTH: "m", About.FUSE: "A", About.BULBS: "bulbs", About.COMPUTER: ""}
 
 
+def _unit_of_value(each: Assumption) -> str:
+    return habits()[each.where].unit if each.about is About.HABIT else UNITS[each.about]
+
+
 def _assumptions(facts: JobFacts) -> list[dict[str, Any]]:
     """What was taken as usual, with the value that would change the plan; then what was only said."""
     listed = [
@@ -242,7 +247,7 @@ def _assumptions(facts: JobFacts) -> list[dict[str, Any]]:
             "value": each.value,
             "low": each.low,
             "high": each.high,
-            "unit": UNITS[each.about],
+            "unit": _unit_of_value(each),
             "changes_at": each.changes_at,
             "is_dangerous": each.is_dangerous,
             "text": wording.assumption_sentence(each),

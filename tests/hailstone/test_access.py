@@ -57,6 +57,7 @@ TABLE = {
     "cures": ("job", "get", 200, 404),
     "take_cure": ("job", "post", 409, 404),
     "keep_flasher": ("job", "post", 302, 404),
+    "keep_habits": ("job", "post", 302, 404),
     "build": ("job", "get", 200, 404),
     "tick": ("job", "post", 404, 404),
     "prove": ("job", "get", 200, 404),

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.circuit.elements import Battery, Diode, Fuse, Ground, Joint, Lamp, Led, Relay, Resistor, Wire
+from electrics.circuit.elements import Battery, Diode, Fuse, Ground, Housed, Joint, Lamp, Led, Relay, Wire
 from electrics.circuit.roads import road_to
 from electrics.circuit.rules import Found, rule, sized, where
 from electrics.circuit.simulate import BACK_FEED_A, GLOWS, Point, Simulation
@@ -91,13 +91,12 @@ def wire_load(point: Point) -> Iterator[Found]:
 def resistor_heat(point: Point) -> Iterator[Found]:
     """A housed resistor whose body passes what it survives, as it is mounted, by the mean of a flash."""
     if point.case.lit:
-        dark = point.simulation.at(point.case.state, lit=False)
-        for resistor in point.simulation.network.of(Resistor):
-            watts = (point.watts(resistor.name) + dark.watts(resistor.name)) / 2
-            if resistor.watts is not None and watts > 0:
-                body_c = resistor.settled_c(watts)
-                if body_c > BODY_LIMIT_C:
-                    yield Found("error", resistor.name, watts, resistor.bears_w, "W")
+        dark = point.simulation.row(point.case.state, lit=False)
+        for each in point.simulation.network.of(Housed):
+            by_case = point.simulation.case_watts(each)
+            watts = float(by_case[point.row] + by_case[dark]) / 2
+            if watts > 0 and each.settled_c(watts) > BODY_LIMIT_C:
+                yield Found("error", each.name, watts, each.bears_w, "W")
 
 
 @sized
@@ -195,8 +194,8 @@ def _grounds(simulation: Simulation) -> NDArray[np.bool_]:
 
 @where("resistor_heat")
 def _housed(simulation: Simulation) -> NDArray[np.bool_]:
-    housed = [each for each in simulation.network.of(Resistor) if each.watts is not None]
-    watts = [simulation.power.get(each.name, np.zeros(len(simulation.cases))) for each in housed]
+    housed = [each for each in simulation.network.of(Housed) if each.watts is not None]
+    watts = [simulation.case_watts(each) for each in housed]
     # the mean of a flash is less than its lit half
     return _over(simulation, watts, [each.bears_w for each in housed])
 

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from electrics.circuit.build import group_by_owner
 from electrics.circuit.cases import Case, Cases, is_flashing
-from electrics.circuit.elements import Battery, Element, Fuse
+from electrics.circuit.elements import Battery, Element, Fuse, Housed
 from electrics.circuit.events import Chatter, settle
 from electrics.circuit.network import Network
 from electrics.circuit.rhythm import Rhythm
@@ -138,6 +138,14 @@ class Simulation:
         """The batteries' voltage as a share of 12 V, rounded to 6, 12 and 24 V systems [-]."""
         most_v = max(abs(battery.volts) for battery in self.network.of(Battery))
         return 0.5 if most_v < 9 else 1.0 if most_v < 18 else 2.0
+
+    def case_watts(self, each: Housed) -> Array:
+        """Power that goes into the case of an element, mean over the pulse, (n_cases,) [W]."""
+        total = np.zeros(len(self.cases))
+        for n in self.rows_of(each.name, each.heats_by):
+            branch = self.network.system.branches[n]
+            total = total + self.solution.between(branch.first, branch.second) * self.solution.currents[:, n]
+        return self.cases.mean(total)
 
     def volts_of(self, node: str) -> Array:
         """Voltage of a node in every case, mean over the pulse, (n_cases,) [V]."""

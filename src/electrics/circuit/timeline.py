@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from electrics.circuit.build import Rule, Solution, System
 from electrics.circuit.cases import Cases
-from electrics.circuit.elements import ComputerOutput, Glow, Resistor
+from electrics.circuit.elements import ComputerOutput, Glow, Housed
 from electrics.circuit.elements.overload import OverloadRule
 from electrics.circuit.elements.parts import RelayRule
 from electrics.circuit.findings import RULES
@@ -96,12 +96,12 @@ def timeline(network: Network, schedule: Sequence[tuple[float, State | str]], du
     return run.result()
 
 
-def body_temperature_c(resistor: Resistor, power_w: float, seconds: float) -> float:
+def body_temperature_c(resistor: Housed, power_w: float, seconds: float) -> float:
     """Body of a housed resistor after some time at a mean power [C].
 
     Parameters
     ----------
-    resistor : Resistor
+    resistor : Housed
         With a case size.
     power_w : float
         Mean power [W].
@@ -136,7 +136,7 @@ class _Run:
         self.moves: dict[str, int] = {}
         self.events: list[Event] = []
         self.warning: set[str] = set()
-        self.resistors = [each for each in network.of(Resistor) if each.watts is not None]
+        self.resistors = [each for each in network.of(Housed) if each.watts is not None]
         self.stages = {each.name: stages(each.watts or 0.0, each.mounting) for each in self.resistors}
         self.rises = {name: [0.0] * len(parts) for name, parts in self.stages.items()}
         self.body = {each.name: each.ambient_c for each in self.resistors}
@@ -233,8 +233,7 @@ class _Run:
             volts = solution.cases.root_mean_square(solution.port_v[:, :n])[0]
             self.heat = self.system.filaments.warmed(self.heat, volts, step)
         watts = {
-            each.name: float(solution.cases.mean(_power(self.system, solution, each.name))[0])
-            for each in self.resistors
+            each.name: float(solution.cases.mean(_power(self.system, solution, each))[0]) for each in self.resistors
         }
         self.powers.append((step, watts))
         self.warm_bodies(step, watts)
@@ -395,8 +394,9 @@ def _lamps(network: Network, system: System) -> dict[str, tuple[list[int], Glow]
     return found
 
 
-def _power(system: System, solution: Solution, owner: str) -> Array:
-    rows = [n for n, branch in enumerate(system.branches) if branch.owner == owner]
+def _power(system: System, solution: Solution, each: Housed) -> Array:
+    key = each.name, each.heats_by
+    rows = [n for n, branch in enumerate(system.branches) if (branch.owner, branch.name) == key]
     total = np.zeros(len(solution.currents))
     for n in rows:
         branch = system.branches[n]

@@ -117,6 +117,7 @@ class Store(Insert):
     series_ohm: float
     bleed_ohm: float
     case_w: float = 0.0
+    mount: str = "metal"
     word, is_in_series = "decoder", True
 
     def element(self, name: str, feed: str, lamp: str, ground: str) -> Element:
@@ -127,10 +128,13 @@ class Store(Insert):
             load_ohm=self.load_ohm,
             series_ohm=self.series_ohm,
             bleed_ohm=self.bleed_ohm,
+            watts=self.case_w or None,
+            mounting=self.mount,
         )
 
     def value(self, system_v: int) -> str:
-        load = f"load {self.load_ohm:g} ohm in a {self.case_w:g} W case on bare metal" if self.load_ohm else ""
+        where = mounts()[self.mount].name
+        load = f"load {self.load_ohm:g} ohm in a {self.case_w:g} W case {where}" if self.load_ohm else ""
         series = f"{self.series_ohm:g} ohm, {SERIES_W:g} W" if self.series_ohm else ""
         stored = f"{self.microfarad:g} microfarad, {CAPACITOR_V[system_v]:g} V"
         bled = leaded(self.bleed_ohm, system_v) if self.bleed_ohm else ""

@@ -27,6 +27,7 @@ def vehicle_with(
     volts: float | None = None,
     pilot: str = "",
     idle: Idle = Idle.DARK,
+    habits: tuple[tuple[str, float], ...] = (),
 ) -> FactoryCircuit:
     """A vehicle whose circuit has these functions in these variants, at the voltage that loads are judged at.
 
@@ -49,6 +50,8 @@ def vehicle_with(
         Turn pilots of the dash: `one` between the sides, `two`, or empty.
     idle : Idle
         What the outputs of a computer do while they are off.
+    habits : tuple of (str, float)
+        How it watches its lamps, as far as somebody stated it.
 
     Returns
     -------
@@ -80,6 +83,7 @@ def vehicle_with(
         bulbs=counted,
         pilot=pilot,
         idle=idle,
+        habits=habits,
     )
     factory = factory_circuit(vehicle)
     tappable = (each for each in functions if kind_of(each[0]).tap is not Tap.NEVER)
@@ -98,6 +102,7 @@ def vehicles_with(
     volts: float | None = None,
     pilot: str = "",
     idle: Idle = Idle.DARK,
+    habits: tuple[tuple[str, float], ...] = (),
 ) -> tuple[FactoryCircuit, ...]:
     """The same in each variant that a vehicle may be of; see `vehicle_with`, `system_v` and `volts` in [V]."""
     return tuple(
@@ -111,6 +116,7 @@ def vehicles_with(
             volts=volts,
             pilot=pilot,
             idle=idle,
+            habits=habits,
         )
         for scenario in scenarios
     )

@@ -1,20 +1,26 @@
 """What a plan rests on that nobody has said, and the value at which it would be another plan.
 
-Ways, parts, sizes and refusals are looked at; what the circuit would show then is not solved again.
+Another plan is another way, part, size, refusal or upset, all else at its usual value. What parts and sizes follow is
+looked at first; only where they stay is the circuit solved.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from functools import cached_property
 from math import log
 
+from electrics.circuit.elements import ComputerOutput, Flasher, Housed
 from electrics.job.beliefs import believe
+from electrics.job.correction import effects_of
+from electrics.job.cures.registry import as_cured
 from electrics.job.drafts import Fitting
-from electrics.job.facts import FedBy, JobFacts
-from electrics.job.plan import fitting_of
+from electrics.job.facts import FedBy, Idle, JobFacts
+from electrics.job.plan import Plan, fitting_of, plan
 from electrics.reference.fuses import fuses
+from electrics.reference.habits import AIR_C, LEAK_OHM, TEST_HZ, TEST_MS, WARNS_SHARE, Habit, habits
 from electrics.vocabulary import Function
 
 __all__ = ["About", "Assumption", "assumptions"]
@@ -33,6 +39,7 @@ class About(StrEnum):
     FUSE = "fuse"
     BULBS = "bulbs"
     COMPUTER = "computer"
+    HABIT = "habit"
 
 
 @dataclass(frozen=True)
@@ -43,11 +50,11 @@ class Assumption:
     ----------
     about : About
     where : str
-        Two places (`battery to left tail lamp`), or a function.
+        Two places (`battery to left tail lamp`), a function, or the id of a habit.
     value, low, high : float
-        What was assumed, and between what it may be [m], [A] or bulbs [-].
+        What was assumed, and between what it may be [m], [A], bulbs [-], or the unit of the habit.
     changes_at : float or None
-        The nearest value at which another way, part, size or refusal follows; None for none in its range.
+        The nearest value at which another way, part, size, refusal or upset follows; None for none in its range.
     is_dangerous : bool
         A mistake does harm: it is never taken for granted.
     """
@@ -79,9 +86,57 @@ def assumptions(facts: JobFacts) -> tuple[Assumption, ...]:
     -------
     tuple of Assumption
     """
-    base = fitting_of(facts, believe(facts.places, facts.vehicle))
-    found = [*_lengths(base), *_circuits(base)]
+    base = _Base(facts)
+    found = [*_lengths(base), *_circuits(base), *_habits(base)]
     return tuple(sorted(found, key=lambda each: (not each.is_dangerous, *each.telling)))
+
+
+class _Base:
+    """The plan as it is, and whether other facts make another one."""
+
+    def __init__(self, facts: JobFacts) -> None:
+        self.facts = facts
+        self.beliefs = believe(facts.places, facts.vehicle)
+        self.fitting = fitting_of(as_cured(facts), self.beliefs)
+        self.outline = _outline(self.fitting)
+
+    @cached_property
+    def plan(self) -> Plan:
+        return plan(self.facts)
+
+    @cached_property
+    def upsets(self) -> frozenset[tuple[str, ...]]:
+        """What is upset at running voltage."""
+        return _upsets(self.plan)
+
+    @cached_property
+    def effects(self) -> frozenset[tuple[str, ...]]:
+        """What is upset at any voltage."""
+        return frozenset(effect.key for effect in effects_of(self.plan))
+
+    def differs_by_length(self, facts: JobFacts) -> bool:
+        """Whether other distances make another plan."""
+        return _outline(self.fitting.with_facts(as_cured(facts))) != self.outline or self._differs_live(facts)
+
+    def differs(self, facts: JobFacts, *, has_other_ways: bool = False) -> bool:
+        """Whether with other facts other ways, parts, sizes or refusals follow."""
+        ways = None if has_other_ways else self.fitting.found
+        return _outline(fitting_of(as_cured(facts), self.beliefs, ways)) != self.outline
+
+    def differs_at_all(self, facts: JobFacts) -> bool:
+        """Whether with other facts any of these follow, or something else is upset."""
+        return self.differs(facts) or self._differs_live(facts)
+
+    def _differs_live(self, facts: JobFacts) -> bool:
+        return _upsets(plan(facts, like=self.plan)) != self.upsets
+
+    def upsets_otherwise(self, facts: JobFacts) -> bool:
+        """Whether something else is upset with other facts of the vehicle, at any voltage."""
+        return frozenset(effect.key for effect in effects_of(plan(facts, like=self.plan))) != self.effects
+
+
+def _upsets(found: Plan) -> frozenset[tuple[str, ...]]:
+    return frozenset(upset.key for upset in found.hookup.upsets)
 
 
 def _outline(fitting: Fitting) -> tuple[object, ...]:
@@ -97,14 +152,8 @@ def _outline(fitting: Fitting) -> tuple[object, ...]:
     return ways, refused, borne, parts, sizes
 
 
-def _changed(base: Fitting, facts: JobFacts, *, has_other_ways: bool = False) -> bool:
-    """Whether other facts make another plan."""
-    beliefs = believe(facts.places, facts.vehicle)
-    return _outline(fitting_of(facts, beliefs, None if has_other_ways else base.found)) != _outline(base)
-
-
-def _lengths(base: Fitting) -> Iterator[Assumption]:
-    facts, design, usual = base.facts, base.design, _outline(base)
+def _lengths(base: _Base) -> Iterator[Assumption]:
+    facts, design = base.facts, base.fitting.design
     pairs: dict[tuple[str, str], float] = {}
     for wire in design.wires if design else ():
         if wire.is_assumed:
@@ -112,8 +161,7 @@ def _lengths(base: Fitting) -> Iterator[Assumption]:
     for (first, second), m in pairs.items():
 
         def at(value: float, pair: frozenset[str] = frozenset((first, second))) -> bool:
-            other = replace(facts, distances={**facts.distances, pair: value})
-            return _outline(base.with_facts(other)) != usual
+            return base.differs_by_length(replace(facts, distances={**facts.distances, pair: value}))
 
         low, high = LEAST * m, MOST * m
         yield Assumption(About.LENGTH, f"{first} to {second}", m, low, high, _nearest(at, m, low, high))
@@ -130,39 +178,80 @@ def _nearest(changes: Callable[[float], bool], value: float, low: float, high: f
             middle = (same + other) / 2
             same, other = (same, middle) if changes(middle) else (middle, other)
         found.append(round(other, 2))
-    return min(found, key=lambda each: abs(log(each / value)), default=None)
+    return min(found, key=lambda each: abs(log(max(each, 1e-3) / value)), default=None)
 
 
-def _circuits(base: Fitting) -> Iterator[Assumption]:
+def _circuits(base: _Base) -> Iterator[Assumption]:
     facts = base.facts
-    for circuit in base.circuits:
+    for circuit in base.fitting.circuits:
         function, assumed = circuit.function, facts.assumed_of(circuit.function)
 
-        def noted(function: Function = function, **values: object) -> bool:
+        def noted(function: Function = function, **values: object) -> JobFacts:
             notes = replace(facts.circuit(function), **values)  # type: ignore[arg-type]
             circuits = {**facts.hookup.circuits, str(function): notes}
-            other = replace(facts, hookup=replace(facts.hookup, circuits=circuits))
-            return _changed(base, other, has_other_ways="fed_by" in values)
+            return replace(facts, hookup=replace(facts.hookup, circuits=circuits))
 
         if "host_fuse_a" in assumed:
             ratings = [fuse.rating_a for fuse in fuses() if 5 <= fuse.rating_a <= 30]
             value = float(assumed["host_fuse_a"])
-            yield _of_steps(About.FUSE, function, value, ratings, lambda each: noted(host_fuse_a=each))
+            nearest = _step(value, ratings, lambda each: base.differs(noted(host_fuse_a=each)))
+            yield Assumption(About.FUSE, str(function), value, ratings[0], ratings[-1], nearest)
         if "host_count" in assumed:
             value = float(assumed["host_count"])
             counts = [float(n) for n in range(MOST_BULBS + 1)]
-            yield _of_steps(About.BULBS, function, value, counts, lambda each: noted(host_count=int(each)))
+            nearest = _step(value, counts, lambda each: base.differs_at_all(noted(host_count=int(each))))
+            yield Assumption(About.BULBS, str(function), value, counts[0], counts[-1], nearest)
         if circuit.notes.fed_by is FedBy.UNKNOWN:
-            at = 1.0 if noted(fed_by=FedBy.COMPUTER) else None
+            at = 1.0 if base.differs(noted(fed_by=FedBy.COMPUTER), has_other_ways=True) else None
             yield Assumption(About.COMPUTER, str(function), 0.0, 0.0, 1.0, at, is_dangerous=True)
 
 
-def _of_steps(
-    about: About, function: Function, value: float, steps: list[float], changes: Callable[[float], bool]
-) -> Assumption:
-    """An assumption that goes in steps: the nearest on either side that changes the plan."""
-    above = next((each for each in steps if each > value and changes(each)), None)
-    below = next((each for each in reversed(steps) if each < value and changes(each)), None)
-    found = [each for each in (above, below) if each is not None]
-    nearest = min(found, key=lambda each: abs(each - value), default=None)
-    return Assumption(about, str(function), value, steps[0], steps[-1], nearest)
+def _step(value: float, steps: Sequence[float], changes: Callable[[float], bool]) -> float | None:
+    """The nearest step on either side from which on the plan is another: the next one, else by halving."""
+    found = []
+    for side in ([each for each in steps if each > value], [each for each in reversed(steps) if each < value]):
+        if side and changes(side[0]):
+            found.append(side[0])
+            continue
+        if not side or not changes(side[-1]):
+            continue
+        same, other = 0, len(side) - 1
+        while other - same > 1:
+            middle = (same + other) // 2
+            same, other = (same, middle) if changes(side[middle]) else (middle, other)
+        found.append(side[other])
+    return min(found, key=lambda at: abs(at - value), default=None)
+
+
+def _habits(base: _Base) -> Iterator[Assumption]:
+    """How the vehicle watches its lamps, where something does, and the air around what gets hot."""
+    facts, together = base.facts, base.plan.hookup.together
+    if together is None:
+        return
+    network, vehicle = together.simulation.network, facts.vehicle
+    is_there = {
+        WARNS_SHARE: any(each.misses_below_a for each in network.of(Flasher))
+        or any(each.warn_below_a for each in network.of(ComputerOutput)),
+        LEAK_OHM: vehicle.idle is Idle.LEAK,
+        TEST_MS: vehicle.idle is Idle.PULSES,
+        TEST_HZ: vehicle.idle is Idle.PULSES,
+        AIR_C: any(each.watts for each in network.of(Housed)),
+    }
+    stated = dict(vehicle.habits)
+    for id, has_it in is_there.items():
+        if has_it and id not in stated:
+            row = habits()[id]
+
+            def at(value: float, row: Habit = row) -> bool:
+                known = tuple(
+                    (key, value if key == row.id else stated[key])
+                    for key in habits().rows
+                    if key == row.id or key in stated
+                )
+                return base.upsets_otherwise(replace(facts, vehicle=replace(vehicle, habits=known)))
+
+            scale = vehicle.system_v / 12 if id == LEAK_OHM else 1.0
+            low, high = scale * row.low, scale * row.high
+            yield Assumption(
+                About.HABIT, id, scale * row.usual, low, high, _nearest(at, scale * row.usual, low, high)
+            )

@@ -22,6 +22,7 @@ from electrics.job.plan import Plan, plan
 from electrics.job.trying import try_design
 from electrics.reference.functions import kind_of
 from electrics.reference.fuses import CONTINUOUS_SHARE
+from electrics.reference.habits import WARNS_SHARE, Stated, habits
 from electrics.signals import Level
 from electrics.vocabulary import Polarity, parse_state
 
@@ -38,9 +39,9 @@ __all__ = [
 FLASHING = ("turn", "stop_turn")
 LOSSES = ("feed_drop", "ground_drop")
 """What is judged at running voltage alone: its limits are those of a measurement there."""
-MARGIN_A = 0.42
-"""What a resistor makes up beyond the assumed threshold: monitors wait for 40 to 70 % of a lamp, so a fifth of a main
-bulb on 12 V [A] (common practice)."""
+MAIN_A, LEAST_MARGIN = 2.1, 0.05
+"""A main bulb on 12 V [A], and what a resistor makes up of one beyond a threshold that somebody measured [-]
+(estimate); beyond one that is assumed, all that the monitor may wait for more."""
 
 
 @dataclass(frozen=True)
@@ -295,12 +296,13 @@ def situation_of(found: Plan, effects: tuple[Effect, ...]) -> Situation:
         vehicle.idle,
         vehicle.pilot,
         body=vehicle.body,
+        habits=vehicle.habits,
     )
 
 
 def _sides(found: Plan, leads: Sequence[CureLead], low: Simulation, high: Simulation) -> Iterator[Side]:
     leads = [lead for lead in leads if lead.flashes]
-    margin_a = MARGIN_A * 12 / found.facts.vehicle.system_v
+    margin_a = _margin(found.facts.vehicle.habits) * MAIN_A * 12 / found.facts.vehicle.system_v
     for side in ("left", "right"):
         state = parse_state(side)
         if state not in low.states:
@@ -316,6 +318,12 @@ def _sides(found: Plan, leads: Sequence[CureLead], low: Simulation, high: Simula
             if own and output.warn_below_a:
                 amps = abs(point.amps(output.name))
                 yield Side(output.name, own, output.warn_below_a + margin_a, amps, _spare_a(high, side, "turn fuse"))
+
+
+def _margin(stated: Stated) -> float:
+    """How much of a main bulb more than assumed a monitor may wait for [-]."""
+    usual = habits()[WARNS_SHARE]
+    return LEAST_MARGIN if WARNS_SHARE in dict(stated) else usual.high - usual.usual
 
 
 def _spare_a(high: Simulation, side: str, fuse: str) -> float:

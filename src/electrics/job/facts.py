@@ -74,6 +74,9 @@ class VehicleFacts:
         The turn pilots of the dash: `one` between the two sides, `two`, or empty while nobody has looked.
     idle : Idle
         What an LED at a lamp of the vehicle shows with everything off.
+    habits : tuple of (str, float)
+        How it watches its lamps, and how warm it gets there, as far as somebody stated it; see
+        `electrics.reference.habits`.
     """
 
     system_v: int = 12
@@ -85,6 +88,7 @@ class VehicleFacts:
     flasher: FlasherKind | None = None
     pilot: str = ""
     idle: Idle = Idle.DARK
+    habits: tuple[tuple[str, float], ...] = ()
 
     @property
     def usual_flasher(self) -> FlasherKind:

@@ -145,6 +145,7 @@ def _vehicle(vehicle: VehicleFacts) -> dict[str, Any]:
         "flasher": {"kind": str(vehicle.flasher)} if vehicle.flasher else {},
         "pilot": vehicle.pilot,
         "idle": "" if vehicle.idle is Idle.DARK else str(vehicle.idle),
+        "habits": dict(vehicle.habits),
     }
     return {name: value for name, value in found.items() if value}
 

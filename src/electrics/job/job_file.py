@@ -35,6 +35,7 @@ from electrics.job.unit_entries import instead_twice, unit_of
 from electrics.lighting.description import FlasherKind
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductor
+from electrics.reference.habits import stated_of
 from electrics.reference.zones import zones
 from electrics.signals import GROUND_SWITCHED, variants
 from electrics.vocabulary import (
@@ -146,7 +147,15 @@ class _Reader:
             FlasherKind(entry["flasher"]["kind"]) if "kind" in entry.get("flasher", {}) else None,
             entry.get("pilot", ""),
             Idle(entry.get("idle", Idle.DARK)),
+            self._habits(entry.get("habits", {})),
         )
+
+    def _habits(self, entry: Mapping[str, float]) -> tuple[tuple[str, float], ...]:
+        try:
+            return stated_of(entry)
+        except FactError as error:
+            self.faults.append(f"vehicle, habits: {error}")
+            return ()
 
     # places
 

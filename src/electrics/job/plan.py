@@ -283,22 +283,21 @@ def _in_order(
                 return False
         return True
 
-    ways = tuple(
-        way.without("computer")
-        if "computer" in way.candidate.refusals and _stands_in(facts, lead, load_a, way.host.wire.function)
-        else way
-        for way in ways
-    )
-    marked = [
-        way.barred("part")
-        if way.candidate.form.id in barred
-        else way
-        if not way.is_right or is_borne(way)
-        else way.barred("host_load")
-        for way in ways
-    ]
-    right = [way for way in marked if way.is_right]
-    others = [way for way in marked if not way.is_right]
+    stands_in = {
+        function: _stands_in(facts, lead, load_a, function)
+        for function in {way.host.wire.function for way in ways if "computer" in way.candidate.refusals}
+    }
+    right, others = [], []
+    for each in ways:
+        way = each.without("computer") if stands_in.get(each.host.wire.function) else each
+        if way.candidate.form.id in barred:
+            others.append(way.barred("part"))
+        elif not way.is_right:
+            others.append(way)
+        elif is_borne(way):
+            right.append(way)
+        else:
+            others.append(way.barred("host_load"))
 
     def merit(way: Way) -> tuple[float, ...]:
         is_new = not (shared and share_keys(way, lead) & shared)

@@ -21,6 +21,7 @@ from electrics.job.cures.registry import CURABLE
 from electrics.job.facts import Computer, JobFacts
 from electrics.job.ways import Way, forget_searches
 from electrics.lighting.vehicle import FactoryCircuit, FlasherKind, Idle
+from electrics.reference.habits import AIR_C, habit
 from electrics.signals import Scenario
 from electrics.vocabulary import Function, State
 
@@ -39,6 +40,7 @@ class Bench:
     flasher: FlasherKind = FlasherKind.ELECTRONIC
     pilot: str = ""
     idle: Idle = Idle.DARK
+    habits: tuple[tuple[str, float], ...] = ()
     volts: float | None = None
     """What the supply is set to, key off and engine on [V]; None for running and charging."""
 
@@ -49,18 +51,17 @@ class Bench:
 
 def bench_of(facts: JobFacts, beliefs: Sequence[Belief], scenarios: tuple[Scenario, ...]) -> Bench:
     """The vehicle of a job, as far as its wires are settled."""
-    found = frozenset(settled_circuits(beliefs))
-    has_computer = facts.vehicle.computer is Computer.YES
     vehicle = facts.vehicle
     return Bench(
-        found,
+        frozenset(settled_circuits(beliefs)),
         scenarios,
         vehicle.system_v,
-        has_computer,
+        vehicle.computer is Computer.YES,
         facts.counted,
         vehicle.usual_flasher,
         vehicle.pilot,
         vehicle.idle,
+        vehicle.habits,
     )
 
 
@@ -111,6 +112,7 @@ def try_design(
         tuple(pins.items()),
         factories or _factories(bench),
         states,
+        habit(bench.habits, AIR_C),
         is_followed,
     )
 
@@ -158,6 +160,7 @@ def _installed(
     pins: tuple[tuple[str, tuple[Function, str, tuple[str, ...]]], ...],
     factories: tuple[FactoryCircuit, ...],
     states: tuple[State, ...],
+    air_c: float,
     is_followed: bool,
 ) -> Together | None:
     installed, instead = [], rewired(end.key for end in keyed.design.ends())
@@ -165,7 +168,7 @@ def _installed(
         nodes = {key: node_of(factory, *found) for key, found in pins}
         if not all(nodes.values()):
             return None
-        parts = assemble(keyed.design, vehicle_nodes(keyed.design, nodes))
+        parts = tuple(part.in_air(air_c) for part in assemble(keyed.design, vehicle_nodes(keyed.design, nodes)))
         installed.append(Installed(parts, replaced, forms, leads, lamps, instead))
     return try_installed(installed, factories, states, is_followed=is_followed)
 
@@ -211,6 +214,7 @@ def _factories(bench: Bench) -> tuple[FactoryCircuit, ...]:
         volts=bench.volts,
         pilot=bench.pilot,
         idle=bench.idle,
+        habits=bench.habits,
     )
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
 
 from electrics.hookup.search import Candidate, search, source_levels
 from electrics.hookup.sources import OWN, Source, own_sources
@@ -79,8 +79,7 @@ class Way:
 
     def without(self, rule: str) -> Way:
         """The same with one thing less that forbids it."""
-        left = tuple(each for each in self.candidate.refusals if each != rule)
-        return replace(self, candidate=replace(self.candidate, refusals=left))
+        return self._refused(tuple(each for each in self.candidate.refusals if each != rule))
 
     def strange_to(self, side: str) -> int:
         """How many of its wires are on the other side of the vehicle than a lamp on this side [-]."""
@@ -89,13 +88,25 @@ class Way:
 
     def barred(self, rule: str) -> Way:
         """The same with one more thing that forbids it."""
-        return replace(self, candidate=replace(self.candidate, refusals=(*self.candidate.refusals, rule)))
+        return self._refused((*self.candidate.refusals, rule))
+
+    def _refused(self, refusals: tuple[str, ...]) -> Way:
+        """The same with other things that forbid it; there are few such, and they are asked for again and again."""
+        if refusals == self.candidate.refusals:
+            return self
+        if refusals not in self._others:
+            self._others[refusals] = replace(self, candidate=replace(self.candidate, refusals=refusals))
+        return self._others[refusals]
+
+    @cached_property
+    def _others(self) -> dict[tuple[str, ...], Way]:
+        return {}
 
     @property
     def is_right(self) -> bool:
         return self.candidate.is_right
 
-    @property
+    @cached_property
     def tapped(self) -> tuple[PlaceWire, ...]:
         """The vehicle's wires among its sources."""
         return tuple(place for place in self.wires if not place.is_own)
@@ -105,7 +116,7 @@ class Way:
         """The wire it is named by: the first of the vehicle's that it taps."""
         return (self.tapped or self.wires)[0]
 
-    @property
+    @cached_property
     def host(self) -> PlaceWire:
         """The wire whose circuit carries the lamp; the first it taps where none does."""
         carrying = [place for place, load in self._taps() if load == "lamp" and not place.is_own]

@@ -18,7 +18,6 @@ __all__ = [
     "DAYTIME",
     "GROUND_OHM",
     "HIGH_STOP",
-    "LEAK_OHM",
     "LICENCE",
     "MAGNETS",
     "MAIN",
@@ -120,10 +119,6 @@ GROUND_OHM = 0.01
 """From a lamp's ground to battery negative on a sound vehicle [ohm] (estimate)."""
 
 
-LEAK_OHM = 2200.0
-"""Pull-up of a lamp output that is off [ohm] (common practice: some kilo-ohms)."""
-
-
 @dataclass(frozen=True)
 class Vehicle:
     """What a vehicle's lighting is like.
@@ -153,6 +148,8 @@ class Vehicle:
         What somebody counted on a circuit: the bulb, by its name in `electrics.reference.bulbs`, and how many.
     extras : tuple of (Function, str)
         Circuits beyond these, each with its variant, a fuse and a lamp of its own.
+    habits : tuple of (str, float)
+        How it watches its lamps, as far as somebody stated it; see `electrics.reference.habits`.
     """
 
     system_v: int = 12
@@ -180,6 +177,7 @@ class Vehicle:
     in_pairs: bool = False
     bulbs: tuple[tuple[Function, str, int], ...] = ()
     extras: tuple[tuple[Function, str], ...] = ()
+    habits: tuple[tuple[str, float], ...] = ()
 
     def __post_init__(self) -> None:
         if self.system_v not in (6, 12, 24):

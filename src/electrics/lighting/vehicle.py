@@ -30,7 +30,6 @@ from electrics.lighting.description import (
     DAYTIME,
     GROUND_OHM,
     HIGH_STOP,
-    LEAK_OHM,
     LICENCE,
     MAGNETS,
     MAIN,
@@ -50,6 +49,7 @@ from electrics.lighting.description import (
 )
 from electrics.lighting.feeds import EXTRA_FEEDS, SIDES, Feed
 from electrics.reference.bulbs import bulbs
+from electrics.reference.habits import LEAK_OHM, TEST_HZ, TEST_MS, WARNS_SHARE, habit
 from electrics.signals import DROPS, GROUND_SWITCHED, RELEASED
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function
 
@@ -133,10 +133,17 @@ class _Loom:
         self.add(Lamp(name=name, nodes=nodes, rated_v=rated_v, rated_a=size.amps_a / scale, hot_k=hot_k))
 
     def output(self, name: str, supply: str, out: str, **values: Any) -> None:
-        idle = self.vehicle.idle
-        leak_ohm = LEAK_OHM * self.scale if idle is Idle.LEAK else 0.0
-        nodes = {"supply": supply, "out": out}
-        self.add(ComputerOutput(name=name, nodes=nodes, test_pulses=idle is Idle.PULSES, leak_ohm=leak_ohm, **values))
+        idle, habits = self.vehicle.idle, self.vehicle.habits
+        output = ComputerOutput(
+            name=name,
+            nodes={"supply": supply, "out": out},
+            test_pulses=idle is Idle.PULSES,
+            test_ms=habit(habits, TEST_MS),
+            test_hz=habit(habits, TEST_HZ),
+            leak_ohm=habit(habits, LEAK_OHM, self.scale) if idle is Idle.LEAK else 0.0,
+            **values,
+        )
+        self.add(output)
 
     def finish(self) -> FactoryCircuit:
         vehicle = self.vehicle
@@ -178,21 +185,23 @@ class _Loom:
         self.sockets[function] = kept
 
     def watch(self) -> None:
-        """What flashers and computers take for a full set: the filament bulbs of a side, less half a one."""
-        vehicle = self.vehicle
+        """What flashers and computers take for a full set: the filament bulbs of a side, less a part of one."""
+        vehicle, missed = self.vehicle, 1 - habit(self.vehicle.habits, WARNS_SHARE)
         full, misses = {}, {}
         for side in SIDES:
             for name in (f"turn_{side}", f"stop_turn_{side}"):
                 sizes = [socket.size.amps_a / self.scale for socket in self.sockets.get(Function(name), ())]
                 full[name] = sum(sizes)
-                misses[name] = max(sum(sizes) - max(sizes, default=0.0) / 2, 0.0) if vehicle.counts_bulbs else 0.0
+                misses[name] = (
+                    max(sum(sizes) - missed * max(sizes, default=0.0), 0.0) if vehicle.counts_bulbs else 0.0
+                )
         outputs = {f"turn {s} output": f"turn_{s}" for s in SIDES}
         outputs |= {f"stop and turn {s} output": f"stop_turn_{s}" for s in SIDES}
         main_a = self.largest_a()
         side_a = max(sum(full[f"{kind}_{side}"] for kind in ("turn", "stop_turn")) for side in SIDES)
         for n, element in enumerate(self.elements):
             if element.name == FLASHER:
-                self.elements[n] = element.expecting(side_a or main_a, max(side_a - main_a / 2, 0.0))
+                self.elements[n] = element.expecting(side_a or main_a, max(side_a - missed * main_a, 0.0))
             elif element.name in outputs:
                 lamp = outputs[element.name]
                 self.elements[n] = element.expecting(full[lamp], misses[lamp])

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from electrics.correct.resistor import FLASHING_DUTY, HIGHEST_V
 from electrics.job.correction import Correction
 from electrics.job.cures.base import Proposal
+from electrics.job.facts import VehicleFacts
+from electrics.reference.habits import AIR_C, habit
 from electrics.reference.mounts import body_c, mounts
 
 __all__ = ["Curve", "HeatPlot", "heat_plot"]
@@ -43,26 +45,27 @@ class HeatPlot:
     bottom: int = HEIGHT - BOTTOM
 
 
-def heat_plot(found: Correction, system_v: int) -> HeatPlot | None:
+def heat_plot(found: Correction, vehicle: VehicleFacts) -> HeatPlot | None:
     """The heat of the resistor that is offered first, or was taken; None where none is."""
     resistors = [each for each in found.open if each.fit is not None and each.decision is not None]
     taken = {(cure.ohm, cure.mount) for cure in found.taken}
     chosen = next((each for each in resistors if each.fit and (each.fit.ohm, each.fit.mount) in taken), None)
     proposal = chosen or next(iter(resistors), None)
-    return _plot(proposal, system_v) if proposal is not None else None
+    return _plot(proposal, vehicle) if proposal is not None else None
 
 
-def _plot(proposal: Proposal, system_v: int) -> HeatPlot | None:
+def _plot(proposal: Proposal, vehicle: VehicleFacts) -> HeatPlot | None:
     fit = proposal.fit
     if fit is None or fit.case_w is None:
         return None
-    lit_w = (HIGHEST_V * system_v / 12) ** 2 / fit.ohm
+    lit_w = (HIGHEST_V * vehicle.system_v / 12) ** 2 / fit.ohm
+    air_c = habit(vehicle.habits, AIR_C)
     duties = [(FLASHING_DUTY, "flashing", False)]
     if "held_hot" in proposal.costs:
         duties.append((1.0, "brake held", True))
-    curves = tuple(_curve(fit.case_w, fit.mount, duty * lit_w, name, dashed) for duty, name, dashed in duties)
+    curves = tuple(_curve(fit.case_w, fit.mount, duty * lit_w, air_c, name, dashed) for duty, name, dashed in duties)
     return HeatPlot(
-        f"Heat of {fit.ohm:g} Ω in a {fit.case_w:g} W case, {mounts()[fit.mount].name}",
+        f"Heat of {fit.ohm:g} Ω in a {fit.case_w:g} W case, {mounts()[fit.mount].name}, in air of {air_c:g} °C",
         curves,
         tuple((_y(limit), text) for limit, text in LIMITS),
         tuple((_x(minute), f"{minute} min") for minute in range(0, MINUTES + 1, 10)),
@@ -70,9 +73,9 @@ def _plot(proposal: Proposal, system_v: int) -> HeatPlot | None:
     )
 
 
-def _curve(case_w: float, mount: str, watts: float, name: str, is_dashed: bool) -> Curve:
+def _curve(case_w: float, mount: str, watts: float, air_c: float, name: str, is_dashed: bool) -> Curve:
     times = [60.0 * MINUTES * n / STEPS for n in range(STEPS + 1)]
-    temperatures = [body_c(case_w, mount, watts, seconds) for seconds in times]
+    temperatures = [body_c(case_w, mount, watts, seconds, air_c) for seconds in times]
     points = [f"{_x(t / 60):.1f} {_y(min(c, MOST_C)):.1f}" for t, c in zip(times, temperatures, strict=True)]
     end_c = temperatures[-1]
     label_y = _y(min(end_c, MOST_C)) + (-7 if is_dashed else 16)

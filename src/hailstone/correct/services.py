@@ -11,12 +11,13 @@ from electrics.correct.flasher import believe_flasher
 from electrics.errors import FactError
 from electrics.job.facts import JobFacts
 from electrics.lighting.vehicle import FlasherKind
+from electrics.reference.habits import stated_of
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
 from hailstone.layers.undo import remember
 from hailstone.layers.versions import check_version, touch
 
-__all__ = ["keep_flasher", "take"]
+__all__ = ["keep_flasher", "keep_habits", "take"]
 
 
 @transaction.atomic
@@ -57,4 +58,12 @@ def keep_flasher(job: Job, who: AbstractBaseUser, kind: str, looks: dict[str, st
     believe_flasher(looks, job.vehicle.computer)
     job.vehicle.flasher, job.vehicle.flasher_looks = kind, {id: answer for id, answer in looks.items() if answer}
     job.vehicle.save(update_fields=["flasher", "flasher_looks"])
+    touch(job.pk, who)
+
+
+@transaction.atomic
+def keep_habits(job: Job, who: AbstractBaseUser, stated: dict[str, float]) -> None:
+    """Store what was measured of how the vehicle watches its lamps; FactError for what cannot be."""
+    job.vehicle.habits = dict(stated_of(stated))
+    job.vehicle.save(update_fields=["habits"])
     touch(job.pk, who)

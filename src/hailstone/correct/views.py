@@ -23,6 +23,7 @@ from electrics.job.plan import Plan, plan
 from electrics.vocabulary import State, parse_state
 from hailstone.correct import services
 from hailstone.correct.board import Board, board_of
+from hailstone.correct.forms import HabitsForm
 from hailstone.correct.heat import heat_plot
 from hailstone.correct.road import roads_of
 from hailstone.hookup.models import the_school
@@ -60,7 +61,7 @@ def cures(request: HttpRequest, job_id: int) -> HttpResponse:
             "mounts": [row for row in rows if not row["is_first"]],
             "more": [_row(f"{MORE}{n}", proposal, tried, ()) for n, proposal in enumerate(found.more)],
             "all": _all_row(view.derived, found),
-            "heat": heat_plot(found, view.job.vehicle.system_v),
+            "heat": heat_plot(found, view.derived.facts.vehicle),
         }
     return render(request, "correct/_cures.html", context)
 
@@ -173,7 +174,28 @@ def flasher(request: HttpRequest, job_id: int) -> HttpResponse:
     return redirect("correct", job_id=job_id)
 
 
-def _page(request: HttpRequest, view: Overview, *, problem: str = "", status: int = 200) -> HttpResponse:
+@require_POST
+def keep_habits(request: HttpRequest, job_id: int) -> HttpResponse:
+    """How it watches its lamps, and the air there, as far as somebody measured."""
+    view = job_overview(job_id)
+    form = _habits_form(view, request.POST)
+    if not form.is_valid():
+        return _page(
+            request, view, habits=form, problem="Mend what is marked under “What watches the lamps”.", status=422
+        )
+    services.keep_habits(view.job, request.user, form.stated())
+    messages.success(request, "Kept. Everything is reckoned with it.")
+    return redirect("correct", job_id=job_id)
+
+
+def _habits_form(view: Overview, data: Mapping[str, Any] | None = None) -> HabitsForm:
+    vehicle = view.job.vehicle
+    return HabitsForm(data, vehicle.habits, vehicle.system_v / 12)
+
+
+def _page(
+    request: HttpRequest, view: Overview, *, problem: str = "", status: int = 200, habits: HabitsForm | None = None
+) -> HttpResponse:
     found = _correction(view)
     context: dict[str, Any] = {
         "view": view,
@@ -206,6 +228,7 @@ def _page(request: HttpRequest, view: Overview, *, problem: str = "", status: in
             **_looks(view),
             "usual_flasher": wording.FLASHERS[view.derived.facts.vehicle.usual_flasher],
             "is_flasher_known": flasher_of(view.job) is not None,
+            "habits": habits or _habits_form(view),
         }
     return render(request, "correct/correct.html", context, status=status)
 

@@ -31,6 +31,8 @@ class Vehicle(models.Model):
     """What makes its turn lamps flash, as somebody decided; empty while not known."""
     flasher_looks = models.JSONField(default=dict)
     """What looks and tests of it showed, by `electrics.correct.flasher` test."""
+    habits = models.JSONField(default=dict)
+    """How it watches its lamps, and the air there, as far as measured, by `electrics.reference.habits` id."""
     registration = models.CharField(max_length=20, blank=True)
     vin = models.CharField(max_length=20, blank=True)
     odometer_km = models.PositiveIntegerField(null=True, blank=True)

@@ -31,6 +31,7 @@ from electrics.job.plan import check_loads
 from electrics.job.unit_entries import instead_twice, unit_of
 from electrics.lighting.vehicle import FlasherKind, Idle
 from electrics.reference.conductor import WireStandard
+from electrics.reference.habits import stated_of
 from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
 from hailstone.hookup.models import HookUp
 from hailstone.identify.models import AccessPoint, Cell, Pin, Reading
@@ -104,6 +105,7 @@ def vehicle_facts(job: Job) -> VehicleFacts:
         flasher=flasher_of(job),
         pilot=job.vehicle.flasher_looks.get("pilot", ""),
         idle=IDLE.get(job.vehicle.flasher_looks.get("off", ""), Idle.DARK),
+        habits=stated_of(job.vehicle.habits),
     )
 
 

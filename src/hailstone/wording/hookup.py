@@ -19,6 +19,7 @@ from electrics.job.facts import FedBy
 from electrics.job.hookup_plan import HookUpPlan, Open
 from electrics.signals import Scenario
 from electrics.vocabulary import BrakeWithHazard, Function, Polarity, State
+from hailstone.wording.habits import HABITS
 from hailstone.wording.words import counted, function_name, listed, percent, signal_name, state_name
 
 MISSING = {
@@ -208,6 +209,8 @@ def assumed_sentence(function: Function, assumed: Mapping[str, object]) -> str:
 
 def assumption_sentence(each: Assumption) -> str:
     """What was assumed, and where the plan would be another: `Stop: 15 A fuse; another plan from 10 A.`"""
+    if each.about is About.HABIT:
+        return _habit_sentence(each)
     where = each.where if each.about is About.LENGTH else function_name(Function(each.where))
     if each.about is About.COMPUTER:
         return f"{where}: nobody says whether a computer feeds it. Find out before anything is joined."
@@ -217,6 +220,14 @@ def assumption_sentence(each: Assumption) -> str:
     if each.changes_at is None:
         return f"{said}; {each.low:.3g} to {each.high:.3g}{unit} change nothing."
     return f"{said}; another plan from {each.changes_at:g}{unit}."
+
+
+def _habit_sentence(each: Assumption) -> str:
+    words = HABITS[each.where]
+    said = words.sentence.format(words.told(each.value))
+    if each.changes_at is None:
+        return f"{said}; {words.shown(each.low)} to {words.told(each.high)} change nothing."
+    return f"{said}; something else is upset from {words.told(each.changes_at)}."
 
 
 def open_sentence(item: Open, plan: HookUpPlan) -> str:

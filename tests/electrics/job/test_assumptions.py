@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 
 from electrics.job.assumptions import About, assumptions
-from electrics.job.facts import CircuitNotes, Computer, FedBy, HookUpDecisions, VehicleFacts, Wish
+from electrics.job.correction import correct, with_cure
+from electrics.job.facts import CircuitNotes, Computer, FedBy, HookUpDecisions, Idle, VehicleFacts, Wish
 from electrics.job.plan import plan
 from electrics.vocabulary import Arrangement
-from said import facts_of
+from said import facts_of, with_best
 
 VEHICLE = VehicleFacts(arrangement=Arrangement.SEPARATE, computer=Computer.NO)
 REAR = facts_of("reverse_lamps").places[:2]
@@ -58,4 +59,18 @@ def test_whether_a_computer_feeds_it_is_never_taken_for_granted():
 
 
 def test_what_is_noted_is_not_assumed():
-    assert {each.about for each in assumptions(with_notes())} == {About.LENGTH}
+    assert {each.about for each in assumptions(with_notes())} <= {About.LENGTH, About.HABIT}
+
+
+def test_a_pull_up_says_from_which_ohms_on_another_lamp_would_glow():
+    """1 kohm across an LED leaves it 4.7 V behind 2.2 kohm and 7.5 V behind 1 kohm (closed form, at 15 V)."""
+    facts = facts_of("led_turns", Arrangement.SEPARATE)
+    vehicle = replace(facts.vehicle, computer=Computer.YES, idle=Idle.LEAK)
+    found = with_best(replace(facts, vehicle=vehicle))
+    ghost = next(each for each in correct(found).open if each.cure == "ghost_resistor")
+    cured = with_cure(found.facts, replace(ghost.decision, ohm=1000.0))
+    pull_up = next(each for each in assumptions(cured) if each.where == "leak_ohm")
+    assert (pull_up.value, pull_up.low) == (2200.0, 1000.0)
+    assert 1000.0 < pull_up.changes_at < 1500.0
+    stated = replace(cured, vehicle=replace(vehicle, habits=(("leak_ohm", 2200.0),)))
+    assert not any(each.where == "leak_ohm" for each in assumptions(stated))

@@ -67,6 +67,13 @@ def test_every_kind_of_the_brief_is_written_thing_by_thing(accessory):
     assert theirs["upsets"] == ours["upsets"]
 
 
+def test_what_was_measured_of_the_vehicle_is_written_and_read():
+    found = with_best(facts_of("led_bulbs"))
+    stated = (("warns_share", 0.6), ("air_c", 45.0))
+    facts = replace(found.facts, vehicle=replace(found.facts.vehicle, habits=stated))
+    assert again(facts).vehicle.habits == stated
+
+
 AT = ("left-turn", "right-turn")
 
 

@@ -14,6 +14,7 @@ from electrics.job.facts import Computer, CureDecision, Idle
 from electrics.job.plan import accessory_of, plan
 from electrics.job.trying import try_design
 from electrics.lighting.vehicle import FlasherKind
+from electrics.reference.habits import AIR_C, WARNS_SHARE
 from electrics.vocabulary import Arrangement, parse_state
 from said import facts_of, with_best
 
@@ -111,8 +112,48 @@ def test_a_decoder_ends_warning_and_test_pulses_and_costs_light():
     row = next(part for part in plan(with_cure(found.facts, values)).build.parts if part.id == "decoder")
     assert row.count == 2
     assert row.detail.startswith(
-        "load 6 ohm in a 50 W case on bare metal, diode 1N5404, 10 ohm, 5 W, 470 microfarad, 35 V"
+        "load 6 ohm in a 50 W case bolted to bare metal with paste, diode 1N5404, 10 ohm, 5 W, 470 microfarad, 35 V"
     )
+
+
+def test_a_decoders_load_heats_its_case_as_it_is_mounted_and_is_refused_where_that_kills_it():
+    """6 ohm held at 15 V: 37.5 W, past 200 C on a bumper beam at 6 to 8 K/W; never in free air (common practice)."""
+    found = job("led_bulbs_combined", COMBINED, WATCHED)
+    offered = [each for each in correct(found).open if each.cure == "decoder"]
+    refused = {each.mount: each.refusal for each in offered}
+    assert refused["metal"] == ""
+    assert refused["free_air"] == "free_air"
+    best = next(each for each in offered if each.mount == "metal")
+    hung = replace(best.decision, mount="free_air")
+    assert "resistor_heat" in rules(effects_of(plan(with_cure(found.facts, hung))))
+    assert "resistor_heat" not in rules(effects_of(plan(with_cure(found.facts, best.decision))))
+
+
+def test_the_air_around_it_counts_for_what_a_case_survives():
+    """Rated at 25 C and dead at 200 C: in air of 80 C it bears (200 - 80) / (200 - 25) of its watts."""
+    hot = ((AIR_C, 80.0),)
+    found = job("led_bulbs_combined", COMBINED, {**WATCHED, "habits": hot})
+    cool = job("led_bulbs_combined", COMBINED, WATCHED)
+    first, second = (
+        next(each for each in correct(each).open if each.cure == "load_resistor" and each.mount == "metal")
+        for each in (cool, found)
+    )
+    assert second.fit.ohm == first.fit.ohm
+    assert second.refusal or second.fit.case_w > first.fit.case_w
+    six = CureDecision("load_resistor", first.leads, 6.0, 50.0, "metal")  # brake held at 15 V: 131 K over the air
+    assert "resistor_heat" in rules(effects_of(plan(with_cure(found.facts, six))))
+    assert "resistor_heat" not in rules(effects_of(plan(with_cure(cool.facts, six))))
+
+
+def test_a_threshold_that_was_measured_leaves_less_margin_and_another_resistor():
+    """Half a bulb missed at 50 %; monitors wait for 40 to 70 % (common practice), so what is assumed is sized for 70."""
+
+    def needed(*stated):
+        return correct(job("led_bulbs", SEPARATE, {**WATCHED, "habits": stated})).sides[0].threshold_a
+
+    assumed = needed()
+    assert needed((WARNS_SHARE, 0.7)) == pytest.approx(assumed + 0.05 * 2.1, abs=0.03)
+    assert needed((WARNS_SHARE, 0.4)) < assumed - 0.3 * 2.1 + 0.2
 
 
 def test_a_pulsed_tail_gets_no_decoder_and_no_diode():
@@ -161,7 +202,13 @@ def test_the_diodes_at_the_pilot_are_laid_out_and_without_their_ground_wire_it_s
     taken = [(lead.lead, lead.shown) for lead in cured.leads]
     for wires, is_lit in ((cured.design.wires, True), ((), False)):
         seen = try_design(cured.bench, replace(cured.design, wires=wires), taken).simulation
-        for state, lit in (("left", is_lit), ("right", is_lit), ("hazard", is_lit), ("brake", False), ("rest", False)):
+        for state, lit in (
+            ("left", is_lit),
+            ("right", is_lit),
+            ("hazard", is_lit),
+            ("brake", False),
+            ("rest", False),
+        ):
             assert (seen.at(parse_state(state)).light("turn pilot") > GLOWS) == lit, (state, is_lit)
 
 

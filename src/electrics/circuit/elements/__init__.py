@@ -2,6 +2,7 @@
 
 from electrics.circuit.elements.base import KINDS, Element, Glow
 from electrics.circuit.elements.flashers import Flasher
+from electrics.circuit.elements.housed import Housed
 from electrics.circuit.elements.lamps import DualLamp, DualLed, Lamp, Led
 from electrics.circuit.elements.modules import BrakeController, Bus, ComputerOutput, Converter, Separator, TimedRelay
 from electrics.circuit.elements.parts import Diode, LedProbe, Meter, ProbeLamp, Relay, Resistor
@@ -25,6 +26,7 @@ __all__ = [
     "Fuse",
     "Glow",
     "Ground",
+    "Housed",
     "Joint",
     "Lamp",
     "Led",

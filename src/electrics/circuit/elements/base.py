@@ -106,6 +106,10 @@ class Element:
         """The same where it watches its load: what a full set draws, and below what it misses some [A]."""
         return self
 
+    def in_air(self, ambient_c: float) -> Self:
+        """The same with other air around it [C]; most parts do not mind."""
+        return self
+
     def as_string(self, threshold_v: float) -> Self:
         """The same as plain LEDs in series, dark below a voltage [V]; what is no LED stays as it is."""
         return self

@@ -9,9 +9,9 @@ from numpy.typing import NDArray
 
 from electrics.circuit.build import Builder, Solution
 from electrics.circuit.elements.base import Element, Glow, element
+from electrics.circuit.elements.housed import Housed
 from electrics.errors import CircuitError
-from electrics.reference.mounts import bears_w, body_c, mounts
-from electrics.reference.parts import RATED_AT_C, diodes, housed_resistors
+from electrics.reference.parts import diodes
 
 __all__ = ["Diode", "LedProbe", "Meter", "ProbeLamp", "Relay", "RelayRule", "Resistor"]
 
@@ -57,52 +57,28 @@ class Diode(Element):
 
 @element("resistor", ("from", "to"))
 @dataclass(frozen=True, kw_only=True)
-class Resistor(Element):
+class Resistor(Housed):
     """A resistor; with `watts` an aluminium-housed one whose body heats.
 
     Attributes
     ----------
     deviation : float
         Where in its tolerance it lies: 0.05 is five percent more than the label [-].
-    mounting : str
-        Of `electrics.reference.mounts`: `metal` is the standard plate.
-    ambient_c : float
-        Air around it [C].
     """
 
     ohm: float
     deviation: float = 0.0
-    watts: float | None = None
-    mounting: str = "metal"
     open: bool = False
-    ambient_c: float = RATED_AT_C
-
-    @property
-    def bears_w(self) -> float:
-        """What it bears for good as it is mounted [W]; without a case size infinite."""
-        return bears_w(self.watts, self.mounting, self.ambient_c) if self.watts else float("inf")
-
-    def settled_c(self, power_w: float) -> float:
-        """Its body once a mean power [W] has settled [C]."""
-        return body_c(self.watts, self.mounting, power_w, float("inf"), self.ambient_c) if self.watts else 0.0
 
     @property
     def mended(self) -> Resistor:
         return replace(self, open=False) if self.open else self
 
     def check(self) -> None:
+        super().check()
         self.positive("ohm")
         if not -0.5 < self.deviation < 0.5:
             raise CircuitError(self.name, "", f"deviation is {self.deviation:g}. Expected a share like 0.05.")
-        if self.mounting not in mounts().rows:
-            raise CircuitError(
-                self.name, "", f"mounting is {self.mounting}. Expected one of {', '.join(mounts().rows)}."
-            )
-        if not -50 <= self.ambient_c <= 120:
-            raise CircuitError(self.name, "", f"ambient_c is {self.ambient_c:g}. Expected -50 to 120 C.")
-        if self.watts is not None and f"{self.watts:g}" not in housed_resistors().rows:
-            sizes = ", ".join(housed_resistors().rows)
-            raise CircuitError(self.name, "", f"watts is {self.watts:g}. Case sizes are {sizes} W.")
 
     def build(self, b: Builder) -> None:
         gate = b.gate(lambda case: not self.open)

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from electrics.circuit.build import Builder
 from electrics.circuit.elements.base import Element, element
+from electrics.circuit.elements.housed import Housed
 from electrics.errors import CircuitError
 from electrics.reference.parts import diodes
 
@@ -44,7 +45,7 @@ class Capacitor(Element):
 
 
 @dataclass(frozen=True, kw_only=True)
-class Storage(Element):
+class Storage(Housed):
     """A diode in the feed and a capacitor behind it, to ground; with a load, a resistor before it and a bleed.
 
     Attributes
@@ -55,6 +56,8 @@ class Storage(Element):
         In front of the capacitor and the lamp [ohm]; 0 for none.
     bleed_ohm : float
         Across the lamp [ohm]; 0 for none.
+    watts, mounting, ambient_c
+        Of the case that its load is in.
     """
 
     microfarad: float = 470.0
@@ -63,8 +66,10 @@ class Storage(Element):
     bleed_ohm: float = 0.0
 
     in_line = ("in", "out")
+    heats_by = "load"
 
     def check(self) -> None:
+        super().check()
         self.positive("microfarad")
         self.positive("load_ohm", "series_ohm", "bleed_ohm", zero=True)
         if self.microfarad > MOST_MICROFARAD:

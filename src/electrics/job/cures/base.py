@@ -119,6 +119,7 @@ class Situation:
     pilot: str = ""
     stock_ohm: tuple[float, ...] = ()
     body: str = "car"
+    habits: tuple[tuple[str, float], ...] = ()
 
     def has(self, *rules: str) -> bool:
         """Whether one of these rules is among the effects."""

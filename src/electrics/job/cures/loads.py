@@ -11,6 +11,7 @@ from electrics.hookup.inserts import Insert, Shunt, Store
 from electrics.job.cures.base import FLASHES, Cure, CureLead, Proposal, Side, Situation
 from electrics.job.facts import CureDecision, Idle, JobFacts
 from electrics.lighting.vehicle import FlasherKind
+from electrics.reference.habits import AIR_C, habit
 from electrics.reference.mounts import mounts
 from electrics.reference.parts import housed_resistors
 
@@ -76,11 +77,7 @@ class LoadResistor(Cure):
     def check(self, decision: CureDecision) -> None:
         if not decision.leads or not decision.ohm:
             raise FactError("cures", "a load resistor wants its ohm and the leads that it is fitted at.")
-        if decision.mount not in mounts().rows:
-            raise FactError("mount", f"there is no mount “{decision.mount}”. Known: {', '.join(mounts().rows)}.")
-        if f"{decision.case_w:g}" not in housed_resistors().rows:
-            cases = ", ".join(housed_resistors().rows)
-            raise FactError("case_w", f"there is no case of {decision.case_w:g} W. Known: {cases}.")
+        _check_case(decision)
 
 
 class SeriesResistor(Cure):
@@ -120,30 +117,38 @@ class Decoder(Cure):
         self, situation: Situation, short: tuple[Side, ...], leads: tuple[CureLead, ...]
     ) -> Iterator[Proposal]:
         ids, scale = tuple(lead.id for lead in leads), situation.system_v / 12
-        fit = _fit(short, situation) if short else None
-        if short and (fit is None or refusal_of(fit)):
-            yield Proposal(self.id, ids, fit, refusal=refusal_of(fit) if fit else _no_value(situation))
-            return
-        held = ("held_hot",) if any(lead.can_be_held for lead in leads) else ("hot",)
-        costs = ("nobody_told", *held) if fit else ()
         is_tested = situation.idle is Idle.PULSES or situation.has(*TESTED)
         decision = CureDecision(
             self.id,
             ids,
-            fit.ohm if fit else 0.0,
-            (fit.case_w or 0.0) if fit else 0.0,
             microfarad=STORED_UF / scale,
             series_ohm=(DARK_OHM if is_tested else RIDE_OHM) * scale**2,
             bleed_ohm=BLEED_OHM * scale**2,
         )
-        yield Proposal(self.id, ids, fit, decision=decision, costs=(*costs, *(("dimmer",) if is_tested else ())))
+        also = ("dimmer",) if is_tested else ()
+        if not short:
+            yield Proposal(self.id, ids, decision=decision, costs=also)
+            return
+        held = "held_hot" if any(lead.can_be_held for lead in leads) else "hot"
+        for mount in mounts():
+            fit = _fit(short, situation, mount.id)
+            refusal = refusal_of(fit) if fit else _no_value(situation)
+            if fit is None or refusal:
+                yield Proposal(self.id, ids, fit, refusal=refusal)
+                if fit is None:
+                    return
+                continue
+            loaded = replace(decision, ohm=fit.ohm, case_w=fit.case_w or 0.0, mount=fit.mount)
+            yield Proposal(self.id, ids, fit, decision=loaded, costs=("nobody_told", held, *also))
 
     def inserts(self, decision: CureDecision) -> tuple[Insert, ...]:
         stored = (decision.microfarad, decision.series_ohm, decision.bleed_ohm)
-        return (Store(decision.ohm, *stored, decision.case_w),)
+        return (Store(decision.ohm, *stored, decision.case_w, decision.mount or "metal"),)
 
     def check(self, decision: CureDecision) -> None:
         super().check(decision)
+        if decision.ohm:
+            _check_case(decision)
         if not 0 < decision.microfarad <= MOST_UF:
             raise FactError(
                 "microfarad", f"a decoder of {decision.microfarad:g} microfarad. Expected up to {MOST_UF}."
@@ -170,7 +175,8 @@ def short_sides(situation: Situation) -> tuple[Side, ...]:
 
 def _fit(short: tuple[Side, ...], situation: Situation, mount: str = "metal") -> ResistorFit | None:
     need = hardest_need(short, situation.system_v)
-    return fit_resistor(need, mount=mount, stock_ohm=situation.stock_ohm)
+    air_c = habit(situation.habits, AIR_C)
+    return fit_resistor(need, mount=mount, ambient_c=air_c, stock_ohm=situation.stock_ohm)
 
 
 def hardest_need(short: tuple[Side, ...], system_v: int) -> Need:
@@ -187,6 +193,14 @@ def hardest_need(short: tuple[Side, ...], system_v: int) -> Need:
         for side in short
     ]
     return max(needs, key=lambda need: need.threshold_a / need.count)
+
+
+def _check_case(decision: CureDecision) -> None:
+    if decision.mount not in mounts().rows:
+        raise FactError("mount", f"there is no mount “{decision.mount}”. Known: {', '.join(mounts().rows)}.")
+    if f"{decision.case_w:g}" not in housed_resistors().rows:
+        cases = ", ".join(housed_resistors().rows)
+        raise FactError("case_w", f"there is no case of {decision.case_w:g} W. Known: {cases}.")
 
 
 def _no_value(situation: Situation) -> str:

@@ -14,7 +14,7 @@ from electrics.hookup.sizing import DiodeChoice, choose_diode
 from electrics.hookup.units import Unit
 from electrics.job.cures.base import LIT_AMISS, Cure, CureLead, Proposal, Situation
 from electrics.job.facts import CureDecision, JobFacts
-from electrics.lighting.description import LEAK_OHM
+from electrics.reference.habits import LEAK_OHM, habit
 from electrics.reference.parts import diodes
 
 __all__ = ["BetterGround", "BlockingDiode", "GhostResistor", "JointAgain", "PilotDiodes", "PlugTurned", "ThickerWire"]
@@ -98,7 +98,7 @@ class GhostResistor(Cure):
         leads = tuple(lead.id for lead in situation.concerned("ghost_glow") if not lead.is_ground)
         scale = situation.system_v / 12
         high_v, dark_v = HIGHEST_V * scale, DARK_V * scale
-        most_ohm = LEAK_OHM * scale * dark_v / (high_v - dark_v) / (1 + TOLERANCE)
+        most_ohm = habit(situation.habits, LEAK_OHM, scale) * dark_v / (high_v - dark_v) / (1 + TOLERANCE)
         values = [decade * ohm for decade in (10.0, 100.0, 1000.0) for ohm in e_series(12)]
         ohm = max((value for value in values if value <= most_ohm), default=0.0)
         if leads and ohm:
