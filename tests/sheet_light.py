@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import product
+
 import pytest
 
 import ngspice
@@ -46,14 +48,19 @@ def from_the_sheet(found):
     lamps, wanted = [], {}
     for lead in hookup.leads:
         unit = units[lead.lead.unit]
-        for n in range(unit.lamps):
+        sockets = lead.lead.lamps // unit.lamps
+        for n, socket in product(range(unit.lamps), range(sockets)):
             name = unit.name + (f" {n + 1}" if unit.lamps > 1 else "")
-            label = lead.lead.label.replace("_", " ")
+            label = lead.lead.label.replace("_", " ") + (f" {socket + 1}" if sockets > 1 else "")
             is_plus = lead.lead.polarity is Polarity.GROUND
-            lamps.append((name, label, lead.lead.technology, lead.amps_a / unit.lamps, is_plus))
+            lamps.append((name, label, lead.lead.technology, lead.amps_a / lead.lead.lamps, is_plus))
             wanted[f"{name} {label}"] = lead.lead.wanted
     parts = rebuilt(build, lamps, on_vehicle, bench.system_v / 12)
-    replaced = [(p.wire.function, places_of(lead.lead)) for lead in hookup.leads for p in lead.chosen.tapped]
+    replaced = [
+        (p.wire.function, places_of(lead.lead), lead.lead.sockets)
+        for lead in hookup.leads
+        for p in lead.chosen.tapped
+    ]
     gone = gone_of(factory, [each for each in replaced if each[1]])
     left = [element for element in factory.network.elements if element.name not in gone]
     return Network((*left, *parts)), wanted, hookup.scenarios[0]

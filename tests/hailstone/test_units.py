@@ -192,6 +192,8 @@ BAD = [
     ({"amps": ["99"]}, "0.001 to 30 A"),
     ({"wants": ["turn left and not turn left"]}, "never lit"),
     ({"wants": ["sing"]}, "sing"),
+    ({"sockets": ["9"]}, "1 to 6"),
+    ({"sockets": ["2"]}, "only what is a bulb has sockets"),
     ({"lead": [""]}, "0 leads"),
     ({"side": "up"}, "left, right or neither"),
     ({"technology": ["gas"]}, "LED or filament"),

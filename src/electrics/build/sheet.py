@@ -157,8 +157,7 @@ def _lamps_of(unit: Unit) -> int:
     """Lamps of a unit [-]: a set of bulbs has one for each lead, a lamp that is there already none."""
     if unit.keeps_feed:
         return 0
-    bulbs = sum(lead.technology == "led" for lead in unit.leads)
-    return unit.lamps * (bulbs if unit.in_socket else 1)
+    return sum(lead.lamps for lead in unit.leads if lead.technology == "led") if unit.in_socket else unit.lamps
 
 
 FUSED = {"fuse": "fuse_holder", "fuse_tap": "fuse_tap"}

@@ -157,11 +157,16 @@ class _Layout:
         method = feed.joint.method.id if feed.joint else "crimp_butt"
         if is_tap and any(end.terminal == "from" and end.what.startswith("fuse tap") for end in members):
             method = "fuse_tap"
-        elif any(self._in_socket(end) for end in members) and is_tap and len(members) == 2:
+        elif is_tap and self._plugs_in(members):
             method = "socket"
         elif not is_tap and method in ("fuse_tap", "t_harness", "displacement_tap"):
             method = "crimp_butt"
         self.joins.append(Join(hub.what, method, feed.joint, tuple(members), is_tap, spot))
+
+    def _plugs_in(self, members: Sequence[End]) -> bool:
+        """Whether bulbs are all that meets a factory wire."""
+        others = [end for end in members if end.kind is not EndKind.PIN]
+        return len(others) == len(members) - 1 and all(map(self._in_socket, others))
 
     def _in_socket(self, end: End) -> bool:
         return any(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
+from itertools import product
 from typing import Any
 
 from electrics.circuit.elements import Diode, Element, Fuse, Lamp, Led, Resistor
@@ -115,7 +116,7 @@ class Netlist:
         for load in group.loads:
             self._light(n, group, load, inside, feeds, f"{name}_lead")
         if inside:
-            self.brings["self_switching_bulb"] += sum(load.unit.lamps for load in group.loads)
+            self.brings["self_switching_bulb"] += sum(load.lead.lamps for load in group.loads)
 
     def _at_vehicle(self, addition: Addition) -> None:
         """Parts between factory wires, joined as the first group's are."""
@@ -177,27 +178,29 @@ class Netlist:
         unit, lead, scale = load.unit, load.lead, self.system_v / 12
         is_ground = lead.polarity is Polarity.GROUND
         feeds = self._fit_inserts(n, load, feeds)
-        for i in range(unit.lamps):
+        sockets = max(lead.lamps // unit.lamps, 1)
+        for i, socket in product(range(unit.lamps), range(sockets)):
             number = f" {i + 1}" if unit.lamps > 1 else ""
+            lead_name = f"{load.name} {socket + 1}" if sockets > 1 else load.name
             spot = replace(load.spot, row=i)
             what = f"{unit.name}{number}"
             common = End(EndKind.UNIT, what, "plus" if is_ground else "ground", spot)
             key = (unit.id, common.terminal)
             if common not in self.commons.setdefault(key, []):
                 self.commons[key].append(common)
-            self.common_a[key] = self.common_a.get(key, 0.0) + load.load_a / unit.lamps
+            self.common_a[key] = self.common_a.get(key, 0.0) + load.load_a / lead.lamps
             ends = []
             for j, feed in enumerate(feeds):
-                terminal = load.name if len(feeds) == 1 else f"{load.name} {'flash' if not j else 'steady'}"
+                terminal = lead_name if len(feeds) == 1 else f"{lead_name} {'flash' if not j else 'steady'}"
                 if unit.in_socket and any(insert.is_in_series for insert in load.inserts):
-                    terminal = f"{load.name} {CUT}"
+                    terminal = f"{lead_name} {CUT}"
                 end = End(EndKind.UNIT, what, terminal, spot)
                 self._end(self._shared(n, feed, end, lead) if unit.keeps_feed else feed, end, n)
-                self.loads_at[end.what, end.terminal] = load.load_a / unit.lamps
+                self.loads_at[end.what, end.terminal] = load.load_a / lead.lamps
                 if is_ground:
                     self.sinking.add((end.what, end.terminal))
                 ends.append(end)
-            name = f"{what}, {load.name}"
+            name = f"{what}, {lead_name}"
             inner: tuple[Element, ...] = ()
             first = ends[0].node
             if inside:
@@ -214,7 +217,7 @@ class Netlist:
             nodes = {"from": common.node, "to": first} if is_ground else {"from": first, "to": common.node}
             if unit.turned and lead.technology == "led":
                 nodes = {"from": nodes["to"], "to": nodes["from"]}
-            if not i:
+            if not i and not socket:
                 inner += self._link(unit, lead, ends[0])
             self.lights.append(Light(unit.name, lead.id, _lamp(name, nodes, group, lead, load, scale), inner))
 
@@ -467,7 +470,7 @@ def _name_of(lead: Lead) -> str:
 
 def _lamp(name: str, nodes: dict[str, str], group: Group, lead: Lead, load: Load, scale: float) -> Element:
     """What gives light: a filament, or a module that draws its current whatever the voltage."""
-    own_a, each_a = group.form.led_a / scale, load.load_a / load.unit.lamps
+    own_a, each_a = group.form.led_a / scale, load.load_a / load.lead.lamps
     if lead.technology == "filament" and not own_a:
         return Lamp(name=name, nodes=nodes, rated_v=12.8 * scale, rated_a=each_a)
     amps_a = own_a or each_a

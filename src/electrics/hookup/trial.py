@@ -30,6 +30,7 @@ from electrics.vocabulary import Function, Polarity, State
 __all__ = [
     "Attachment",
     "Installed",
+    "Replaced",
     "Together",
     "Trial",
     "gone_of",
@@ -119,6 +120,10 @@ def try_out(
     return Trial(found.simulation, found.shows[0], found.seen_on[0], found.wrong[0], found.upsets, found.nodes[0])
 
 
+Replaced = tuple[Function, tuple[str, ...], int]
+"""A circuit, places, and how many lamps are taken out at each; 0 for all."""
+
+
 @dataclass(frozen=True)
 class Attachment:
     """A form of hook-up on a lead, as it is put on a vehicle; see `try_out`."""
@@ -203,8 +208,8 @@ class Installed:
     ----------
     parts : tuple of Element
         Everything that is added.
-    replaced : tuple of (Function, tuple of str)
-        Tapped circuits, and the places on them whose factory lamps are taken out.
+    replaced : tuple of (Function, tuple of str, int)
+        Tapped circuits, the places on them whose factory lamps are taken out, and how many at each; 0 for all.
     forms, leads, lamps : tuples
         By lead: the form of its way, the lead, and the names of all elements that give its light.
     rewired : frozenset of str
@@ -212,7 +217,7 @@ class Installed:
     """
 
     parts: tuple[Element, ...]
-    replaced: tuple[tuple[Function, tuple[str, ...]], ...]
+    replaced: tuple[Replaced, ...]
     forms: tuple[Form, ...]
     leads: tuple[Lead, ...]
     lamps: tuple[tuple[str, ...], ...]
@@ -267,14 +272,16 @@ def _lost_before(
     return found
 
 
-def gone_of(factory: FactoryCircuit, replaced: Iterable[tuple[Function, tuple[str, ...]]]) -> frozenset[str]:
-    """Names of the factory lamps that are taken out."""
-    return frozenset().union(
-        *(
-            _replaced(factory, [spot.node for spot in factory.spots.values() if spot.function is function], places)
-            for function, places in replaced
-        )
-    )
+def gone_of(factory: FactoryCircuit, replaced: Iterable[Replaced]) -> frozenset[str]:
+    """Names of the factory lamps that are taken out; of several in one lamp as many as were counted."""
+    gone: set[str] = set()
+    for function, places, most in replaced:
+        nodes = [spot.node for spot in factory.spots.values() if spot.function is function]
+        for place in places if most else (places,):
+            there = _replaced(factory, nodes, (place,) if isinstance(place, str) else place)
+            left = sorted(there - gone)
+            gone.update(left[:most] if most else left)
+    return frozenset(gone)
 
 
 def _solved(

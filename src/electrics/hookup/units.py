@@ -37,6 +37,8 @@ class Lead:
         Of the unit that it belongs to: id, and `left`, `right` or empty.
     label, kind : str
         What it is called on its unit, and the kind of that.
+    sockets : int
+        Bulbs that it stands in for at each place, where somebody counted them; 0 for all that are there [-].
     is_linked : bool
         It shares its light with the other leads of its unit: what one of them shows it may show.
     """
@@ -54,6 +56,7 @@ class Lead:
     side: str = ""
     label: str = ""
     kind: str = ""
+    sockets: int = 0
     is_linked: bool = False
 
     @property

@@ -12,7 +12,7 @@ from electrics.hookup.design import Design
 from electrics.hookup.forms import Form
 from electrics.hookup.judge import Judged, judge
 from electrics.hookup.states import states_for
-from electrics.hookup.trial import Installed, Together, Trial, gone_of, places_of, try_installed, try_out
+from electrics.hookup.trial import Installed, Replaced, Together, Trial, gone_of, places_of, try_installed, try_out
 from electrics.hookup.units import Lead
 from electrics.hookup.vehicles import node_of, vehicles_with
 from electrics.identify.belief import Belief
@@ -123,7 +123,7 @@ def dark_circuits(bench: Bench, taken: Sequence[tuple[Lead, Way]]) -> frozenset[
     factory = _factories(bench)[0]
     gone = gone_of(factory, replaced)
     found = set()
-    for function in {function for function, _ in replaced}:
+    for function in {function for function, *_ in replaced}:
         nodes = {spot.node for spot in factory.spots.values() if spot.function is function}
         lamps = [
             element.name
@@ -135,10 +135,13 @@ def dark_circuits(bench: Bench, taken: Sequence[tuple[Lead, Way]]) -> frozenset[
     return frozenset(found)
 
 
-def _replaced(taken: Sequence[tuple[Lead, Way]]) -> tuple[tuple[Function, tuple[str, ...]], ...]:
-    """The tapped circuits of which lamps are taken out, and at which places."""
+def _replaced(taken: Sequence[tuple[Lead, Way]]) -> tuple[Replaced, ...]:
+    """The tapped circuits of which lamps are taken out, at which places, and how many."""
     return tuple(
-        (place.wire.function, places_of(lead)) for lead, way in taken for place in way.tapped if lead.replaces
+        (place.wire.function, places_of(lead), lead.sockets)
+        for lead, way in taken
+        for place in way.tapped
+        if lead.replaces
     )
 
 
@@ -156,7 +159,7 @@ def _installed(
     forms: tuple[Form, ...],
     leads: tuple[Lead, ...],
     lamps: tuple[tuple[str, ...], ...],
-    replaced: tuple[tuple[Function, tuple[str, ...]], ...],
+    replaced: tuple[Replaced, ...],
     pins: tuple[tuple[str, tuple[Function, str, tuple[str, ...]]], ...],
     factories: tuple[FactoryCircuit, ...],
     states: tuple[State, ...],

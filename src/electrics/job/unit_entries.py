@@ -69,7 +69,7 @@ def unit_of(entry: Mapping[str, Any], places: Mapping[str, PlaceFacts], system_v
         raise FactError("leads", "has no leads. List them, or give it a kind.")
     check_wishes(leads)
     for lead in leads:
-        check_load_a(lamps, lead.each_a)
+        check_load_a(lamps * max(lead.sockets, 1), lead.each_a)
     ids = {each["lead"].strip(): each.get("id", "") for each in entry.get("leads", ())}
     replaces = _replaces(kind, side, places.get(instead_of))
     leads = [
@@ -79,7 +79,7 @@ def unit_of(entry: Mapping[str, Any], places: Mapping[str, PlaceFacts], system_v
             name=f"{name}, {lead.label}",
             unit=id,
             side=side,
-            lamps=lamps,
+            lamps=lamps * max(lead.sockets, 1),
             replaces=replaces,
             kind=kind.id if kind else "",
         )
@@ -113,6 +113,7 @@ def entry_of(unit: Unit) -> dict[str, Any]:
                     "amps": lead.each_a,
                     "technology": lead.technology,
                     "polarity": str(lead.polarity),
+                    **({"sockets": lead.sockets} if lead.sockets else {}),
                 }
                 for lead in unit.leads
             ),
@@ -164,7 +165,12 @@ def _leads(entry: Mapping[str, Any], kind: UnitKind | None, side: str, system_v:
         technology = each.get("technology", known.technology if known else "led")
         lead = own_lead(each["lead"], each["wants"], each.get("polarity", str(polarity)), technology, amps)
         switches = kind is not None and kind.switches_itself
-        found.append(replace(lead, label=each["lead"].strip(), switches_itself=switches))
+        sockets = each.get("sockets", 0)
+        if sockets and not (kind and kind.in_socket):
+            raise FactError(
+                "sockets", f"{each['lead']}: only what is a bulb has sockets. Give it a kind that is one."
+            )
+        found.append(replace(lead, label=each["lead"].strip(), switches_itself=switches, sockets=sockets))
     labels = [lead.label for lead in found]
     if len(set(labels)) < len(labels):
         raise FactError("leads", "two leads have the same name. Give each its own.")

@@ -12,7 +12,7 @@ from django.http import QueryDict
 from electrics.errors import FactError
 from electrics.job.unit_entries import COMMONS
 
-__all__ = ["CARRIERS", "FOUND", "LEAD_FIELDS", "WATERS", "carried_of", "entry_from", "spacing_m"]
+__all__ = ["CARRIERS", "FOUND", "LEAD_FIELDS", "WATERS", "carried_of", "entry_from", "lead_rows", "spacing_m"]
 
 CARRIERS: Mapping[str, Mapping[str, bool]] = {
     "": {},
@@ -27,7 +27,14 @@ FOUND: Mapping[str, Mapping[str, bool]] = {"": {}, "turned": {"turned": True}}
 """How its LEDs were found to be in: the right way round, or not."""
 
 MOST_LEADS = 8
-LEAD_FIELDS = {"id": "lead_id", "lead": "lead", "wants": "wants", "amps": "amps", "technology": "technology"}
+LEAD_FIELDS = {
+    "id": "lead_id",
+    "lead": "lead",
+    "wants": "wants",
+    "amps": "amps",
+    "technology": "technology",
+    "sockets": "sockets",
+}
 """A lead's facts, and the fields of its row."""
 
 
@@ -45,14 +52,13 @@ def entry_from(sent: QueryDict, stored: Mapping[str, Any], ids: list[str]) -> di
         raise FactError("side", "The side is left, right or neither.")
     lamps = _lamps(sent.get("lamps", "1"))
     common = "battery" if sent.get("common") == "battery" else "ground"
-    rows = zip(*(sent.getlist(field) for field in LEAD_FIELDS.values()), strict=False)
     leads = []
-    for id, label, wants, amps, technology in rows:
+    for id, label, wants, amps, technology, sockets in lead_rows(sent):
         if not label.strip():
             continue
         lead: dict[str, Any] = {"id": id} if id in ids else {}
         lead |= {"lead": label.strip()[:40], "wants": " ".join(wants.split())[:400], "amps": _amps(label, amps)}
-        lead |= {"technology": technology, "polarity": str(COMMONS[common])}
+        lead |= {"technology": technology, "polarity": str(COMMONS[common]), **_sockets(label, sockets)}
         leads.append(lead)
     if not 1 <= len(leads) <= MOST_LEADS:
         raise FactError("leads", f"{name}: {len(leads)} leads cannot be planned. Expected 1 to {MOST_LEADS}.")
@@ -74,6 +80,13 @@ def entry_from(sent: QueryDict, stored: Mapping[str, Any], ids: list[str]) -> di
         **_backfeed(sent.get("backfeed", "")),
         "leads": [*leads, {"lead": common, "wants": common}],
     }
+
+
+def lead_rows(sent: QueryDict) -> list[tuple[str, ...]]:
+    """The rows of a thing's leads, a text for each of `LEAD_FIELDS`; what a row does not send is empty."""
+    columns = [sent.getlist(field) for field in LEAD_FIELDS.values()]
+    count = len(sent.getlist(LEAD_FIELDS["lead"]))
+    return list(zip(*(column + [""] * (count - len(column)) for column in columns), strict=False))[:count]
 
 
 def carried_of(entry: Mapping[str, Any]) -> dict[str, str]:
@@ -105,6 +118,15 @@ def _lamps(text: str) -> int:
     if not re.fullmatch("[0-9]{1,2}", text.strip(), re.ASCII) or not 1 <= int(text) <= 20:
         raise FactError("lamps", f"“{text[:20]}” lamps cannot be. Expected 1 to 20 in parallel.")
     return int(text)
+
+
+def _sockets(label: str, text: str) -> dict[str, int]:
+    """How many bulbs of a lead were counted at its lamp; nothing while nobody has."""
+    if not text.strip():
+        return {}
+    if not re.fullmatch("[1-6]", text.strip(), re.ASCII):
+        raise FactError("sockets", f"{label}: “{text[:20]}” sockets cannot be. Expected 1 to 6, or nothing for all.")
+    return {"sockets": int(text)}
 
 
 def _backfeed(text: str) -> dict[str, float]:

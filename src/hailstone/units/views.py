@@ -25,7 +25,7 @@ from hailstone.layers.overviews import job_as_it_is
 from hailstone.layers.versions import StaleError
 from hailstone.shop.views import safe_path
 from hailstone.units import services
-from hailstone.units.forms import LEAD_FIELDS, carried_of, entry_from
+from hailstone.units.forms import LEAD_FIELDS, carried_of, entry_from, lead_rows
 from hailstone.wording.hookup import wish_text
 from hailstone.wording.words import listed
 
@@ -176,6 +176,7 @@ def _shown(entry: dict[str, Any], decided: HookUp) -> dict[str, Any]:
         "common": next(each["wants"] for each in entry["leads"] if each["wants"] in COMMONS),
         "spacing": f"{entry['spacing_m']:g}",
         "backfeed": f"{entry['backfeed_v']:g}" if entry.get("backfeed_v") is not None else "",
+        "in_socket": bool(entry["kind"]) and unit_kinds()[entry["kind"]].in_socket,
         "kind_name": unit_kinds()[entry["kind"]].name if entry["kind"] else "own kind",
         "goes": services.goes_with(decided, ids),
         "is_open": False,
@@ -187,8 +188,7 @@ def _typed(request: HttpRequest, shown: dict[str, Any], *, is_typed: bool) -> di
     if not is_typed or "name" not in request.POST:
         return shown
     sent = request.POST
-    rows = zip(*(sent.getlist(field) for field in LEAD_FIELDS.values()), strict=False)
-    leads = [dict(zip(LEAD_FIELDS, row, strict=True)) for row in rows if any(row[1:4])]
+    leads = [dict(zip(LEAD_FIELDS, row, strict=True)) for row in lead_rows(sent) if any(row[1:4])]
     names = (
         "name",
         "side",

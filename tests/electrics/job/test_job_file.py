@@ -14,7 +14,7 @@ from electrics.build.sheet import build_of
 from electrics.formats.json_file import FileError
 from electrics.job.job_file import read_job_file
 from electrics.signals import DARK
-from electrics.vocabulary import Function
+from electrics.vocabulary import Function, parse_state
 from hailstone.hookup_file import hookup_document
 from hailstone.plan_file import best_plan, plan_document
 from sheet_light import lights_as_wanted
@@ -193,6 +193,42 @@ def test_readings_are_weighed_and_a_persons_word_is_an_assumption():
     document = plan_document(json.dumps(measured))
     assert document["design"] is None
     assert {item["id"] for item in document["open"]} == {"tap"}
+
+
+def two_bulbs_a_side(sockets):
+    """A lamp with two turn bulbs on one pin a side, LED bulbs in some of them."""
+
+    def place(side):
+        wires = [{"pin": "1", "function": "ground"}, {"pin": "4", "function": f"turn_{side}"}]
+        return {"name": f"{side} tail lamp", "kind": "rear_lamp", "side": side, "wires": wires}
+
+    def unit(side):
+        turn = {"lead": "turn", "wants": f"turn_{side}", "amps": 0.3, "sockets": sockets}
+        leads = [turn, {"lead": "black", "wants": "ground"}]
+        return {"name": f"{side} bulbs", "kind": "led_turn_rear", "side": side, "instead_of": f"{side} tail lamp"} | {
+            "leads": leads
+        }
+
+    sides = ("left", "right")
+    circuits = [{"function": f"turn_{side}", "bulbs": [{"bulb": "P21W", "count": 3}]} for side in sides]
+    document = {"format": "hailstone-job", "version": 1, "vehicle": {"arrangement": "separate", "computer": "no"}}
+    document |= {"places": list(map(place, sides)), "units": list(map(unit, sides)), "circuits": circuits}
+    return best_plan(read_job_file(json.dumps(document)))
+
+
+def test_of_two_bulbs_in_one_lamp_as_many_make_way_as_were_counted(tmp_path):
+    """P21W is 21 W at 12 V, its current goes with V^0.54: the one that stays is what the flasher still sees of the rear."""
+    one, both = two_bulbs_a_side(1), two_bulbs_a_side(2)
+    stays = {"left rear turn lamp", "left rear turn lamp, bulb 2"}
+    left = [stays & {lamp.name for lamp in each.hookup.together.simulation.network.elements} for each in (one, both)]
+    assert [len(names) for names in left] == [1, 0]
+    amps = [abs(each.hookup.together.simulation.at(parse_state("left")).amps("flasher")) for each in (one, both)]
+    assert amps[0] - amps[1] == pytest.approx(21 / 12 * (13.5 / 12) ** 0.54 - 0.3, abs=0.06)
+    (lamps,) = (part for part in both.build.parts if part.id == "lamp")
+    assert lamps.count == 4
+    joined = next(join for join in both.hookup.design.joins if join.is_tap and join.spot.name == "left tail lamp")
+    assert (joined.method, len(joined.members)) == ("socket", 3)
+    lights_as_wanted(both, tmp_path)
 
 
 @pytest.mark.parametrize("name", JOBS)
