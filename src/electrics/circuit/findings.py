@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 import numpy as np
+from numpy.typing import NDArray
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
@@ -22,7 +23,7 @@ from electrics.circuit.elements import (
 )
 from electrics.circuit.elements.flashers import NORMAL_PER_MIN
 from electrics.circuit.elements.overload import OverloadRule
-from electrics.circuit.rules import BY_SIZE, RULES, Finding, Found, findings, rule, sized
+from electrics.circuit.rules import BY_SIZE, RULES, Finding, Found, findings, rule, sized, where
 from electrics.circuit.simulate import BACK_FEED_A, Point, Simulation
 from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.reference.parts import blow_time_s, diodes
@@ -144,6 +145,11 @@ def flash_rate(point: Point) -> Iterator[Found]:
         for name, rhythm in point.simulation.flash(point.case.state).items():
             if rhythm.word != "normal":
                 yield Found("warning", name, rhythm.per_minute, NORMAL_PER_MIN, "/min")
+
+
+@where("back_feed")
+def _runs_back(simulation: Simulation) -> NDArray[np.bool_]:
+    return np.asarray((simulation.ways[1] < -BACK_FEED_A).any(axis=1))
 
 
 @rule

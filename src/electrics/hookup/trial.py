@@ -13,10 +13,11 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.circuit.elements import Battery, Element, Lamp, Led, Relay
+from electrics.circuit.elements import Element, Lamp, Led, Relay
 from electrics.circuit.findings import Finding, findings
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import GLOWS, Simulation, simulate
+from electrics.hookup.before import as_before, disturbed, new_since
 from electrics.hookup.forms import Form
 from electrics.hookup.losses import FULL, losses, woken
 from electrics.hookup.shared_light import own_light, shared_light, without_shared
@@ -24,8 +25,8 @@ from electrics.hookup.sources import own_feed
 from electrics.hookup.states import TABLE_STATES
 from electrics.hookup.units import Lead
 from electrics.lighting.vehicle import FactoryCircuit
-from electrics.signals import Level, Scenario, Signal
-from electrics.vocabulary import Function, Polarity, State
+from electrics.signals import Level, Scenario, Signal, signal
+from electrics.vocabulary import FUNCTIONS, Function, Polarity, State
 
 __all__ = [
     "Attachment",
@@ -44,8 +45,6 @@ CARRIES_A = 1e-3
 """From which a contact counts as carrying [A]."""
 COIL_RESTS_A = 0.01
 """Coil current with everything off from which a relay counts as energised [A]."""
-NOTICED = 0.2
-"""By how much of its light a lamp must change to look another way [-] (estimate)."""
 ADDED = "added"
 """What the added parts' names begin with."""
 
@@ -170,8 +169,27 @@ def try_together(
     Together
         In the order of the attachments.
     """
-    found = [_try_on(attachments, factory, states) for factory in factories]
+    found = [_try_on(attachments, factory, asked) for factory, asked in _where_they_differ(factories, states)]
     return found[0] if len(found) == 1 else _merged(found, states)
+
+
+def _where_they_differ(
+    factories: Sequence[FactoryCircuit], states: Sequence[State]
+) -> list[tuple[FactoryCircuit, Sequence[State]]]:
+    """The likeliest variant in every state, the others where some wire carries something else than on it."""
+    first = factories[0].vehicle.scenario
+    others = [(factory, differing(tuple(states), first, factory.vehicle.scenario)) for factory in factories[1:]]
+    return [(factories[0], states), *((factory, asked) for factory, asked in others if asked)]
+
+
+@lru_cache(maxsize=256)
+def differing(states: tuple[State, ...], first: Scenario, other: Scenario) -> tuple[State, ...]:
+    """The states in which some wire carries something else on one variant of a vehicle than on another."""
+    return tuple(
+        state
+        for state in states
+        if any(signal(function, state, first) != signal(function, state, other) for function in FUNCTIONS)
+    )
 
 
 def _merged(found: Sequence[Together], states: Sequence[State]) -> Together:
@@ -249,11 +267,13 @@ def try_installed(
         A lead is wrong where any of its lamps is.
     """
     found: list[Together] = []
-    for each, factory in zip(installed, factories, strict=True):
+    of_factory = dict(zip(factories, installed, strict=True))
+    for factory, asked in _where_they_differ(factories, states):
+        each = of_factory[factory]
         gone = gone_of(factory, each.replaced) | each.rewired
         follows = is_followed and not found
-        one = _solved(each.parts, gone, each.forms, each.leads, each.lamps, factory, states, is_followed=follows)
-        lost = losses(one.simulation, _lost_before(each, factory, states))
+        one = _solved(each.parts, gone, each.forms, each.leads, each.lamps, factory, asked, is_followed=follows)
+        lost = losses(one.simulation, _lost_before(each, factory, asked))
         found.append(replace(one, upsets=one.upsets + lost + woken(one.simulation)))
     return found[0] if len(found) == 1 else _merged(found, states)
 
@@ -262,7 +282,7 @@ def _lost_before(
     installed: Installed, factory: FactoryCircuit, states: Sequence[State]
 ) -> dict[str, NDArray[np.float64] | None]:
     """What the feed of the lamp that each stands in for lost from the factory, by lamp, (n_cases,) [V]."""
-    before = _before(factory, tuple(states))
+    before = as_before(factory, tuple(states))
     found: dict[str, NDArray[np.float64] | None] = {}
     for lead, names in zip(installed.leads, installed.lamps, strict=True):
         places = places_of(lead)
@@ -315,9 +335,9 @@ def _solved(
         }
         shows.append({state: (bad[state] or each)[0][state] for state in states})
         wrong.append({state for state in states if bad[state]})
-    before = _before(factory, tuple(states))
+    before = as_before(factory, tuple(states))
     found = without_shared(findings(simulation), simulation, lamps, shared)
-    upsets = _new(found, before.findings) + _disturbed(simulation, before, gone)
+    upsets = new_since(found, before.findings) + disturbed(simulation, before, gone)
     fitted = {part.name for part in parts}
     relays = [relay for relay in network.of(Relay) if relay.name in fitted]
     upsets += _never_resting(simulation, relays)
@@ -434,66 +454,3 @@ def _agrees(seen: Signal, wish: Signal) -> bool:
     """Whether what is seen is what is wanted; of a voltage that varies any light will do."""
     pairs = ((seen.lit, wish.lit), (seen.dark, wish.dark))
     return all(shown is want or (want is Level.VARYING and shown is not Level.OFF) for shown, want in pairs)
-
-
-@dataclass(frozen=True)
-class _Before:
-    """The vehicle as it was: what was found, and how each lamp looked in each case."""
-
-    findings: frozenset[tuple[str, str]]
-    light: Mapping[tuple[str, str], NDArray[np.float64]]
-    lost: Mapping[str, NDArray[np.float64]]
-    """Between battery positive and each lamp's feed, by lamp [V]."""
-
-
-@lru_cache(maxsize=64)
-def _before(factory: FactoryCircuit, states: tuple[State, ...]) -> _Before:
-    """The vehicle without anything added; a state that was solved for another way is not solved again."""
-    known = _solved_before(factory)
-    missing = [state for state in states if state not in known]
-    if missing:
-        simulation = simulate(factory.network, missing)
-        found = findings(simulation)
-        plus = simulation.network.of(Battery)[0].at("+")
-        lamps = [*simulation.network.of(Lamp), *simulation.network.of(Led)]
-        lost = {lamp.name: simulation.between(plus, lamp.at("from")) for lamp in lamps}
-        for state in missing:
-            rows = [n for n, case in enumerate(simulation.cases.all) if case.state == state]
-            known[state] = _Before(
-                frozenset((finding.rule, finding.subject) for finding in found),
-                {lamp: light[rows] for lamp, light in simulation.light.items()},
-                {lamp: volts[rows] for lamp, volts in lost.items()},
-            )
-    each = [known[state] for state in states]
-    return _Before(
-        frozenset().union(*(one.findings for one in each)),
-        {lamp: np.concatenate([one.light[lamp] for one in each]) for lamp in each[0].light},
-        {lamp: np.concatenate([one.lost[lamp] for one in each]) for lamp in each[0].lost},
-    )
-
-
-@lru_cache(maxsize=64)
-def _solved_before(factory: FactoryCircuit) -> dict[State, _Before]:
-    return {}
-
-
-def _new(found: Iterable[Finding], before: frozenset[tuple[str, str]]) -> tuple[Finding, ...]:
-    return tuple(finding for finding in found if (finding.rule, finding.subject) not in before)
-
-
-def _disturbed(simulation: Simulation, before: _Before, gone: frozenset[str]) -> tuple[Finding, ...]:
-    """Factory lamps that look another way than before in some case: the first case of each."""
-    found = []
-    for (name, branch), was in before.light.items():
-        if name in gone:
-            continue
-        now = simulation.light[name, branch]
-        levels = [np.digitize(light, (GLOWS, FULL)) for light in (was, now)]
-        is_seen = np.abs(now - was) > NOTICED * np.maximum(now, was)
-        for n in np.flatnonzero((levels[0] != levels[1]) & is_seen)[:1]:
-            case = simulation.cases.all[n]
-            phase = "lit" if case.lit else "dark"
-            found.append(
-                Finding("factory_lamp", "error", name, str(case.state), phase, float(now[n]), float(was[n]), "share")
-            )
-    return tuple(found)

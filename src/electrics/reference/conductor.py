@@ -88,6 +88,7 @@ def conductors(standard: WireStandard) -> tuple[Conductor, ...]:
     return tuple(sorted(makers[standard](), key=lambda conductor: conductor.area_mm2))
 
 
+@cache
 def conductor(standard: WireStandard, size: str) -> Conductor:
     """One size of one standard; TableError names the sizes there are."""
     for one in conductors(standard):
