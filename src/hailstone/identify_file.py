@@ -101,13 +101,13 @@ def as_text(belief: Belief, found: dict[str, Any]) -> str:
             f"{100 * wire.probability:5.1f} %  {settled}"
         )
         lines += [f"           {warning}" for warning in advice.warnings(belief, wire)]
-    lines += [f"  ! {item['why']}" for item in found["contradictions"]]
+    lines += [f"  ! {sentence}" for sentence in advice.odd_sentences(belief)]
     lines += [f"  next: {item['why']}" for item in found["next"]] or [f"  {advice.summary_sentence(belief)}"]
     return "\n".join(lines)
 
 
 def _as_json(belief: Belief, steps: Sequence[Any]) -> dict[str, Any]:
-    return {
+    found = {
         "name": belief.point.name,
         "settled": belief.is_settled,
         "arrangement": {str(key): round(value, 4) for key, value in belief.arrangement.items()},
@@ -149,6 +149,32 @@ def _as_json(belief: Belief, steps: Sequence[Any]) -> dict[str, Any]:
                 "why": f"{advice.do_sentence(step)} {advice.why_sentence(step)}",
             }
             for step in steps
+        ],
+    }
+    return found | {name: items for name, items in _odd(belief).items() if items}
+
+
+def _odd(belief: Belief) -> dict[str, list[dict[str, Any]]]:
+    """Slips that spoilt a whole state, and feeds that another circuit feeds back."""
+    return {
+        "slips": [
+            {
+                "state": str(family.setup.state),
+                "pins": list(family.pins),
+                "slip": str(family.slip),
+                "why": advice.slip_sentence(family),
+            }
+            for family in belief.families
+        ],
+        "back_feeds": [
+            {
+                "pin": road.evidence.pin,
+                "state": str(road.evidence.setup.state),
+                "reading": str(road.evidence.reading),
+                "function": str(road.function),
+                "why": advice.road_sentence(road),
+            }
+            for road in belief.back_feeds
         ],
     }
 

@@ -16,8 +16,10 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.identify.conditions import Condition, LampKind, conditions
+from electrics.identify.conditions import LampKind
+from electrics.identify.explain import BackFeed, Contradiction, Weight, fed_back, met, suspects, weights
 from electrics.identify.facts import CLAIM_FACTORS, AccessPoint, Claim, Evidence, Origin, Setup, Wire
+from electrics.identify.families import Family, families_of, without
 from electrics.identify.kinds import FUSE_BOX, UNCLAIMED_KIND, count_prior, pin_out
 from electrics.identify.likelihood import (
     FUNCTION_OF,
@@ -31,6 +33,7 @@ from electrics.identify.likelihood import (
     Row,
     potential,
     row_of,
+    sag_of,
 )
 from electrics.identify.settle import (
     LEAST_WITHOUT,
@@ -43,17 +46,10 @@ from electrics.identify.settle import (
     may_be_bus,
     proves_ground,
 )
-from electrics.inference.evidence import as_mistakes
 from electrics.inference.joint import Joint, most_probable, weigh_jointly
 from electrics.reference.functions import kind_of
 from electrics.signals import Scenario, polarity_of
-from electrics.vocabulary import (
-    FUNCTIONS,
-    Arrangement,
-    Control,
-    Function,
-    Polarity,
-)
+from electrics.vocabulary import FUNCTIONS, Arrangement, Control, Function, Polarity
 
 __all__ = [
     "CLAIM_FACTORS",
@@ -63,6 +59,7 @@ __all__ = [
     "SETTLED",
     "WORLDS",
     "AccessPoint",
+    "BackFeed",
     "Belief",
     "Claim",
     "Contradiction",
@@ -79,6 +76,8 @@ Array = NDArray[np.float64]
 
 MISTAKE_RATE = 0.04
 """Share of readings taken on the wrong pin, with the control off or without contact (estimate)."""
+LOG_WORLDS = np.log(np.outer([weight for _, weight in SCENARIOS], [weight for _, weight in LAMP_KINDS]).ravel())
+"""Prior weight of each world, as a logarithm."""
 LEAST_OWN_BITS = 1.0
 """What a wire's own readings must say for a function that was claimed of it: a claim settles nothing by itself."""
 NOT_FITTED = 1e-9
@@ -87,20 +86,6 @@ BUS_PAIR_V = (4.6, 5.4)
 """What the two lines of a busy bus read together [V] (ISO 11898-2: either side of 2.5 V)."""
 BUS_PAIR_FACTOR = 8.0
 """How much likelier a data line becomes because another wire here reads the rest of 5 V [-] (estimate)."""
-
-ODD = 0.5
-"""A reading that is more likely a mistake than not is a contradiction."""
-
-
-@dataclass(frozen=True)
-class Weight:
-    """What one reading says about a verdict: bits for it against the other functions, all weighed alike [bit].
-
-    Negative bits speak against the verdict.
-    """
-
-    evidence: Evidence
-    bits: float
 
 
 @dataclass(frozen=True)
@@ -157,23 +142,6 @@ class WireBelief:
 
 
 @dataclass(frozen=True)
-class Contradiction:
-    """A reading that is more likely a mistake than right, given everything else.
-
-    Attributes
-    ----------
-    function : Function
-        What all else says of this wire: the likeliest function if the reading is a mistake.
-    chance_mistaken : float
-        Probability that the reading is a mistake [-].
-    """
-
-    evidence: Evidence
-    function: Function
-    chance_mistaken: float
-
-
-@dataclass(frozen=True)
 class Belief:
     """Everything believed about one access point.
 
@@ -190,6 +158,12 @@ class Belief:
         Probability of each scenario with each kind of lamps, in the order of `WORLDS` [-].
     not_fitted : frozenset of Control
         What this vehicle lacks.
+    back_feeds : tuple of BackFeed
+        Readings that say that a feed is fed by another circuit.
+    families : tuple of Family
+        Slips that spoilt several readings of a state at once; those readings are not weighed.
+    suspected : tuple of Contradiction
+        Readings that may well be mistakes, those that contradict the rest among them.
     """
 
     point: AccessPoint
@@ -200,6 +174,9 @@ class Belief:
     unclaimed: Array
     worlds: Array
     not_fitted: frozenset[Control] = frozenset()
+    back_feeds: tuple[BackFeed, ...] = ()
+    families: tuple[Family, ...] = ()
+    suspected: tuple[Contradiction, ...] = ()
 
     @property
     def is_settled(self) -> bool:
@@ -240,6 +217,34 @@ def identify(
     tuple of Belief
         One for each access point, in order.
     """
+    facts = (arrangement, mistake_rate, not_fitted)
+    found = _believe(points, *facts)
+
+    def score(point: AccessPoint) -> float:
+        log_weight, _, _ = _weigh(point, mistake_rate, not_fitted)
+        return float(np.logaddexp.reduce(log_weight + LOG_WORLDS))
+
+    slips = [families_of(each.point, each.suspected, score) for each in found]
+    if not any(slips):
+        return found
+    again = _believe([without(point, its) for point, its in zip(points, slips, strict=True)], *facts)
+    return tuple(_told(*each) for each in zip(again, points, slips, strict=True))
+
+
+def _told(belief: Belief, point: AccessPoint, families: tuple[Family, ...]) -> Belief:
+    """A belief from what was left of the readings, with the slips that spoilt the others: none of their wires is
+    settled before its state was set again."""
+    spoilt = {pin for family in families for pin in family.pins}
+    wires = tuple(replace(wire, lack=Lack.ODD) if wire.pin in spoilt else wire for wire in belief.wires)
+    return replace(belief, point=point, wires=wires, families=families)
+
+
+def _believe(
+    points: Sequence[AccessPoint],
+    arrangement: Arrangement | None,
+    mistake_rate: float,
+    not_fitted: frozenset[Control],
+) -> tuple[Belief, ...]:
     claimed = _weigh_all(points, arrangement, mistake_rate, not_fitted)
     plain = [_without_claims(point) for point in points]
     unclaimed = claimed if plain == list(points) else _weigh_all(plain, arrangement, mistake_rate, not_fitted)
@@ -305,16 +310,29 @@ def _weigh(
     crossed = [evidence for evidence in point.evidence if evidence.against]
     rows: dict[str, list[Row]] = defaultdict(list)
     for evidence in plain:
-        rows[evidence.pin].append(row_of(evidence, ((0.0, 1.0),)))
-    readings = {pin: Readings.of(own, mistake_rate) for pin, own in rows.items()}
+        rows[evidence.pin].append(row_of(evidence, AGAINST_GROUND))
+    tired = {pin: _tired([evidence for evidence, *_ in own]) for pin, own in rows.items()}
+    readings = {pin: Readings.of(own, mistake_rate, tired[pin]) for pin, own in rows.items()}
     log_weight, by_hypothesis = _solve(point, readings, not_fitted)
     if crossed:  # the second pin's potential is taken from what the plain readings say of it
         first = by_hypothesis.mean(axis=0)
         for evidence in crossed:
             rows[evidence.pin].append(row_of(evidence, potential(point, first, evidence)))
-        readings = {pin: Readings.of(own, mistake_rate) for pin, own in rows.items()}
+        for pin, own in tired.items():
+            own += rows[pin][len(own) :] if own else []
+        readings = {pin: Readings.of(own, mistake_rate, tired.get(pin, ())) for pin, own in rows.items()}
         log_weight, by_hypothesis = _solve(point, readings, not_fitted)
     return log_weight, by_hypothesis, readings
+
+
+AGAINST_GROUND = ((0.0, 1.0),)
+"""Where the second pin of a reading lies when it is proven ground."""
+
+
+def _tired(evidence: Sequence[Evidence]) -> list[Row]:
+    """The same readings on a feed that sags, where they look like it; none else."""
+    sag = sag_of(evidence)
+    return [row_of(item, AGAINST_GROUND, sag) for item in evidence] if sag else []
 
 
 def _solve(
@@ -323,7 +341,7 @@ def _solve(
     log_like = np.zeros((len(WORLDS), len(point.wires), len(HYPOTHESES)))
     for w, wire in enumerate(point.wires):
         if wire.pin in readings:
-            log_like[:, w] = np.log(readings[wire.pin].likelihood).sum(axis=0)
+            log_like[:, w] = readings[wire.pin].log_likelihood
         for claim in _claims(point, wire):
             log_like[:, w, FUNCTIONS.index(claim.function) == FUNCTION_OF] += np.log(claim.factor)
     for pin in _bus_pairs(point):
@@ -394,11 +412,14 @@ def _conclude(
     likely = WORLDS[int(worlds.argmax())]
     prior = count_prior(point.kind, point.side, likely[0].arrangement, len(point.wires))
     chosen = most_probable(by_function, prior)
-    wires, contradictions = [], []
+    wires: list[WireBelief] = []
+    suspected: list[Contradiction] = []
     for w, wire in enumerate(point.wires):
         own = claimed.readings.get(wire.pin)
-        odd = _contradictions(own, by_hypothesis[:, w], worlds) if own else []
-        contradictions += odd
+        own = own.as_it_is(by_hypothesis[:, w], worlds) if own else None
+        doubted = suspects(own, by_hypothesis[:, w], worlds) if own else []
+        odd = [each for each in doubted if each.is_odd]
+        suspected += doubted
         order = np.argsort(-by_function[w], kind="stable")
         polarity, _ = _polarity(marginals[w], int(chosen[w]))
         verdict = WireBelief(
@@ -409,18 +430,22 @@ def _conclude(
             float(by_function[w, chosen[w]]),
             tuple((FUNCTIONS[f], float(by_function[w, f])) for f in order),
             Lack.NOTHING,
-            _weights(own, worlds, int(chosen[w])) if own else (),
+            weights(own, worlds, int(chosen[w])) if own else (),
             polarity,
             _claims(point, wire),
         )
         lack = Lack.ODD if odd else _lack(verdict, marginals[w], plain[w], likely)
         if own and lack is Lack.NOTHING:
             by_world = unclaimed.by_hypothesis[:, w]
-            left = unclaimed.readings[wire.pin].without_a_cell(by_world, unclaimed.worlds, int(chosen[w]))
+            plain_own = unclaimed.readings[wire.pin].as_it_is(by_world, unclaimed.worlds)
+            left = plain_own.without_a_cell(by_world, unclaimed.worlds, int(chosen[w]))
             if (left @ MEMBERSHIP)[chosen[w]] < LEAST_WITHOUT:
                 plain[w], lack = left, Lack.CONFIRMATION
         wires.append(replace(verdict, lack=lack))
-    return Belief(point, tuple(wires), tuple(contradictions), by_arrangement, marginals, plain, worlds, not_fitted)
+    mistaken = tuple(each for each in suspected if each.is_odd)
+    roads = tuple(each for w in wires for each in fed_back(w.function, w.variant, w.weights, likely, mistaken))
+    shares = (by_arrangement, marginals, plain, worlds)
+    return Belief(point, tuple(wires), mistaken, *shares, not_fitted, roads, suspected=tuple(suspected))
 
 
 def _lack(verdict: WireBelief, claimed: Array, unclaimed: Array, likely: tuple[Scenario, LampKind]) -> Lack:
@@ -436,18 +461,12 @@ def _lack(verdict: WireBelief, claimed: Array, unclaimed: Array, likely: tuple[S
         return Lack.OWN_READINGS
     evidence = [weight.evidence for weight in verdict.weights]
     if function is not Function.DATA:
-        where = [_met(verdict, item.setup, likely) for item in evidence]
+        where = [met(verdict.function, verdict.variant, item.setup, likely) for item in evidence]
         if verdict.probability_of(Function.DATA) > MOST_DATA or may_be_bus(evidence, where):
             return Lack.BUS
     if function is Function.GROUND and not proves_ground(evidence):
         return Lack.GROUND_PROOF
     return Lack.NOTHING
-
-
-def _met(verdict: WireBelief, setup: Setup, likely: tuple[Scenario, LampKind]) -> Condition:
-    """What a verdict has the instrument meet in a set-up, in the likeliest world."""
-    found = conditions(verdict.function, verdict.variant, setup.state, *likely, setup.load)
-    return max(found, key=lambda item: item[1])[0]
 
 
 def _polarity(marginals: Array, chosen: int) -> tuple[Polarity, float]:
@@ -461,26 +480,3 @@ def _polarity(marginals: Array, chosen: int) -> tuple[Polarity, float]:
 
 def _likeliest_variant(marginals: Array, chosen: int) -> str:
     return HYPOTHESES[int(np.where(chosen == FUNCTION_OF, marginals, -1.0).argmax())][1]
-
-
-def _contradictions(own: Readings, belief: Array, worlds: Array) -> list[Contradiction]:
-    """Readings more likely mistaken than right, unless a repeat of the same cell agrees with the rest.
-
-    What all else says is the likeliest function given that the reading is a mistake.
-    """
-    wrong = as_mistakes(worlds[:, None] * belief, own.likelihood, own.mistaken).sum(axis=1)
-    chances = [float(chance) for chance in wrong.sum(axis=1)]
-    confirmed = {item.cell for item, chance in zip(own.evidence, chances, strict=True) if chance <= ODD}
-    return [
-        Contradiction(item, FUNCTIONS[int((by_hypothesis @ MEMBERSHIP).argmax())], chance)
-        for item, by_hypothesis, chance in zip(own.evidence, wrong, chances, strict=True)
-        if chance > ODD and item.cell not in confirmed
-    ]
-
-
-def _weights(own: Readings, worlds: Array, chosen: int) -> tuple[Weight, ...]:
-    """Bits each reading gives the chosen function over the average of all others, in the likeliest world."""
-    by_function = (own.likelihood[:, int(worlds.argmax())] * VARIANT_WEIGHT) @ MEMBERSHIP
-    others = (by_function.sum(axis=1) - by_function[:, chosen]) / (len(FUNCTIONS) - 1)
-    bits = np.log2(by_function[:, chosen] / others)
-    return tuple(Weight(item, float(bit)) for item, bit in zip(own.evidence, bits, strict=True))

@@ -15,7 +15,7 @@ from electrics.identify.conditions import AFLOAT, BUSES, FEED_OFF, Condition
 from electrics.identify.display import Display, Shape, blend, normal, uniform
 from electrics.vocabulary import Instrument
 
-__all__ = ["INSTRUMENTS", "Meter", "meter_for"]
+__all__ = ["FED_BACK", "INSTRUMENTS", "SAG_SPREAD", "Meter", "meter_for", "shown_in"]
 
 C = Condition
 W = Word
@@ -36,8 +36,9 @@ class Meter:
         return value
 
     def swings(self, reading: Reading, supply_v: float) -> bool:
-        """Whether a swinging display goes the whole way, from nearly nothing to the battery."""
-        return reading.high > 0.5 * supply_v and reading.low < 0.5 * supply_v
+        """Whether a display jumps as a flasher makes it: a slow meter neither falls to nothing nor rises to the
+        battery, so it goes by how far the two ends lie apart."""
+        return reading.high > 0.25 * supply_v and reading.low < 0.6 * reading.high
 
     def display(self, condition: Condition, supply_v: float) -> Display:
         raise KeyError(condition)
@@ -94,20 +95,25 @@ class VoltsDC(Meter):
         return Display((*_zero(0.45), *_battery(0.3), uniform(0.12, 0.0, 1.05)), 0.09, {W.FLASH: 0.02, W.OPEN: 0.02})
 
 
+FED_BACK = (0.1, 0.95)
+"""What another circuit's current by the wrong road makes of a feed that is off, of the supply [-]."""
+
+
 @lru_cache(maxsize=1024)
 def _volts_dc(condition: Condition, supply_v: float) -> Display:
-    if condition is C.GROUND:
-        return Display(_zero(0.985), 0.0, {W.OFF: 0.01, W.OPEN: 0.005})
-    if condition in FEED_OFF:
-        return Display((*_zero(0.965), uniform(0.015, 0.0, 0.1)), 0.0, {W.OFF: 0.015, W.OPEN: 0.005})
+    if condition is C.GROUND:  # a bad one is lifted by what flows through it
+        return Display((*_zero(0.97), uniform(0.015, 0.02, 0.15)), 0.0, {W.OFF: 0.01, W.OPEN: 0.005})
+    if condition in FEED_OFF:  # now and then another circuit feeds it back
+        fed_back = uniform(0.01, *FED_BACK)
+        return Display((*_zero(0.955), uniform(0.015, 0.0, 0.1), fed_back), 0.0, {W.OFF: 0.015, W.OPEN: 0.005})
     if condition in AFLOAT:  # ghosts; a lamp test may hold it anywhere from 3 V to battery
         return Display(
             (*_zero(0.42), uniform(0.22, 0.0, 0.1), uniform(0.14, 0.0, 0.3), uniform(0.12, 0.0, 1.02)),
             0.0,
             {W.OPEN: 0.08, W.OFF: 0.02},
         )
-    if condition in _AT_BATTERY:
-        return Display((*_battery(0.96), uniform(0.01, 0.3, 0.95)), 0.0, {W.ON: 0.03})
+    if condition in _AT_BATTERY:  # nobody has to say that the engine runs
+        return Display((*_battery(0.92), uniform(0.04, 0.95, 1.22), uniform(0.01, 0.3, 0.95)), 0.0, {W.ON: 0.03})
     if condition is C.PULLED_UP_LED:  # an LED lamp drops its own threshold on the way
         return Display((*_battery(0.4), uniform(0.5, 0.3, 1.02), *_zero(0.08)), 0.0, {W.ON: 0.01, W.OPEN: 0.01})
     if condition is C.BETWEEN_FED_BACK:  # through filaments next to nothing is left, through LED tail lamps all of it
@@ -398,7 +404,20 @@ def meter_for(instrument: Instrument) -> Meter:
 
 
 @lru_cache(maxsize=8192)
-def shown_in(instrument: Instrument, where: tuple[tuple[Condition, float], ...], supply_v: float) -> Display:
-    """What an instrument shows on a pin whose condition is known only by weights."""
+def shown_in(
+    instrument: Instrument, where: tuple[tuple[Condition, float], ...], supply_v: float, sag: float = 0.0
+) -> Display:
+    """What an instrument shows on a pin whose condition is known only by weights.
+
+    `sag` is the share of the supply that this wire's feed brings while it is on, where it loses more than a sound
+    one does [-]; 0 for a sound one.
+    """
     meter = INSTRUMENTS[instrument]
-    return blend(*((weight, meter.display(condition, supply_v)) for condition, weight in where))
+    shown = {condition: meter.display(condition, supply_v) for condition, _ in where}
+    if sag and instrument is Instrument.DMM and C.BATTERY in shown:
+        shown[C.BATTERY] = Display((normal(0.92, sag, SAG_SPREAD), uniform(0.05, 0.3, 1.04)), 0.0, {W.ON: 0.03})
+    return blend(*((weight, shown[condition]) for condition, weight in where))
+
+
+SAG_SPREAD = 0.02
+"""How alike the readings of one tired feed are, of the supply [-] (estimate)."""

@@ -6,10 +6,11 @@ A hypothesis is a function with its variant. A *world* is what the vehicle's lam
 
 from __future__ import annotations
 
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from math import log, pi, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,7 +18,7 @@ from numpy.typing import NDArray
 from electrics.formats.reading_text import Reading
 from electrics.identify.conditions import Condition, LampKind, conditions
 from electrics.identify.facts import AccessPoint, Evidence, Setup
-from electrics.identify.instruments import meter_for, shown_in
+from electrics.identify.instruments import SAG_SPREAD, meter_for, shown_in
 from electrics.inference.evidence import allowing_mistakes, without_one
 from electrics.signals import Scenario, variants
 from electrics.vocabulary import FUNCTIONS, Arrangement, BrakeWithHazard, Function, Instrument
@@ -46,10 +47,10 @@ VARIANT_WEIGHT = np.array([weight for _, _, weight in HYPOTHESES])
 MEMBERSHIP = (FUNCTION_OF[:, None] == np.arange(len(FUNCTIONS))).astype(float)
 
 
-def row_of(evidence: Evidence, potentials: tuple[tuple[float, float], ...]) -> Row:
+def row_of(evidence: Evidence, potentials: tuple[tuple[float, float], ...], sag: float = 0.0) -> Row:
     """A reading's likelihoods; `potentials` are the second pin's, relative to the battery, with weights."""
     likelihood = sum(
-        weight * _likelihoods(evidence.setup, evidence.reading, evidence.supply_v, level)
+        weight * _likelihoods(evidence.setup, evidence.reading, evidence.supply_v, level, sag)
         for level, weight in potentials
     )
     mistaken = _mistaken(evidence.setup.instrument, evidence.reading, evidence.supply_v)
@@ -59,10 +60,19 @@ def row_of(evidence: Evidence, potentials: tuple[tuple[float, float], ...]) -> R
 Row = tuple[Evidence, Array, float]
 """A reading, its likelihood under every world and hypothesis, and under a mistake."""
 
+MOST_REPEATS = 2.0
+"""How often a cell counts at most [-]: its readings are not independent, confirmation comes from another state."""
+TIRED_CHANCE = 0.02
+"""How many feeds lose more than a tenth on the way: a corroded joint, a long thin wire (estimate)."""
+TIRED = (0.5, 0.9)
+"""What is left of the supply at the end of one [-]."""
+ALIKE = 0.04
+"""Readings of one tired feed lie within this of each other, of the supply [-]."""
+
 
 @dataclass(frozen=True)
 class Readings:
-    """A wire's readings, with a rate of mistakes mixed in.
+    """A wire's readings, with a rate of mistakes mixed in, and what may last through all of them.
 
     Attributes
     ----------
@@ -71,19 +81,44 @@ class Readings:
         Of each reading, mistaken or not [-].
     mistaken : ndarray (n_readings, 1, 1)
         The mistaken part of it [-].
+    counts : ndarray (n_readings, 1, 1)
+        How much each counts: less than 1 where its cell was read more often than `MOST_REPEATS` [-].
+    tired : Readings or None
+        The same on a feed that sags in all of them, where they look like it.
     """
 
     evidence: tuple[Evidence, ...]
     likelihood: Array
     mistaken: Array
+    counts: Array
+    tired: Readings | None = None
 
     @classmethod
-    def of(cls, rows: Sequence[Row], mistake_rate: float) -> Readings:
-        """From at least one row."""
+    def of(cls, rows: Sequence[Row], mistake_rate: float, tired: Sequence[Row] = ()) -> Readings:
+        """From at least one row; `tired` are the same readings on a feed that sags."""
         evidence, likelihood, mistaken = zip(*rows, strict=True)
+        repeats = Counter(item.cell for item in evidence)
+        counts = np.array([min(MOST_REPEATS / repeats[item.cell], 1.0) for item in evidence])[:, None, None]
         by_mistake = np.array(mistaken)[:, None, None]
         either_way = allowing_mistakes(np.stack(likelihood), by_mistake, mistake_rate)
-        return cls(evidence, either_way, mistake_rate * by_mistake)
+        sagging = cls.of(tired, mistake_rate) if tired else None
+        return cls(evidence, either_way, mistake_rate * by_mistake, counts, sagging)
+
+    @property
+    def log_likelihood(self) -> Array:
+        """Of all readings together, (n_worlds, n_hypotheses)."""
+        sound = (self.counts * np.log(self.likelihood)).sum(axis=0)
+        if self.tired is None:
+            return np.asarray(sound)
+        return np.asarray(np.logaddexp(sound, LOG_TIRED + self.tired.log_likelihood))
+
+    def as_it_is(self, belief: Array, worlds: Array) -> Readings:
+        """These readings, or those of a tired feed where that is likelier by now; arguments as below."""
+        if self.tired is None:
+            return self
+        sound = (self.counts * np.log(self.likelihood)).sum(axis=0)
+        share = 1.0 / (1.0 + np.exp(np.clip(sound - LOG_TIRED - self.tired.log_likelihood, -50, 50)))
+        return self.tired if float(np.einsum("g,gh,gh->", worlds, belief, share)) > ODD_SHARE else self
 
     def without_a_cell(self, belief: Array, worlds: Array, chosen: int) -> Array:
         """What would be believed of the wire had the cell that does most for its verdict never been read.
@@ -105,12 +140,33 @@ class Readings:
         cells: dict[object, list[int]] = defaultdict(list)
         for n, item in enumerate(self.evidence):
             cells[item.cell].append(n)
-        of_cell = self.likelihood
+        of_cell = self.likelihood**self.counts
         if len(cells) < len(self.evidence):
             of_cell = np.stack([of_cell[places].prod(axis=0) for places in cells.values()])
         in_worlds = (worlds[:, None] * belief).ravel()
         left = without_one(in_worlds, of_cell.reshape(len(of_cell), -1)).reshape(of_cell.shape).sum(axis=1)
         return np.asarray(left[left[:, chosen == FUNCTION_OF].sum(axis=1).argmin()])
+
+
+LOG_TIRED = log(TIRED_CHANCE * SAG_SPREAD * sqrt(2 * pi) / (TIRED[1] - TIRED[0]))
+"""Prior weight of a tired feed, and of its sagging to just what the readings show."""
+ODD_SHARE = 0.5
+
+
+def sag_of(evidence: Sequence[Evidence]) -> float:
+    """To what share of the supply a feed sags, by two or more steady readings alike [-]; 0 where it does not."""
+    shares = sorted(
+        item.reading.low / item.supply_v
+        for item in evidence
+        if item.setup.instrument is Instrument.DMM
+        and item.reading.word is None
+        and not item.reading.is_swing
+        and not item.against
+        and TIRED[0] <= item.reading.low / item.supply_v <= TIRED[1]
+    )
+    if len(shares) < 2 or shares[-1] - shares[0] > ALIKE:
+        return 0.0
+    return round(shares[len(shares) // 2], 2)
 
 
 @lru_cache(maxsize=16384)
@@ -123,7 +179,7 @@ def _mistaken(instrument: Instrument, reading: Reading, supply_v: float) -> floa
 
 
 @lru_cache(maxsize=16384)
-def _likelihoods(setup: Setup, reading: Reading, supply_v: float, shift: float) -> Array:
+def _likelihoods(setup: Setup, reading: Reading, supply_v: float, shift: float, sag: float = 0.0) -> Array:
     """Likelihood of a reading under every world and hypothesis, (n_worlds, n_hypotheses) [-]."""
     meter = meter_for(setup.instrument)
     if not meter.is_evidence:
@@ -134,7 +190,7 @@ def _likelihoods(setup: Setup, reading: Reading, supply_v: float, shift: float) 
         for h, (function, variant, _) in enumerate(HYPOTHESES):
             where = conditions(function, variant, setup.state, scenario, lamps, setup.load)
             if where not in known:
-                shown = shown_in(setup.instrument, where, supply_v)
+                shown = shown_in(setup.instrument, where, supply_v, sag)
                 known[where] = meter.likelihood(reading, shown, supply_v, shift)
             table[g, h] = known[where]
     return table

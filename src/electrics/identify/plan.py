@@ -168,6 +168,8 @@ def _repeats(belief: Belief) -> list[Step]:
     for contradiction in belief.contradictions:
         evidence = contradiction.evidence
         by_setup.setdefault(evidence.setup, []).append(evidence.pin)
+    for family in belief.families:
+        by_setup.setdefault(family.setup, []).extend(family.pins)
     return [
         Step(setup, tuple(dict.fromkeys(pins)), 0.0, wants_helper(setup.state), (), is_repeat=True)
         for setup, pins in by_setup.items()

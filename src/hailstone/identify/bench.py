@@ -129,7 +129,7 @@ class Bench:
     @property
     def odd(self) -> list[str]:
         """Readings against all else, and claims against what was measured."""
-        odd = [advice.contradiction_sentence(item) for item in self.belief.contradictions]
+        odd = advice.odd_sentences(self.belief)
         return odd + [text for row in self.rows for text, is_disputed in row.claims if is_disputed]
 
     @property
@@ -299,10 +299,8 @@ def _fitted(controls: Sequence[tuple[Control, str]], view: Overview) -> list[tup
 
 
 def _cells(readings: list[Reading], belief: Belief) -> dict[tuple[str, Column], CellView]:
-    odd = {
-        (item.evidence.pin, Column(item.evidence.setup, item.evidence.against)): item
-        for item in belief.contradictions
-    }
+    odd = {(item.evidence.pin, Column(item.evidence.setup, item.evidence.against)) for item in belief.contradictions}
+    odd |= {(pin, Column(family.setup, "")) for family in belief.families for pin in family.pins}
     cells = {}
     for reading in readings:
         place = (reading.pin.label, Column(setup_of(reading), reading.against))

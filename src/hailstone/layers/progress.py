@@ -110,7 +110,7 @@ def _identify(job: Job) -> Layer:
     if not wires:
         return _layer(job, "identify", "Identify", 0.0, LayerStatus.OPEN, "no wires")
     status = LayerStatus.DONE if settled == len(wires) else LayerStatus.OPEN
-    odd = sum(len(belief.contradictions) for belief in beliefs(job).values())
+    odd = sum(len(belief.contradictions) + len(belief.families) for belief in beliefs(job).values())
     note = f"{settled} of {len(wires)}" + (f", {odd} odd" if odd else "")
     return _layer(job, "identify", "Identify", settled / len(wires), status, note)
 

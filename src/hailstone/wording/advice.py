@@ -9,10 +9,12 @@ from electrics.formats.colour import parse_colour
 from electrics.formats.reading_text import Word
 from electrics.identify.belief import Belief, Contradiction, Evidence, Lack, Origin, Setup, WireBelief
 from electrics.identify.change import Change
+from electrics.identify.explain import BackFeed
+from electrics.identify.families import Family, Slip
 from electrics.identify.plan import Step
 from electrics.identify.settle import MOST_DATA
-from electrics.vocabulary import Control, Function, Instrument, Load, Polarity
-from hailstone.wording.words import function_name, listed, pins_text, setup_name, state_action
+from electrics.vocabulary import Control, Function, Instrument, Load, Polarity, make_state
+from hailstone.wording.words import function_name, listed, pins_text, setup_name, state_action, state_name
 
 LIVE_SHARE = 0.6
 """Share of the battery voltage from which a wire counts as live [-]."""
@@ -52,7 +54,7 @@ def do_sentence(step: Step) -> str:
 def why_sentence(step: Step) -> str:
     """What the step is good for, and who is needed."""
     if step.is_repeat:
-        text = "That reading disagrees with everything else about its wire."
+        text = f"{'Those readings disagree' if len(step.pins) > 1 else 'That reading disagrees'} with all else."
     else:
         first, second = (function_name(function, mid_sentence=True) for function in step.tells)
         text = f"Tells {first} from {second}."
@@ -80,6 +82,62 @@ def contradiction_sentence(contradiction: Contradiction) -> str:
         f"Pin {evidence.pin} read {evidence.reading} in {setup_name(evidence.setup).lower()}, but all else says "
         f"{function_name(contradiction.function, mid_sentence=True)}: measure again."
     )
+
+
+def slip_sentence(family: Family) -> str:
+    """One mistake that spoilt several readings: `The readings in brake look as if nothing was on: set it again.`"""
+    where, pins = setup_name(family.setup).lower(), pins_text(family.pins)
+    if family.slip is Slip.SWAPPED:
+        return f"{pins[0].upper()}{pins[1:]} look read in each other's place in {where}: measure both again."
+    if family.slip is Slip.CLIP_ON_PLUS:
+        return f"Every reading in {where} looks as if the clip sat on the battery's plus: clip to ground, and repeat."
+    control = f"“{state_name(make_state([family.control])).lower()}”" if family.control else "nothing"
+    was = "was not on" if family.control else "was on"
+    return (
+        f"The readings in {where} look as if {control} {was}, or the clip had no ground: set it again and measure "
+        f"{pins} once more."
+    )
+
+
+def road_sentence(road: BackFeed) -> str:
+    """`Pin 2 is tail and reads 7.9 V in brake: another circuit feeds it.`"""
+    evidence, name = road.evidence, function_name(road.function, mid_sentence=True)
+    where = setup_name(evidence.setup).lower()
+    return (
+        f"Pin {evidence.pin} is {name} and reads {evidence.reading} in {where}, where it is off: another circuit "
+        "feeds it back. A complaint in the brief (“a wrong lamp lights”) finds road and cure."
+    )
+
+
+def running_sentence(belief: Belief) -> str:
+    """That the battery was higher than what was typed: the engine runs. Empty for none."""
+    high = next((item for item in belief.point.evidence if _is_high(item)), None)
+    if high is None:
+        return ""
+    return (
+        f"Pin {high.pin} read {high.reading}, more than the supply of {high.supply_v:g} V: is the engine running? "
+        "Type the supply of now."
+    )
+
+
+ABOVE_SUPPLY = 1.06
+"""From how much above the typed supply a reading says that the engine runs [-] (estimate)."""
+
+
+def _is_high(item: Evidence) -> bool:
+    is_volts = item.setup.instrument is Instrument.DMM and item.reading.word is None and not item.against
+    return is_volts and item.reading.high > ABOVE_SUPPLY * item.supply_v and not item.setup.state.on(Control.ENGINE)
+
+
+def odd_sentences(belief: Belief) -> list[str]:
+    """What is odd at a place: slips, readings against all else, wrong roads, a supply that is too low."""
+    found = [slip_sentence(family) for family in belief.families]
+    found += [contradiction_sentence(item) for item in belief.contradictions]
+    found += [road_sentence(road) for road in belief.back_feeds[:MOST_ROADS]]
+    return [*found, *filter(None, [running_sentence(belief)])]
+
+
+MOST_ROADS = 2
 
 
 def evidence_sentence(evidence: Evidence) -> str:

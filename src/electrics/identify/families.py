@@ -1,0 +1,135 @@
+"""Mistakes that come in families: one slip that makes several readings of a state odd at once.
+
+A control that was not really on, a clip on the battery's plus instead of ground, two pins read in each other's place.
+Each is tried in place of the odd readings: the readings of that state are taken as the slip would have made them, and
+weighed again. What explains them better than as many single mistakes is named as one.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+from enum import StrEnum
+from math import log
+
+from electrics.formats.reading_text import Reading
+from electrics.identify.explain import Contradiction
+from electrics.identify.facts import AccessPoint, Evidence, Setup
+from electrics.vocabulary import Control, Instrument, State, make_state
+
+__all__ = ["Family", "Slip", "families_of", "without"]
+
+FEWEST = 2
+"""Odd readings in one state from which all of its readings may be one slip [-]."""
+BETTER = 1.0
+"""By how much a slip must be likelier than as many mistakes, as a logarithm [-]."""
+
+
+class Slip(StrEnum):
+    """What went wrong."""
+
+    NOT_ON = "not_on"
+    """A control was not really on, or the clip had no ground."""
+    CLIP_ON_PLUS = "clip_on_plus"
+    SWAPPED = "swapped"
+
+
+CHANCE = {Slip.NOT_ON: 0.02, Slip.CLIP_ON_PLUS: 0.003, Slip.SWAPPED: 0.004}
+"""How often a state is spoilt so [-] (estimates)."""
+
+
+@dataclass(frozen=True)
+class Family:
+    """One slip in one state.
+
+    Attributes
+    ----------
+    pins : tuple of str
+        Those whose readings it spoilt.
+    control : Control or None
+        What was not on; None for nothing at all.
+    """
+
+    slip: Slip
+    setup: Setup
+    pins: tuple[str, ...]
+    control: Control | None = None
+
+
+def families_of(
+    point: AccessPoint, suspected: Sequence[Contradiction], score: Callable[[AccessPoint], float]
+) -> tuple[Family, ...]:
+    """The slips that explain odd readings better than single mistakes do.
+
+    Parameters
+    ----------
+    point : AccessPoint
+    suspected : sequence of Contradiction
+        The readings that may well be mistakes; where none contradicts the rest nothing is looked for.
+    score : callable
+        Logarithm of how likely all readings of a point are [-].
+
+    Returns
+    -------
+    tuple of Family
+        At most one for each state.
+    """
+    by_setup: dict[Setup, list[str]] = defaultdict(list)
+    for item in (each.evidence for each in suspected):
+        if item.pin not in by_setup[item.setup]:
+            by_setup[item.setup].append(item.pin)
+    if not any(each.is_odd for each in suspected):
+        return ()
+    as_read, found = score(point), []
+    for setup, pins in by_setup.items():
+        slips = [(score(other) + log(CHANCE[each.slip]), each) for each, other in _slips(point, setup, pins)]
+        best = max(slips, key=lambda slip: slip[0], default=None)
+        if best is not None and best[0] > as_read + BETTER:
+            found.append(best[1])
+    return tuple(found)
+
+
+def without(point: AccessPoint, families: Sequence[Family]) -> AccessPoint:
+    """A point with the readings left out that slips have spoilt."""
+    spoilt = {(family.setup, pin) for family in families for pin in family.pins}
+    kept = tuple(item for item in point.evidence if (item.setup, item.pin) not in spoilt)
+    return replace(point, evidence=kept)
+
+
+def _slips(point: AccessPoint, setup: Setup, odd: Sequence[str]) -> Iterator[tuple[Family, AccessPoint]]:
+    """Every slip in a state, with the readings as they would have been."""
+    there = [item for item in point.evidence if item.setup == setup]
+    pins = tuple(dict.fromkeys(item.pin for item in there))
+    if len(odd) >= FEWEST:
+        for control, left in _left_off(setup.state):
+            as_if = {id(item): replace(item, setup=replace(setup, state=left)) for item in there}
+            yield Family(Slip.NOT_ON, setup, pins, control), _changed(point, as_if)
+        if setup.instrument is Instrument.DMM and all(item.reading.word is None for item in there):
+            raised = {id(item): replace(item, reading=_raised(item)) for item in there}
+            yield Family(Slip.CLIP_ON_PLUS, setup, pins), _changed(point, raised)
+    pairs = dict.fromkeys(frozenset((first, second)) for first in odd for second in pins if first != second)
+    for first, second in map(sorted, pairs):
+        other = {first: second, second: first}
+        swapped = {id(item): replace(item, pin=other[item.pin]) for item in there if item.pin in other}
+        yield Family(Slip.SWAPPED, setup, (first, second)), _changed(point, swapped)
+
+
+def _left_off(state: State) -> Iterator[tuple[Control | None, State]]:
+    """What a state was with one of its controls not on, or with nothing on."""
+    for control in state.controls:
+        left = make_state(each for each in state.controls if each is not control)
+        if left != state:
+            yield control, left
+    if len(state.controls) > 1:
+        yield None, make_state(())
+
+
+def _raised(item: Evidence) -> Reading:
+    """What a clip on ground would have shown in place of one on the battery's plus."""
+    reading = item.reading
+    return replace(reading, low=reading.low + item.supply_v, high=reading.high + item.supply_v)
+
+
+def _changed(point: AccessPoint, instead: dict[int, Evidence]) -> AccessPoint:
+    return replace(point, evidence=tuple(instead.get(id(item), item) for item in point.evidence))
