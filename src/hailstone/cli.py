@@ -57,6 +57,7 @@ def _parser() -> argparse.ArgumentParser:
         metavar="CONTROLS",
         help="what the vehicle lacks: fog_rear,park_left",
     )
+    identify.add_argument("--all-wires", action="store_true", help="the file lists every wire of each place")
     identify.add_argument("--solo", action="store_true", help="nobody is there to hold the pedal")
     identify.add_argument("--json", action="store_true", help="print one JSON document")
     identify.set_defaults(run=_identify)
@@ -181,7 +182,13 @@ def _identify(options: argparse.Namespace) -> int:
         return 2
     arrangement = Arrangement(options.arrangement) if options.arrangement else None
     rows = read_readings(decode(data))
-    results = identify_rows(rows, arrangement, solo=options.solo, not_fitted=options.not_fitted)
+    results = identify_rows(
+        rows,
+        arrangement,
+        solo=options.solo,
+        not_fitted=options.not_fitted,
+        all_wires=options.all_wires or None,
+    )
     if options.json:
         print(json.dumps({"access_points": [found for _, found in results]}, indent=2, ensure_ascii=False))
     else:

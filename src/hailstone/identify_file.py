@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from electrics.formats.readings_csv import ReadingRow
-from electrics.identify.belief import AccessPoint, Belief, Evidence, Setup, Wire, identify
+from electrics.identify.belief import AccessPoint, Belief, Claim, Evidence, Setup, Wire, identify
 from electrics.identify.kinds import Side, access_kinds
 from electrics.identify.plan import next_steps
 from electrics.vocabulary import Arrangement, Control
@@ -16,8 +16,11 @@ from hailstone.wording import advice
 ALTERNATIVE_FROM = 0.005
 
 
-def points_from(rows: Sequence[ReadingRow]) -> tuple[AccessPoint, ...]:
-    """The access points of a file, in the order they first appear; pins in natural order."""
+def points_from(rows: Sequence[ReadingRow], all_wires: bool | None = None) -> tuple[AccessPoint, ...]:
+    """The access points of a file, in the order they first appear; pins in natural order.
+
+    `all_wires` says that every wire of each place is in the file; None while nobody has said.
+    """
     points = []
     for name in dict.fromkeys(row.access_point for row in rows):
         own = [row for row in rows if row.access_point == name]
@@ -26,13 +29,16 @@ def points_from(rows: Sequence[ReadingRow]) -> tuple[AccessPoint, ...]:
             colours[row.pin] = colours.get(row.pin) or row.colour
             if row.against:
                 colours.setdefault(row.against, "")
-        wires = tuple(Wire(pin, colours[pin]) for pin in sorted(colours, key=_natural))
+        claims = {row.pin: Claim(row.claim, who=row.claim_from) for row in reversed(own) if row.claim}
+        wires = tuple(
+            Wire(pin, colours[pin], (claims[pin],) if pin in claims else ()) for pin in sorted(colours, key=_natural)
+        )
         evidence = tuple(
             Evidence(row.pin, Setup(row.state, row.instrument, row.load), row.reading, row.supply_v, row.against)
             for row in own
         )
         kind, side = guess_place(name)
-        points.append(AccessPoint(name, wires, evidence, kind, side))
+        points.append(AccessPoint(name, wires, evidence, kind, side, all_wires))
     return tuple(points)
 
 
@@ -81,10 +87,11 @@ def identify_rows(
     *,
     solo: bool,
     not_fitted: frozenset[Control] = frozenset(),
+    all_wires: bool | None = None,
 ) -> list[tuple[Belief, dict[str, Any]]]:
     """Each access point's belief with its JSON object, in file order."""
     results = []
-    for belief in identify(points_from(rows), arrangement=arrangement, not_fitted=not_fitted):
+    for belief in identify(points_from(rows, all_wires), arrangement=arrangement, not_fitted=not_fitted):
         last = belief.point.evidence[-1].setup
         steps = next_steps(belief, solo=solo, current=last)
         results.append((belief, _as_json(belief, steps)))

@@ -15,7 +15,7 @@ from electrics.formats.colour import parse_colour
 from electrics.formats.csv_rows import understand_rows, write_rows
 from electrics.formats.json_file import check_values
 from electrics.formats.reading_text import Reading, parse_reading
-from electrics.vocabulary import DEFAULT_SUPPLY_V, Instrument, Load, State, parse_state
+from electrics.vocabulary import DEFAULT_SUPPLY_V, Function, Instrument, Load, State, parse_state
 
 __all__ = ["COLUMNS", "ReadingRow", "parse_supply_v", "read_readings", "write_readings"]
 
@@ -30,6 +30,8 @@ COLUMNS = (
     "supply",
     "against",
     "note",
+    "claim",
+    "claim_from",
 )
 Choice = TypeVar("Choice", bound=StrEnum)
 REQUIRED = ("pin", "state", "reading")
@@ -50,6 +52,8 @@ class ReadingRow:
         Battery voltage at that time [V].
     against : str
         Second pin, empty when read against proven ground.
+    claim, claim_from : Function or None, str
+        What somebody says the wire does before it is measured, and who.
     """
 
     access_point: str
@@ -63,6 +67,8 @@ class ReadingRow:
     supply_v: float
     against: str
     note: str
+    claim: Function | None = None
+    claim_from: str = ""
 
 
 def read_readings(text: str) -> tuple[ReadingRow, ...]:
@@ -126,7 +132,7 @@ def _row(cells: dict[str, str], last_supply_v: float | None) -> tuple[ReadingRow
     complaints = [f"{name} is empty" for name in REQUIRED if not cells[name]]
     complaints += [
         f"{name} is longer than {LONGEST_NAME} characters"
-        for name in ("access_point", "pin", "colour", "against")
+        for name in ("access_point", "pin", "colour", "against", "claim_from")
         if len(cells[name]) > LONGEST_NAME
     ]
     if complaints:
@@ -149,6 +155,8 @@ def _row(cells: dict[str, str], last_supply_v: float | None) -> tuple[ReadingRow
         supply_v=supply_v if supply_v is not None else _default_supply_v(reading),
         against=cells["against"],
         note=cells["note"],
+        claim=_choice(Function, cells["claim"].replace(" ", "_"), "claim") if cells["claim"] else None,
+        claim_from=cells["claim_from"],
     )
     return row, supply_v
 

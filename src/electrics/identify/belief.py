@@ -20,7 +20,7 @@ from electrics.identify.conditions import LampKind
 from electrics.identify.explain import BackFeed, Contradiction, Weight, fed_back, met, suspects, weights
 from electrics.identify.facts import CLAIM_FACTORS, AccessPoint, Claim, Evidence, Origin, Setup, Wire
 from electrics.identify.families import Family, families_of, without
-from electrics.identify.kinds import FUSE_BOX, UNCLAIMED_KIND, count_prior, pin_out
+from electrics.identify.kinds import FUSE_BOX, UNCLAIMED_KIND, count_prior, pin_out, wire_prior
 from electrics.identify.likelihood import (
     FUNCTION_OF,
     HYPOTHESES,
@@ -257,7 +257,9 @@ def _believe(
 def _without_claims(point: AccessPoint) -> AccessPoint:
     """An access point of which nobody says anything, a plug's standard included."""
     kind = UNCLAIMED_KIND if pin_out(point.kind) else point.kind
-    return replace(point, kind=kind, wires=tuple(replace(wire, claims=()) for wire in point.wires))
+    is_whole = True if kind != point.kind else point.all_wires
+    wires = tuple(replace(wire, claims=()) for wire in point.wires)
+    return replace(point, kind=kind, wires=wires, all_wires=is_whole)
 
 
 @dataclass(frozen=True)
@@ -353,7 +355,8 @@ def _solve(
     top = log_like.max(axis=2, keepdims=True)
     by_variant = np.exp(log_like - top) * VARIANT_WEIGHT
     by_function = by_variant @ MEMBERSHIP
-    priors = np.stack([count_prior(point.kind, point.side, s.arrangement, len(point.wires)) for s, _ in WORLDS])
+    prior_of = count_prior if point.is_whole or pin_out(point.kind) else wire_prior
+    priors = np.stack([prior_of(point.kind, point.side, s.arrangement, len(point.wires)) for s, _ in WORLDS])
     joint = _weigh_once(by_function, priors)
     share = by_variant / np.maximum(by_function @ MEMBERSHIP.T, 1e-300)
     return joint.log_weight + top.sum(axis=(1, 2)), (joint.marginals @ MEMBERSHIP.T) * share

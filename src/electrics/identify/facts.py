@@ -87,10 +87,27 @@ class Evidence:
 
 @dataclass(frozen=True)
 class AccessPoint:
-    """A place where wires are reached: its wires, what is known of the place, and its readings."""
+    """A place where wires are reached: its wires, what is known of the place, and its readings.
+
+    Attributes
+    ----------
+    all_wires : bool or None
+        Whether every wire of the place is listed: then what is usually there and is missing counts, too. None while
+        nobody has said: a list of some length is taken for whole.
+    """
 
     name: str
     wires: tuple[Wire, ...]
     evidence: tuple[Evidence, ...] = ()
     kind: str = "connector"
     side: Side = Side.NONE
+    all_wires: bool | None = None
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether its list is taken for whole."""
+        return len(self.wires) >= WHOLE_FROM if self.all_wires is None else self.all_wires
+
+
+WHOLE_FROM = 4
+"""From how many wires on a list that nobody called whole is taken for it [-] (estimate)."""

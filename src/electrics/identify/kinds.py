@@ -26,6 +26,7 @@ __all__ = [
     "count_prior",
     "pin_out",
     "plug_pins",
+    "wire_prior",
 ]
 
 
@@ -149,6 +150,31 @@ def count_prior(kind: str, side: Side, arrangement: Arrangement, n_wires: int) -
     return prior
 
 
+@lru_cache(maxsize=256)
+def wire_prior(kind: str, side: Side, arrangement: Arrangement, n_wires: int) -> NDArray[np.float64]:
+    """The same where some wires of the place may not be listed: what is not there says nothing.
+
+    Parameters
+    ----------
+    kind, side, arrangement, n_wires
+        As for `count_prior`.
+
+    Returns
+    -------
+    ndarray (len(FUNCTIONS), n_wires + 1)
+        Weight of each count [-]: of one wire what its function's share of such wires is, of each more that share and
+        how often there is another one.
+    """
+    expected = [_expected(kind, function, side, arrangement) for function in FUNCTIONS]
+    counts = np.array([present / (1 - min(again, MOST_AGAIN)) for present, again in expected])
+    shares = counts / counts.sum()
+    more = shares * np.array([max(again, LEAST_AGAIN) for _, again in expected])
+    prior = np.ones((len(FUNCTIONS), n_wires + 1))
+    prior[:, 1:] = shares[:, None] * more[:, None] ** np.arange(n_wires)
+    return prior
+
+
+LEAST_AGAIN, MOST_AGAIN = 0.02, 0.8
 FUSE_BOX = "fuse_box"
 """The place whose wires have fuses of their own."""
 UNCLAIMED_KIND = "connector"

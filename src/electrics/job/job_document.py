@@ -176,7 +176,13 @@ def _place(place: PlaceFacts) -> dict[str, Any]:
     ]
     side = str(place.point.side)
     parts: dict[str, Any] = {"side": side, "wires": wires, "readings": readings}
-    return {"name": place.point.name, "kind": place.point.kind, **{n: part for n, part in parts.items() if part}}
+    if place.point.all_wires is not None:
+        parts["all_wires"] = place.point.all_wires
+    return {
+        "name": place.point.name,
+        "kind": place.point.kind,
+        **{n: part for n, part in parts.items() if part not in ("", [])},
+    }
 
 
 def _reading(reading: Reading) -> str:

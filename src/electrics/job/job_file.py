@@ -177,7 +177,7 @@ class _Reader:
                 function = _function(wire["function"])
                 said.append((pin, function, _variant(function, wire.get("variant", ""))))
         evidence = tuple(self._reading(reading, pins) for reading in entry.get("readings", ()))
-        point = AccessPoint(name, tuple(wires), evidence, kind, Side(entry.get("side", "")))
+        point = AccessPoint(name, tuple(wires), evidence, kind, Side(entry.get("side", "")), entry.get("all_wires"))
         return PlaceFacts(name, point, tuple(f"{name} / {pin}" for pin in pins), tuple(said))
 
     def _reading(self, entry: Mapping[str, Any], pins: Sequence[str]) -> Evidence:

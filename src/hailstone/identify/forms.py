@@ -20,6 +20,8 @@ from hailstone.wording.words import capital, function_called, function_name, pin
 MOST_WIRES = 60
 EXAMPLE = "1 BK\n2 BN/WH = tail (seller's sheet)\n3 white/green\n4-7"
 MOST_ROWS = 8
+WHOLE = {"": None, "yes": True, "no": False}
+"""What is chosen for whether every wire is listed, and what is stored."""
 _RANGE = re.compile(r"(\d{1,2})\s*(?:-|to)\s*(\d{1,2})")
 
 
@@ -63,6 +65,13 @@ class PointForm(forms.Form):
         label="Drawn",
         required=False,
         choices=[("mating", "looking into the contacts"), ("wires", "from the wire side")],
+        widget=forms.Select(attrs={"class": "form-select"}),
+    )
+
+    all_wires = forms.ChoiceField(
+        label="Are these all its wires?",
+        required=False,
+        choices=[("", "not said"), ("yes", "yes, all of them"), ("no", "no, there are more")],
         widget=forms.Select(attrs={"class": "form-select"}),
     )
 
@@ -151,6 +160,7 @@ class PointForm(forms.Form):
             facts["claims_origin"] or str(Origin.SAID),
             facts["face_rows"] or 0,
             facts["seen_from"] or "mating",
+            WHOLE[facts["all_wires"]],
         )
 
     @staticmethod
@@ -177,6 +187,7 @@ class PointForm(forms.Form):
             "claims_origin": point.claims_origin,
             "face_rows": point.face_rows or None,
             "seen_from": point.seen_from,
+            "all_wires": next(word for word, value in WHOLE.items() if value is point.all_wires),
             "wires": "\n".join(_line(pin) for pin in point.pins.all()),
         }
 

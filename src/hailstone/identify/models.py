@@ -27,6 +27,8 @@ class AccessPoint(models.Model):
         max_length=6, default="mating", choices=[("mating", "Into the contacts"), ("wires", "From the wires")]
     )
     version = models.PositiveIntegerField(default=1)
+    all_wires = models.BooleanField(null=True, default=None)
+    """Whether every wire of the place is listed; None while nobody has said."""
 
     class Meta:
         ordering = ["id"]

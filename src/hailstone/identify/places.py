@@ -67,6 +67,7 @@ def other_side(point: AccessPoint, belief: Belief, taken: set[str]) -> Place | N
         str(Origin.OTHER_SIDE),
         point.face_rows,
         point.seen_from,
+        point.all_wires,
     )
 
 

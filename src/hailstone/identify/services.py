@@ -165,8 +165,11 @@ def _pins_for(job: Job, here: AccessPoint | None, rows: Sequence[ReadingRow]) ->
     """The pins that a file speaks of by place and label, made where they are not there yet."""
     points = {point.name: point for point in job.points.all()}
     wanted: dict[tuple[str, str], str] = {}
+    claims: dict[tuple[str, str], tuple[str, str]] = {}
     for row in rows:
         place = _place_of(row, here)
+        if row.claim is not None:
+            claims[place, row.pin] = str(row.claim), row.claim_from
         wanted[place, row.pin] = row.colour or wanted.get((place, row.pin), "")
         if row.against:
             wanted.setdefault((place, row.against), "")
@@ -180,17 +183,22 @@ def _pins_for(job: Job, here: AccessPoint | None, rows: Sequence[ReadingRow]) ->
     for pin in Pin.objects.filter(point__in=names):
         pins[names[pin.point_id], pin.label] = pin
         counts[names[pin.point_id]] = counts.get(names[pin.point_id], 0) + 1
-    recoloured, new = [], []
+    changed, new = [], []
     for (place, label), colour in wanted.items():
         pin = pins.get((place, label))
         if pin is None:
             counts[place] = counts.get(place, 0) + 1
-            new.append(Pin(point=points[place], label=label, colour=colour, position=counts[place] - 1))
-        elif colour and colour != pin.colour:
-            pin.colour = colour
-            recoloured.append(pin)
+            claim, who = claims.get((place, label), ("", ""))
+            more = {"claim": claim, "claim_from": who, "position": counts[place] - 1}
+            new.append(Pin(point=points[place], label=label, colour=colour, **more))
+            continue
+        said = claims.get((place, label)) if not pin.claim else None
+        if said is not None or (colour and colour != pin.colour):
+            pin.colour = colour or pin.colour
+            pin.claim, pin.claim_from = said or (pin.claim, pin.claim_from)
+            changed.append(pin)
     Pin.objects.bulk_create(new)
-    Pin.objects.bulk_update(recoloured, ["colour"])
+    Pin.objects.bulk_update(changed, ["colour", "claim", "claim_from"])
     return pins | {(pin.point.name, pin.label): pin for pin in new}
 
 
@@ -230,6 +238,7 @@ def _lay_out(point: AccessPoint, place: Place) -> None:
     point.name, point.kind, point.side = place.name, place.kind, place.side
     point.claims_from, point.claims_origin = place.claims_from, place.claims_origin
     point.face_rows, point.seen_from = place.face_rows, place.seen_from
+    point.all_wires = place.all_wires
     point.save()
     point.pins.exclude(label__in=[wire.label for wire in place.wires]).delete()
     for position, wire in enumerate(place.wires):

@@ -149,6 +149,8 @@ def export_csv(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
             "supply": f"{reading.supply_v:g}",
             "against": reading.against,
             "note": reading.note,
+            "claim": pin.claim,
+            "claim_from": pin.claim_from or (point.claims_from if pin.claim else ""),
         }
         for pin in point.pins.all()
         for reading in pin.readings.all()

@@ -218,6 +218,7 @@ def _core_point(point: AccessPoint) -> core.AccessPoint:
         tuple(item for item in evidence if item is not None),
         point.kind,
         Side(point.side),
+        point.all_wires,
     )
 
 

@@ -32,3 +32,4 @@ class Place:
     claims_origin: str = str(Origin.SAID)
     face_rows: int = 0
     seen_from: str = "mating"
+    all_wires: bool | None = None

@@ -9,7 +9,7 @@ from electrics.identify.belief import AccessPoint, Evidence, Lack, Setup, Wire, 
 from electrics.identify.families import Slip
 from electrics.identify.kinds import Side
 from electrics.identify.plan import next_steps
-from electrics.vocabulary import Control, Function, Instrument, parse_state
+from electrics.vocabulary import Arrangement, Control, Function, Instrument, parse_state
 
 GRID = {
     "rest": ("0", "0", "0", "0", "0"),
@@ -143,3 +143,16 @@ def test_a_control_that_was_not_on_is_named_and_the_state_read_again_ends_it():
     again = believed(*rows, *spoilt, *right, pins=tuple("123"))
     assert again.families == ()
     assert again.contradictions == ()
+
+
+@pytest.mark.parametrize("count", [1, 3, 7])
+def test_a_list_that_nobody_called_whole_says_nothing_of_the_arrangement_by_its_length(count):
+    """Wires that read nothing at rest are no evidence: what is not listed may still be there."""
+    pins = tuple(str(n) for n in range(1, count + 1))
+    rows = tuple(read(pin, "rest", "0") for pin in pins)
+    some, whole = (
+        identify([AccessPoint("lamp", tuple(map(Wire, pins)), rows, "rear_lamp", Side.LEFT, all_wires)])[0]
+        for all_wires in (False, True)
+    )
+    assert some.arrangement[Arrangement.COMBINED] == pytest.approx(0.5, abs=0.06)
+    assert abs(whole.arrangement[Arrangement.COMBINED] - 0.5) > 0.1
