@@ -204,7 +204,10 @@ def _elsewhere(rng: random.Random, kind: str, arrangement: Arrangement, side: Si
             [f.BATTERY, f.IGNITION, f.TAIL, *beams],
             {f.BATTERY: 0.5, f.STOP: 0.7, f.REVERSE: 0.6, f.FOG_REAR: 0.4, both[0]: 0.3, both[1]: 0.3, f.SPARE: 0.3},
         ),
-        "turn_switch_loom": ([f.TURN_LEFT, f.TURN_RIGHT, f.IGNITION], {f.STOP: 0.5, f.GROUND: 0.4, f.BATTERY: 0.5}),
+        "turn_switch_loom": (
+            [f.TURN_LEFT, f.TURN_RIGHT, f.IGNITION],
+            {f.STOP_SWITCH: 0.5, f.GROUND: 0.4, f.HAZARD_FEED: 0.5, f.FLASHER_OUT: 0.7},
+        ),
     }[kind]
     if kind == "side_lamp" and rng.random() < 0.15:
         return [f.MARKER_BETWEEN, f(f"turn_{side}")]

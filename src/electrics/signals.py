@@ -275,6 +275,7 @@ def _marker_between(state: State, scenario: Scenario, variant: str) -> Signal:
 _NEVER = _on_with()
 _PART_WITH_PARK = _on_with(Control.PARK, on=PARTLY)
 _STOP = _on_with(Control.BRAKE)
+_EITHER_SIDE = _on_with(Control.LEFT, Control.RIGHT, Control.HAZARD, on=FLASHING)
 
 _RULES: dict[Function, Rule] = {
     Function.GROUND: _NEVER,
@@ -304,4 +305,10 @@ _RULES: dict[Function, Rule] = {
     Function.DATA: lambda state, scenario, variant: DARK if state.on(Control.ASLEEP) else BUS,
     Function.SPARE: _NEVER,
     Function.DEAD_FEED: _NEVER,
+    Function.FLASHER_OUT: _EITHER_SIDE,
+    Function.PILOT: _EITHER_SIDE,
+    Function.PILOT_LEFT: _turn(Control.LEFT),
+    Function.PILOT_RIGHT: _turn(Control.RIGHT),
+    Function.HAZARD_FEED: lambda state, scenario, variant: LIT,
+    Function.STOP_SWITCH: _STOP,
 }

@@ -186,6 +186,12 @@ class Function(StrEnum):
     DATA = "data"
     SPARE = "spare"
     DEAD_FEED = "dead_feed"
+    FLASHER_OUT = "flasher_out"
+    PILOT = "pilot"
+    PILOT_LEFT = "pilot_left"
+    PILOT_RIGHT = "pilot_right"
+    HAZARD_FEED = "hazard_feed"
+    STOP_SWITCH = "stop_switch"
 
 
 FUNCTIONS: tuple[Function, ...] = tuple(Function)

@@ -296,6 +296,7 @@ class _Loom:
             self.spots["rear: stop"] = Spot("stop_ground", Function.STOP, GROUND_SWITCHED)
             return
         self.switch("brake switch", supply, "stop", ("brake",))
+        self.spots["turn switch: stop_switch"] = Spot("stop", Function.STOP_SWITCH, "plain")
         is_combined = vehicle.scenario.arrangement is Arrangement.COMBINED
         if not is_combined and not vehicle.one_wire:
             for side in SIDES:
@@ -344,6 +345,12 @@ class _Loom:
                     self.switch(f"stop through turn switch {side}", "stop", both, ("brake",), (side,))
             self.lamp(f"{side} stop and turn lamp", both, f"rear {side}", MAIN, Function(both))
         self.pilots()
+        self.spots["turn switch: hazard_feed"] = Spot(supply, Function.HAZARD_FEED, "plain")
+        if not by_computer:
+            self.spots["turn switch: flasher_out"] = Spot("flash", Function.FLASHER_OUT, "plain")
+        for side, turn in PILOT_FEEDS.items():
+            name = Function(f"pilot_{side}")
+            self.spots[f"dash: {name}"] = Spot(turn, name, "plain")
 
     def combined_output(self, name: str, supply: str, out: str, side: str, **values: Any) -> None:
         flash_wins = self.vehicle.scenario.brake_with_hazard is BrakeWithHazard.FLASH_WINS
@@ -368,6 +375,7 @@ class _Loom:
             for side, turn in PILOT_FEEDS.items():
                 self.add(Diode(name=f"pilot diode {side}", nodes={"anode": turn, "cathode": fed}, part="1N4004"))
             self.light("turn pilot", fed, back, PILOT)
+            self.spots["dash: pilot"] = Spot(fed, Function.PILOT, "plain")
             self.add(Joint(name="pilot ground", nodes={"from": back, "to": "gnd"}))
 
     def one_wire(self) -> None:

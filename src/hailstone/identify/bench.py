@@ -15,7 +15,8 @@ from electrics.identify.belief import Belief, Setup, WireBelief
 from electrics.identify.change import Change, what_would_change
 from electrics.identify.kinds import access_kinds
 from electrics.identify.plan import Step
-from electrics.vocabulary import Control, Instrument, Load, parse_state
+from electrics.reference.functions import kind_of
+from electrics.vocabulary import Control, Function, Instrument, Load, parse_state
 from hailstone.identify.face import Face, make_face
 from hailstone.identify.models import AccessPoint, Photo, Pin, Reading
 from hailstone.identify.news import News, latest_change, news_for
@@ -29,6 +30,9 @@ from hailstone.layers.places import Place
 from hailstone.layers.progress import Overview
 from hailstone.shop.switches import MORE, STRIP, Switch, switches
 from hailstone.wording import advice, words
+
+MAY_BE = 0.2
+"""Chance from which a wire may still be what the job needs [-]."""
 
 
 @dataclass(frozen=True)
@@ -129,8 +133,24 @@ class Bench:
     @property
     def odd(self) -> list[str]:
         """Readings against all else, and claims against what was measured."""
-        odd = advice.odd_sentences(self.belief)
+        odd = advice.odd_sentences(self.belief) + [advice.missing_sentence(function) for function in self.missing]
         return odd + [text for row in self.rows for text, is_disputed in row.claims if is_disputed]
+
+    @property
+    def missing(self) -> list[Function]:
+        """What this job needs and no wire carries, here or elsewhere, although all here were read with it on."""
+        if not self.belief.wires:
+            return []
+        wanted = {function for lead in self.view.plan.leads for function in lead.lead.wanted.functions}
+        wires = [wire for belief in beliefs(self.view.job).values() for wire in belief.wires]
+        found = []
+        for function in sorted(wanted):
+            control = kind_of(function).shown_with
+            read = {item.pin for item in self.belief.point.evidence if control in item.setup.state.controls}
+            is_looked_for = control is not None and read.issuperset(wire.pin for wire in self.belief.wires)
+            if is_looked_for and all(wire.probability_of(function) < MAY_BE for wire in wires):
+                found.append(function)
+        return found
 
     @property
     def enough(self) -> str:

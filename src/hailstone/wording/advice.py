@@ -109,6 +109,14 @@ def road_sentence(road: BackFeed) -> str:
     )
 
 
+def missing_sentence(function: Function) -> str:
+    """That a wire which the job needs is not here, although it was looked for."""
+    return (
+        f"None of these wires is {function_name(function, mid_sentence=True)}, which this job needs. Was it really "
+        "on, with the key on? If it was, open another lamp."
+    )
+
+
 def running_sentence(belief: Belief) -> str:
     """That the battery was higher than what was typed: the engine runs. Empty for none."""
     high = next((item for item in belief.point.evidence if _is_high(item)), None)

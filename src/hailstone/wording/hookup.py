@@ -378,4 +378,10 @@ _NEVER = {
     Function.SPARE: "connected to nothing",
     Function.MARKER_BETWEEN: "it lights through the turn lamp's filament",
     Function.DEAD_FEED: "its circuit is not working; find out why first",
+    Function.FLASHER_OUT: "it feeds every turn lamp at once: both sides would flash",
+    Function.PILOT: "it is the dash's own small lamp",
+    Function.PILOT_LEFT: "it is the dash's own small lamp",
+    Function.PILOT_RIGHT: "it is the dash's own small lamp",
+    Function.HAZARD_FEED: "it supplies the flasher; take battery with a fuse of its own",
+    Function.STOP_SWITCH: "it may carry logic levels for cruise and gear lock; take the high stop lamp's feed",
 }

@@ -46,7 +46,7 @@ _DO = {
     Control.LEFT: "turn the left signal on",
     Control.RIGHT: "turn the right signal on",
     Control.HAZARD: "switch the hazards on",
-    Control.REVERSE: "select reverse",
+    Control.REVERSE: "select reverse with the key on",
     Control.FOG_FRONT: "switch the front fog lamps on",
     Control.FOG_REAR: "switch the rear fog lamp on",
     Control.PARK_BRAKE: "set the park brake",
@@ -82,6 +82,12 @@ FUNCTIONS = {
     Function.DATA: "Data line",
     Function.SPARE: "Spare",
     Function.DEAD_FEED: "Dead feed",
+    Function.FLASHER_OUT: "Flasher output",
+    Function.PILOT: "Turn pilot",
+    Function.PILOT_LEFT: "Left turn pilot",
+    Function.PILOT_RIGHT: "Right turn pilot",
+    Function.HAZARD_FEED: "Hazard feed",
+    Function.STOP_SWITCH: "Stop switch lead",
 }
 
 INSTRUMENTS = {

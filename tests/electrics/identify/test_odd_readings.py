@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
 from electrics.formats.reading_text import parse_reading
@@ -156,3 +158,30 @@ def test_a_list_that_nobody_called_whole_says_nothing_of_the_arrangement_by_its_
     )
     assert some.arrangement[Arrangement.COMBINED] == pytest.approx(0.5, abs=0.06)
     assert abs(whole.arrangement[Arrangement.COMBINED] - 0.5) > 0.1
+
+
+LOOM = {
+    "rest": ("0", "12.5", "0"),
+    "brake": ("0", "12.4", "12.4"),
+    "left": ("0-12", "12.4", "0"),
+    "right": ("0-12", "12.4", "0"),
+    "hazard": ("0-12", "12.4", "0"),
+    "brake+left": ("0-12", "12.4", "12.3"),
+    "reverse": ("0", "12.4", "0"),
+    "park": ("0", "12.4", "0"),
+}
+
+
+def test_the_wires_of_a_turn_switch_loom_that_no_lamp_has_are_what_they_are():
+    """Flasher output with either indicator, hazard feed always, stop switch blind to the indicators (common practice)."""
+    rows = [item for state, texts in LOOM.items() for item in column(state, *texts)]
+    point = AccessPoint("loom", tuple(map(Wire, "123")), tuple(rows), "turn_switch_loom")
+    (belief,) = identify([point], not_fitted=frozenset({Control.TRAILER_LEVER}))
+    assert [wire.function for wire in belief.wires] == [
+        Function.FLASHER_OUT,
+        Function.HAZARD_FEED,
+        Function.STOP_SWITCH,
+    ]
+    assert not any(belief.is_tappable(wire) for wire in belief.wires)
+    lamp = identify([replace(point, kind="rear_lamp", side=Side.LEFT)])[0]
+    assert lamp.wires[2].function is Function.STOP

@@ -262,3 +262,24 @@ def test_a_large_connector_shows_every_wire(page, job, point):
     sent = {"version": "1", "name": "plug", "kind": "connector", "side": "", "wires": wires}
     page.post(f"/jobs/{job.id}/identify/{point.id}/edit/", sent)
     assert bench(page, job, point).count('class="reading"') == 24
+
+
+def test_a_wire_that_the_job_needs_and_that_is_not_here_is_said_at_once(save, page, job, point):
+    """With the key off in reverse every wire reads nothing: the wanted one is missed, not called ground in silence."""
+    for pin in point.pins.all():
+        save(pin.label, "0", "rest")
+    assert "which this job needs" not in bench(page, job, point)
+    for pin in point.pins.all():
+        save(pin.label, "0")
+    assert "None of these wires is reverse, which this job needs" in bench(page, job, point)
+    save("3", "12.2", "park+reverse")
+    save("3", "12.2", "brake+reverse")
+    assert "which this job needs" not in bench(page, job, point)
+
+
+def test_a_state_that_was_not_on_is_told_as_one_mistake_and_its_cells_are_marked(save, page, job, settled):
+    for pin in settled.pins.all():
+        save(pin.label, "0", "park+brake+reverse")
+    text = bench(page, job, settled, "?state=rest")
+    assert "as if nothing was on" in text
+    assert text.count("disagrees with the rest") >= 5
