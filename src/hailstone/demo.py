@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 from dataclasses import replace
+from functools import partial
 
 from django.contrib.auth import get_user_model
 from django.contrib.auth.models import User
@@ -29,6 +30,9 @@ from hailstone.layers.wirebook import keep_job
 from hailstone.prove.services import Tick, record, sign, tick
 from hailstone.units.services import begin_units
 from hailstone.wirebook.services import take_in
+
+whole = partial(Place, all_wires=True)
+"""A lamp all of whose wires were listed."""
 
 WIRES = (Wire("1", "BK"), Wire("2", "BN/WH"), Wire("3", "WH/GN"), Wire("4", "YE/BK"), Wire("5", "VT"))
 
@@ -108,7 +112,7 @@ def _just_begun(who: User) -> None:
 def _half_way(who: User) -> None:
     job = begin_job(who, brief("Book van: extra reverse lamps"))
     wires = [replace(wire, claim=CHART.get(wire.label, "")) for wire in WIRES]
-    point = add_point(job, Place("left tail lamp", "rear_lamp", "left", wires, "the seller's chart"), who)
+    point = add_point(job, whole("left tail lamp", "rear_lamp", "left", wires, "the seller's chart"), who)
     read_in(point, HALF_WAY, who)
     lay_out(job, [("white", "WH"), ("black", "BK")], who)
     try_pair(job.lamp, Trial("black", "white", Seen.DARK), who)
@@ -133,7 +137,7 @@ def _mirrors(who: User) -> None:
     columns = {"rest": {}, "brake": {"F7": "12.3", "F8": "12.2"}, "left": {"F7": "0-12"}, "right": {"F8": "0-12"}}
     columns |= {"park": {"F9": "12.3"}, "brake+left": {"F7": "0-12", "F8": "12.2"}}
     read_in(fuses, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
-    front = add_point(job, Place("left front lamp", "front_lamp", "left", FRONT_WIRES), who)
+    front = add_point(job, whole("left front lamp", "front_lamp", "left", FRONT_WIRES), who)
     off = {"1": "0.0", "2": "0", "3": "0.02"}
     columns = {"rest": {}, "park": {"2": "12.2"}, "left": {"3": "flash"}, "brake": {}, "brake+left": {"3": "0-12"}}
     columns |= {"low": {"2": "12.1"}, "key": {}, "high": {"2": "12.1"}}
@@ -148,7 +152,7 @@ def _lorry(who: User) -> None:
     facts |= {"also": "ground_switched_lamp"}
     job = begin_job(who, brief("Horse lorry: licence lamps out in reverse", **facts))
     wires = [Wire("1", "BK"), Wire("2", "GY/RD"), Wire("3", "BU/YE")]
-    point = add_point(job, Place("left tail lamp", "rear_lamp", "left", wires), who)
+    point = add_point(job, whole("left tail lamp", "rear_lamp", "left", wires), who)
     off = {"1": "0.0", "2": "0.02", "3": "0"}
     columns = {"rest": {}, "park": {"2": "24.8"}, "reverse": {"3": "24.7"}, "brake": {}, "left": {}}
     read_in(point, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who, 25.2)
@@ -167,7 +171,7 @@ def _dunlin(who: User) -> None:
     columns |= {"right": {"4": "0-12"}, "brake+left": {"3": "0-12", "4": "12.2"}, "low": {"2": "12.4"}}
     read_in(socket, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
     wires = [Wire("1", "BN"), Wire("2", "GY/BK")]
-    own = add_point(job, Place("left tail lamp", "rear_lamp", "left", wires), who)
+    own = add_point(job, whole("left tail lamp", "rear_lamp", "left", wires), who)
     off = {"1": "0.0", "2": "0.02"}
     columns = {"rest": {}, "park": {"2": "2.9"}, "brake": {"2": "12.2"}, "left": {"2": "0-12"}, "reverse": {}}
     columns |= {"park+brake": {"2": "12.2"}, "low": {"2": "3.0"}, "brake+left": {"2": "0-12"}}
@@ -188,7 +192,7 @@ def _pipit(who: User) -> None:
     facts = {**vehicle, "addition": "high_stop", "added_count": 1, "added_each_a": 0.3}
     job = begin_job(who, brief("Pancake outfit: extra stop lamp on the box", **facts))
     wires = [Wire("1", "GN"), Wire("2", "RD"), Wire("3", "BN")]
-    point = add_point(job, Place("rear lamp", "rear_lamp", "left", wires), who)
+    point = add_point(job, whole("rear lamp", "rear_lamp", "left", wires), who)
     off = {"1": "12.5", "2": "12.5", "3": "0"}
     columns = {"rest": {}, "brake": {"1": "0.1"}, "park": {"3": "12.2"}, "left": {}, "reverse": {}, "right": {}}
     columns |= {"brake+left": {"1": "0.1"}, "low": {"3": "12.1"}, "asleep": {}, "brake+hazard": {"1": "0.2"}}
@@ -200,7 +204,7 @@ def _finished(who: User) -> None:
     job = begin_job(
         who, brief("Second book van: extra reverse lamps", year=2013, arrangement="separate", added_each_a=0.6)
     )
-    point = add_point(job, Place("right tail lamp", "rear_lamp", "right", WIRES), who)
+    point = add_point(job, whole("right tail lamp", "rear_lamp", "right", WIRES), who)
     read_in(point, FINISHED, who)
     choice = {
         "way_left-reverse": f"direct:{point.pins.get(label='3').id}",

@@ -43,7 +43,7 @@ def _lamps(job: Job, who: User, leads: tuple[str, ...], places: tuple[tuple[str,
     """Lamps with one wire for each function, measured in every state that tells."""
     for name, kind, side in places:
         wires = [Wire(str(n), COLOURS[lead]) for n, lead in enumerate(("ground", *leads), start=1)]
-        point = add_point(job, Place(name, kind, side, wires), who)
+        point = add_point(job, Place(name, kind, side, wires, all_wires=True), who)
         columns = []
         for state in STATES:
             on = state.split("+")
@@ -132,7 +132,7 @@ def _pulsed(who: User) -> None:
     facts = {**vehicle, "addition": "running_lamps", "added_count": 2, "added_each_a": 0.1}
     job = begin_job(who, brief("Bread car: running lamps that flicker", arrangement="separate", **facts))
     wires = [Wire("1", "BK"), Wire("2", "GY/BK"), Wire("3", "BK/RD")]
-    point = add_point(job, Place("left tail lamp", "rear_lamp", "left", wires), who)
+    point = add_point(job, Place("left tail lamp", "rear_lamp", "left", wires, all_wires=True), who)
     off = {"1": "0.0", "2": "0.0", "3": "0.0"}
     columns = {"rest": {}, "park": {"2": "3.0"}, "low": {"2": "3.1"}, "brake": {"3": "12.2"}, "left": {}}
     columns |= {"park+brake": {"2": "3.0", "3": "12.2"}, "reverse": {}, "right": {}, "key": {}}
