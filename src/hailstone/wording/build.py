@@ -98,7 +98,7 @@ METHODS = {"socket": "plugs in"}
 def end_name(end: End) -> str:
     """`left tail lamp, pin 3 (WH/GN)`, `relay 1, 87`, `ground stud, left rear`."""
     if end.kind is EndKind.PIN:
-        pin = end.terminal if end.terminal.startswith(("ground", "its ")) else f"pin {end.terminal}"
+        pin = end.terminal if end.terminal.startswith(("ground", "its ", "wire ")) else f"pin {end.terminal}"
         return f"{end.what}, {pin}" + (f" ({end.colour})" if end.colour else "")
     if end.kind is EndKind.UNIT:
         return f"{end.what}, its {end.terminal}{'' if ' wire, ' in end.terminal else ' lead'}"
