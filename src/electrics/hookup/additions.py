@@ -10,10 +10,12 @@ from electrics.hookup.design import End, EndKind
 from electrics.hookup.groups import DASH_SPOT
 from electrics.lighting.description import PILOT_CONTACTS, PILOT_FEEDS, PILOT_WIRING
 
-__all__ = ["Addition", "at_pilot", "node_of_wire", "rewired"]
+__all__ = ["Addition", "at_flasher", "at_pilot", "node_of_wire", "rewired"]
 
 PILOT_DIODE = "1N4004"
 """1 A at 400 V, for a pilot lamp of 0.1 A [-] (common practice)."""
+FLASHER_A = 0.1
+"""What the electronics of a flasher draw through its ground [A] (estimate)."""
 PILOT_A = 0.12
 """A pilot lamp of the dash [A]."""
 
@@ -53,6 +55,14 @@ def at_pilot() -> Addition:
 
 AT_VEHICLE = "at the vehicle: "
 """What keys of ends begin with whose node of the vehicle's circuit follows."""
+
+
+def at_flasher() -> Addition:
+    """A ground for a flasher in whose place there was one without."""
+    lead = End(
+        EndKind.PIN, "new flasher", "its ground lead (31)", DASH_SPOT, key=f"{AT_VEHICLE}flasher_ground", is_cut=True
+    )
+    return Addition((), (), ((lead, FLASHER_A),))
 
 
 def _pilot_end(node: str, terminal: str, *, takes: bool = False) -> End:

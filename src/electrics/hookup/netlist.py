@@ -120,13 +120,12 @@ class Netlist:
 
     def _at_vehicle(self, addition: Addition) -> None:
         """Parts between factory wires, joined as the first group's are."""
-        spot = next(end.spot for _, end in addition.ends)
         for node, end in addition.ends:
             self._end(node, end, 0)
         for element, value in addition.parts:
             self.decided[element.name] = value
             self.apart.add(element.name)
-            self._element(element, spot, 0)
+            self._element(element, addition.ends[0][1].spot, 0)
 
     def _plugged_in(self, n: int, group: Group) -> Group:
         """Bulbs that are in sockets of the tapped circuit elsewhere plug in there; what is left is wired."""

@@ -91,7 +91,7 @@ class Fitting:
         seats = {tap.spot for group in groups for tap in group.taps} | {load.spot for g in groups for load in g.loads}
         studs: dict[str, GroundPoint] = {spot.name: self.premises.stud(spot) for spot in seats}
         studs |= {name: self.premises.stud(spot) for name, spot in FIXED_SPOTS.items()}
-        added = additions(self.facts.hookup.cures)
+        added = additions(self.facts.hookup.cures, self.facts.vehicle)
         design = lay_out(groups, grounds, studs, self.premises.routes, self.facts.vehicle.system_v, added)
         tapped = {tap.key for group in groups for tap in group.taps}
         capped = [end for unit in self.accessory.units for end in self.premises.capped(unit, tapped)]

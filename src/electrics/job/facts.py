@@ -52,6 +52,10 @@ class FedBy(StrEnum):
     COMPUTER = "computer"
 
 
+PRONGS = {"two": ("X", "L"), "three": ("X", "L", "P"), "ground": ("X", "L", "31")}
+"""Terminals of a flasher by how many prongs it has: supply, load, pilot or ground (DIN 72552, from memory)."""
+
+
 @dataclass(frozen=True)
 class VehicleFacts:
     """The vehicle.
@@ -74,6 +78,9 @@ class VehicleFacts:
         The turn pilots of the dash: `one` between the two sides, `two`, or empty while nobody has looked.
     idle : Idle
         What an LED at a lamp of the vehicle shows with everything off.
+    prongs : str
+        Of its flasher: `two` (X, L), `three` (X, L and P), `ground` where one of them is ground, or empty while
+        nobody has looked.
     habits : tuple of (str, float)
         How it watches its lamps, and how warm it gets there, as far as somebody stated it; see
         `electrics.reference.habits`.
@@ -89,6 +96,7 @@ class VehicleFacts:
     pilot: str = ""
     idle: Idle = Idle.DARK
     habits: tuple[tuple[str, float], ...] = ()
+    prongs: str = ""
 
     @property
     def usual_flasher(self) -> FlasherKind:

@@ -11,7 +11,16 @@ from typing import Any
 
 from electrics.formats.reading_text import Reading
 from electrics.hookup.units import Unit
-from electrics.job.facts import CircuitNotes, CureDecision, Idle, JobFacts, PlaceFacts, RunDecision, VehicleFacts
+from electrics.job.facts import (
+    PRONGS,
+    CircuitNotes,
+    CureDecision,
+    Idle,
+    JobFacts,
+    PlaceFacts,
+    RunDecision,
+    VehicleFacts,
+)
 from electrics.job.plan import accessory_of
 from electrics.job.unit_entries import entry_of
 
@@ -142,12 +151,17 @@ def _vehicle(vehicle: VehicleFacts) -> dict[str, Any]:
         "not_fitted": sorted(map(str, vehicle.not_fitted)),
         "arrangement": str(vehicle.arrangement) if vehicle.arrangement else "",
         "brake_with_hazard": str(vehicle.brake_with_hazard) if vehicle.brake_with_hazard else "",
-        "flasher": {"kind": str(vehicle.flasher)} if vehicle.flasher else {},
+        "flasher": _flasher(vehicle),
         "pilot": vehicle.pilot,
         "idle": "" if vehicle.idle is Idle.DARK else str(vehicle.idle),
         "habits": dict(vehicle.habits),
     }
     return {name: value for name, value in found.items() if value}
+
+
+def _flasher(vehicle: VehicleFacts) -> dict[str, Any]:
+    kind = {"kind": str(vehicle.flasher)} if vehicle.flasher else {}
+    return kind | ({"terminals": list(PRONGS[vehicle.prongs])} if vehicle.prongs in PRONGS else {})
 
 
 def _place(place: PlaceFacts) -> dict[str, Any]:

@@ -19,6 +19,7 @@ from electrics.identify.facts import AccessPoint, Claim, Evidence, Setup, Wire
 from electrics.identify.kinds import Side, access_kinds
 from electrics.job.cures.registry import cure_of
 from electrics.job.facts import (
+    PRONGS,
     CircuitNotes,
     Computer,
     CureDecision,
@@ -148,6 +149,7 @@ class _Reader:
             entry.get("pilot", ""),
             Idle(entry.get("idle", Idle.DARK)),
             self._habits(entry.get("habits", {})),
+            _prongs(entry.get("flasher", {}).get("terminals", ())),
         )
 
     def _habits(self, entry: Mapping[str, float]) -> tuple[tuple[str, float], ...]:
@@ -316,6 +318,16 @@ def _run(entry: Mapping[str, Any], usual: RunDecision) -> RunDecision:
     if "wire_standard" in facts:
         facts["wire_standard"] = WireStandard(facts["wire_standard"])
     return replace(usual, **{"out_m": None, "back_m": None, "overrides": {}, **facts})
+
+
+def _prongs(terminals: Sequence[str]) -> str:
+    """How many prongs a flasher has, by the names of its terminals; empty for none named."""
+    if {name.strip().upper() for name in terminals} & GROUND_NAMES:
+        return "ground"
+    return next((id for id, names in PRONGS.items() if len(names) == len(terminals)), "")
+
+
+GROUND_NAMES = {"31", "E", "GND", "GROUND", "-"}
 
 
 def _function(text: str) -> Function:

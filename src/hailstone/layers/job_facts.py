@@ -106,6 +106,7 @@ def vehicle_facts(job: Job) -> VehicleFacts:
         pilot=job.vehicle.flasher_looks.get("pilot", ""),
         idle=IDLE.get(job.vehicle.flasher_looks.get("off", ""), Idle.DARK),
         habits=stated_of(job.vehicle.habits),
+        prongs=job.vehicle.flasher_looks.get("prongs", ""),
     )
 
 

@@ -65,7 +65,7 @@ PARTS = {
     "decoder": "Decoders, made of the parts that are named",
     "switch": "Switch of your own",
     "separator": "Converter from combined to separate with its own fuse and ground",
-    "flasher": "Flasher that needs no load, prongs as the old one's",
+    "flasher": "Flasher that needs no load, supply and load prongs as the old one's",
     "converter": "Stop-and-turn converter whose inputs bear pulses, with its own fuse and ground",
 }
 """Lines of the parts list."""
@@ -81,8 +81,8 @@ CHECKS = {
 """What is checked of a part while it is joined, by its line in the parts list."""
 CURE_STEPS = {
     "flasher": "The flasher: pull the old one and match its terminals one by one: X or 49 supply, L or 49a load, P "
-    "or C pilot, 31 ground. A lead that the old one did not have goes to ground where the new one wants one. Turn "
-    "and hazard may have a flasher each.",
+    "or C pilot, 31 ground. Where the old one had no ground, the new one's ground lead goes to bare metal by the "
+    "wire on the cut list. Turn and hazard may have a flasher each.",
     "pilot_diodes": "The pilot on the dash: take its two wires off it. A diode in each, plain end to the wire, "
     "stripes together on one terminal of the pilot; its other terminal to ground on a wire of its own. Check both "
     "diodes with the meter.",

@@ -70,8 +70,10 @@ def test_every_kind_of_the_brief_is_written_thing_by_thing(accessory):
 def test_what_was_measured_of_the_vehicle_is_written_and_read():
     found = with_best(facts_of("led_bulbs"))
     stated = (("warns_share", 0.6), ("air_c", 45.0))
-    facts = replace(found.facts, vehicle=replace(found.facts.vehicle, habits=stated))
-    assert again(facts).vehicle.habits == stated
+    for prongs in ("two", "three", "ground"):
+        vehicle = replace(found.facts.vehicle, habits=stated, prongs=prongs)
+        back = again(replace(found.facts, vehicle=vehicle)).vehicle
+        assert (back.habits, back.prongs) == (stated, prongs)
 
 
 AT = ("left-turn", "right-turn")

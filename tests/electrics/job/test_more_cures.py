@@ -145,6 +145,20 @@ def test_the_air_around_it_counts_for_what_a_case_survives():
     assert "resistor_heat" not in rules(effects_of(plan(with_cure(cool.facts, six))))
 
 
+@pytest.mark.parametrize(("prongs", "wires"), [("", 1), ("two", 1), ("three", 1), ("ground", 0)])
+def test_a_new_flasher_has_a_ground_of_its_own_where_the_old_one_had_none(prongs, wires):
+    """X and L, or X, L and P: no ground among the prongs; a flasher without load needs one (common practice)."""
+    found = job("led_bulbs", SEPARATE, {"prongs": prongs})
+    _, tried = tries(found, "flasher")
+    assert the(tried, "flasher").verdict == "cures"
+    build = plan(with_cure(found.facts, CureDecision("flasher"))).build
+    grounds = [wire for wire in build.wires if wire.role == "ground"]
+    assert len(grounds) == wires
+    joined = [member.what for join in build.joins for member in join.members]
+    assert joined.count("new flasher") == wires
+    assert sum(part.count for part in build.parts if part.id == "ring_terminal") == wires
+
+
 def test_a_threshold_that_was_measured_leaves_less_margin_and_another_resistor():
     """Half a bulb missed at 50 %; monitors wait for 40 to 70 % (common practice), so what is assumed is sized for 70."""
 

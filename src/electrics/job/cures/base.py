@@ -19,7 +19,7 @@ from electrics.hookup.additions import Addition
 from electrics.hookup.inserts import Insert
 from electrics.hookup.sizing import DiodeChoice
 from electrics.hookup.units import Unit
-from electrics.job.facts import CureDecision, Idle, JobFacts
+from electrics.job.facts import CureDecision, Idle, JobFacts, VehicleFacts
 from electrics.lighting.vehicle import FlasherKind
 from electrics.reference.functions import kind_of
 from electrics.vocabulary import Function
@@ -208,7 +208,7 @@ class Cure(ABC):
         """What is fitted at each of its leads."""
         return ()
 
-    def additions(self, decision: CureDecision) -> tuple[Addition, ...]:
+    def additions(self, decision: CureDecision, vehicle: VehicleFacts) -> tuple[Addition, ...]:
         """What is fitted at the vehicle itself."""
         return ()
 

@@ -7,9 +7,10 @@ from dataclasses import replace
 
 from electrics.correct.resistor import Need, ResistorFit, fit_resistor
 from electrics.errors import FactError
+from electrics.hookup.additions import Addition, at_flasher
 from electrics.hookup.inserts import Insert, Shunt, Store
 from electrics.job.cures.base import FLASHES, Cure, CureLead, Proposal, Side, Situation
-from electrics.job.facts import CureDecision, Idle, JobFacts
+from electrics.job.facts import CureDecision, Idle, JobFacts, VehicleFacts
 from electrics.lighting.vehicle import FlasherKind
 from electrics.reference.habits import AIR_C, habit
 from electrics.reference.mounts import mounts
@@ -18,6 +19,8 @@ from electrics.reference.parts import housed_resistors
 __all__ = ["Coding", "Decoder", "FlasherChange", "LoadResistor", "SeriesResistor"]
 
 TESTED = ("test_pulse_glow",)
+GROUND_PRONG = "ground"
+"""A flasher with a ground prong; one without does not bring the new one its ground (common practice)."""
 TRAILER = "trailer"
 """A body whose flasher is in the vehicle that tows it."""
 STORED_UF = 470.0
@@ -47,6 +50,9 @@ class FlasherChange(Cure):
 
     def applied(self, facts: JobFacts, decision: CureDecision) -> JobFacts:
         return replace(facts, vehicle=replace(facts.vehicle, flasher=FlasherKind.FIXED))
+
+    def additions(self, decision: CureDecision, vehicle: VehicleFacts) -> tuple[Addition, ...]:
+        return () if vehicle.prongs == GROUND_PRONG else (at_flasher(),)
 
 
 class LoadResistor(Cure):

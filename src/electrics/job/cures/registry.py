@@ -22,7 +22,7 @@ from electrics.job.cures.roads import (
     ThickerWire,
 )
 from electrics.job.cures.ways import DiodeOr, OtherWay, PulseModule, RelayWay
-from electrics.job.facts import CureDecision, JobFacts
+from electrics.job.facts import CureDecision, JobFacts, VehicleFacts
 
 __all__ = [
     "CURABLE",
@@ -105,9 +105,9 @@ def inserts_at(lead: str, cures: Sequence[CureDecision]) -> tuple[Insert, ...]:
     )
 
 
-def additions(cures: Sequence[CureDecision]) -> tuple[Addition, ...]:
+def additions(cures: Sequence[CureDecision], vehicle: VehicleFacts) -> tuple[Addition, ...]:
     """What cures fit at the vehicle itself, apart from leads."""
-    return tuple(addition for decision in cures for addition in cure_of(decision.cure).additions(decision))
+    return tuple(addition for decision in cures for addition in cure_of(decision.cure).additions(decision, vehicle))
 
 
 def brought(cures: Sequence[CureDecision]) -> Mapping[str, int]:

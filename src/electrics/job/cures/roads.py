@@ -13,7 +13,7 @@ from electrics.hookup.inserts import Blocker, DarkResistor, Insert
 from electrics.hookup.sizing import DiodeChoice, choose_diode
 from electrics.hookup.units import Unit
 from electrics.job.cures.base import LIT_AMISS, Cure, CureLead, Proposal, Situation
-from electrics.job.facts import CureDecision, JobFacts
+from electrics.job.facts import CureDecision, JobFacts, VehicleFacts
 from electrics.reference.habits import LEAK_OHM, habit
 from electrics.reference.parts import diodes
 
@@ -79,7 +79,7 @@ class PilotDiodes(Cure):
     def applied(self, facts: JobFacts, decision: CureDecision) -> JobFacts:
         return replace(facts, vehicle=replace(facts.vehicle, pilot="two"))
 
-    def additions(self, decision: CureDecision) -> tuple[Addition, ...]:
+    def additions(self, decision: CureDecision, vehicle: VehicleFacts) -> tuple[Addition, ...]:
         return (at_pilot(),)
 
 
