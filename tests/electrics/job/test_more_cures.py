@@ -274,5 +274,6 @@ def test_of_a_complaint_only_the_leads_that_it_can_be_about_are_planned_and_only
     whole = plan(replace(cured.facts, complaint=""))
     assert len(whole.build.joins) > len(cured.build.joins)
     flasher = next(each for each in correct(found).open if each.cure == "flasher")
-    assert [part.id for part in plan(with_cure(found.facts, flasher.decision)).build.parts] == ["flasher"]
+    parts = [part.id for part in plan(with_cure(found.facts, flasher.decision)).build.parts]
+    assert parts == ["wire", "flasher", "joint", "sleeve", "ring_terminal"]  # the rest is its ground
     assert len(with_best(replace(facts, complaint="warning")).hookup.leads) == 6
