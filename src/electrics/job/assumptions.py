@@ -20,7 +20,7 @@ from electrics.job.drafts import Fitting
 from electrics.job.facts import FedBy, Idle, JobFacts
 from electrics.job.plan import Plan, fitting_of, plan
 from electrics.reference.fuses import fuses
-from electrics.reference.habits import AIR_C, LEAK_OHM, TEST_HZ, TEST_MS, WARNS_SHARE, Habit, habits
+from electrics.reference.habits import AIR_C, LEAK_OHM, TEST_HZ, TEST_MS, WARNS_SHARE, WATCHES_ALL, Habit, habits
 from electrics.vocabulary import Function
 
 __all__ = ["About", "Assumption", "assumptions"]
@@ -232,6 +232,7 @@ def _habits(base: _Base) -> Iterator[Assumption]:
     is_there = {
         WARNS_SHARE: any(each.misses_below_a for each in network.of(Flasher))
         or any(each.warn_below_a for each in network.of(ComputerOutput)),
+        WATCHES_ALL: any(each.warn_below_a for each in network.of(ComputerOutput)),
         LEAK_OHM: vehicle.idle is Idle.LEAK,
         TEST_MS: vehicle.idle is Idle.PULSES,
         TEST_HZ: vehicle.idle is Idle.PULSES,
@@ -250,6 +251,9 @@ def _habits(base: _Base) -> Iterator[Assumption]:
                 )
                 return base.upsets_otherwise(replace(facts, vehicle=replace(vehicle, habits=known)))
 
+            if id == WATCHES_ALL:
+                yield Assumption(About.HABIT, id, row.usual, row.low, row.high, row.high if at(row.high) else None)
+                continue
             scale = vehicle.system_v / 12 if id == LEAK_OHM else 1.0
             low, high = scale * row.low, scale * row.high
             yield Assumption(

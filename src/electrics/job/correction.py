@@ -24,7 +24,7 @@ from electrics.reference.functions import kind_of
 from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.reference.habits import WARNS_SHARE, Stated, habits
 from electrics.signals import Level
-from electrics.vocabulary import Polarity, parse_state
+from electrics.vocabulary import Function, Polarity, State, parse_state
 
 __all__ = [
     "Correction",
@@ -39,8 +39,8 @@ __all__ = [
 FLASHING = ("turn", "stop_turn")
 LOSSES = ("feed_drop", "ground_drop")
 """What is judged at running voltage alone: its limits are those of a measurement there."""
-MAIN_A, LEAST_MARGIN = 2.1, 0.05
-"""A main bulb on 12 V [A], and what a resistor makes up of one beyond a threshold that somebody measured [-]
+MAIN_A, SMALL_A, LEAST_MARGIN = 2.1, 0.42, 0.05
+"""A main and a small bulb on 12 V [A], and what a resistor makes up of one beyond a threshold that was measured [-]
 (estimate); beyond one that is assumed, all that the monitor may wait for more."""
 
 
@@ -301,23 +301,34 @@ def situation_of(found: Plan, effects: tuple[Effect, ...]) -> Situation:
 
 
 def _sides(found: Plan, leads: Sequence[CureLead], low: Simulation, high: Simulation) -> Iterator[Side]:
-    leads = [lead for lead in leads if lead.flashes]
-    margin_a = _margin(found.facts.vehicle.habits) * MAIN_A * 12 / found.facts.vehicle.system_v
+    vehicle = found.facts.vehicle
+    share, scale = _margin(vehicle.habits), vehicle.system_v / 12
     for side in ("left", "right"):
         state = parse_state(side)
         if state not in low.states:
             continue
-        point = low.at(state)
-        mine = tuple(lead for lead in leads if lead.side == side)
+        mine = tuple(lead for lead in leads if lead.flashes and lead.side == side)
         for flasher in low.network.of(Flasher):
-            waits_a = min(flasher.misses_below_a + margin_a, flasher.rated_a)
+            waits_a = min(flasher.misses_below_a + share * MAIN_A / scale, flasher.rated_a)
             wanted_a = waits_a if flasher.type != "bimetal" else 0.9 * flasher.rated_a
-            yield Side(side, mine, wanted_a, abs(point.amps(flasher.name)), _spare_a(high, side, "turn fuse"))
-        for output in low.network.of(ComputerOutput):
-            own = tuple(lead for lead in mine if output.nodes["out"] == str(lead.function))
-            if own and output.warn_below_a:
-                amps = abs(point.amps(output.name))
-                yield Side(output.name, own, output.warn_below_a + margin_a, amps, _spare_a(high, side, "turn fuse"))
+            amps = abs(low.at(state).amps(flasher.name))
+            yield Side(side, mine, wanted_a, amps, _spare_a(high, state, "turn fuse"))
+    for output in low.network.of(ComputerOutput):
+        own = tuple(lead for lead in leads if output.nodes["out"] == str(lead.function))
+        kind = kind_of(Function(output.nodes["out"])) if own else None
+        state = parse_state(kind.side or str(kind.shown_with)) if kind else parse_state("rest")
+        if not kind or not output.warn_below_a or state not in low.states:
+            continue
+        point = low.at(state)
+        least_a, _ = output.limits_a(point.volts(output.at("supply")))
+        bulb_a = (SMALL_A if kind.bulb == "small" else MAIN_A) / scale
+        amps = abs(point.amps(output.name))
+        fuse = next((name for word, name in FUSES.items() if word in output.name), "turn fuse")
+        yield Side(output.name, own, least_a + share * bulb_a, amps, _spare_a(high, state, fuse))
+
+
+FUSES = {"turn": "turn fuse", "stop output": "stop fuse", "tail": "park fuse"}
+"""The fuse of the vehicle's circuit behind each of its outputs."""
 
 
 def _margin(stated: Stated) -> float:
@@ -326,12 +337,12 @@ def _margin(stated: Stated) -> float:
     return LEAST_MARGIN if WARNS_SHARE in dict(stated) else usual.high - usual.usual
 
 
-def _spare_a(high: Simulation, side: str, fuse: str) -> float:
-    """What a fuse allows beyond what flows at the highest voltage, that side flashing [A]."""
+def _spare_a(high: Simulation, state: State, fuse: str) -> float:
+    """What a fuse allows beyond what flows at the highest voltage in a state [A]."""
     ratings = {each.name: each.rating_a for each in high.network.of(Fuse)}
     if fuse not in ratings:
         return inf
-    return max(CONTINUOUS_SHARE * ratings[fuse] - abs(high.at(side).amps(fuse)), 0.01)
+    return max(CONTINUOUS_SHARE * ratings[fuse] - abs(high.at(state).amps(fuse)), 0.01)
 
 
 def cure_leads(found: Plan) -> Iterator[CureLead]:

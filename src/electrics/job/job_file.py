@@ -252,7 +252,7 @@ class _Reader:
             cure.id,
             leads,
             float(entry.get("ohm", 0.0)),
-            float(entry.get("case_w", 50 if cure.id == "load_resistor" else 0)),
+            float(entry.get("case_w", 50 if cure.id.endswith("_resistor") and cure.id != "ghost_resistor" else 0)),
             entry.get("mount", "metal"),
             entry.get("part", ""),
             float(entry.get("microfarad", 0.0)),

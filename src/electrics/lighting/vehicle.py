@@ -49,7 +49,7 @@ from electrics.lighting.description import (
 )
 from electrics.lighting.feeds import EXTRA_FEEDS, SIDES, Feed
 from electrics.reference.bulbs import bulbs
-from electrics.reference.habits import LEAK_OHM, TEST_HZ, TEST_MS, WARNS_SHARE, habit
+from electrics.reference.habits import LEAK_OHM, TEST_HZ, TEST_MS, WARNS_SHARE, WATCHES_ALL, habit
 from electrics.signals import DROPS, GROUND_SWITCHED, RELEASED
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function
 
@@ -94,6 +94,11 @@ class _Loom:
             for side in SIDES:
                 nodes = {"at": f"{place}_{side}_gnd", "to": "gnd"}
                 self.add(Ground(name=f"{place} {side} ground", nodes=nodes, resistance_ohm=ohm))
+
+    @property
+    def watches_all(self) -> bool:
+        """Whether its computer counts the bulbs of stop and tail lamps, too."""
+        return self.vehicle.counts_bulbs and habit(self.vehicle.habits, WATCHES_ALL) >= 0.5
 
     def add(self, element: Element) -> None:
         self.elements.append(element)
@@ -195,7 +200,12 @@ class _Loom:
                 misses[name] = (
                     max(sum(sizes) - missed * max(sizes, default=0.0), 0.0) if vehicle.counts_bulbs else 0.0
                 )
-        outputs = {f"turn {s} output": f"turn_{s}" for s in SIDES}
+        for name in ("stop", "tail"):  # each by the law of a filament, for its lamps burn at any voltage
+            sizes = [socket.size.amps_a / self.scale for socket in self.sockets.get(Function(name), ())]
+            full[name] = sum(sizes)
+            misses[name] = max(sum(sizes) - missed * max(sizes, default=0.0), 0.0) if self.watches_all else 0.0
+        outputs = {f"{name} output": name for name in ("stop", "tail")}
+        outputs |= {f"turn {s} output": f"turn_{s}" for s in SIDES}
         outputs |= {f"stop and turn {s} output": f"stop_turn_{s}" for s in SIDES}
         main_a = self.largest_a()
         side_a = max(sum(full[f"{kind}_{side}"] for kind in ("turn", "stop_turn")) for side in SIDES)
@@ -273,6 +283,8 @@ class _Loom:
         elif vehicle.sides_apart:
             for side in SIDES:
                 self.switch(f"park switch {side}", supply, f"tail_{side}", ("park", f"park_{side}"))
+        elif self.watches_all:
+            self.output("tail output", supply, "tail", full_with=("park",), law_v=14.0 * self.scale)
         else:
             self.switch("park switch", supply, "tail", ("park",))
         for side in SIDES:
@@ -295,7 +307,10 @@ class _Loom:
             self.switch("brake switch", "stop_ground", "gnd", ("brake",))
             self.spots["rear: stop"] = Spot("stop_ground", Function.STOP, GROUND_SWITCHED)
             return
-        self.switch("brake switch", supply, "stop", ("brake",))
+        if self.watches_all:
+            self.output("stop output", supply, "stop", full_with=("brake",), law_v=12.8 * self.scale)
+        else:
+            self.switch("brake switch", supply, "stop", ("brake",))
         self.spots["turn switch: stop_switch"] = Spot("stop", Function.STOP_SWITCH, "plain")
         is_combined = vehicle.scenario.arrangement is Arrangement.COMBINED
         if not is_combined and not vehicle.one_wire:

@@ -15,6 +15,7 @@ __all__ = [
     "TEST_HZ",
     "TEST_MS",
     "WARNS_SHARE",
+    "WATCHES_ALL",
     "Habit",
     "Stated",
     "habit",
@@ -23,8 +24,9 @@ __all__ = [
 ]
 
 WARNS_SHARE, LEAK_OHM, TEST_MS, TEST_HZ, AIR_C = "warns_share", "leak_ohm", "test_ms", "test_hz", "air_c"
+WATCHES_ALL = "watches_all"
 """Ids: below which share of a bulb's current it is taken for dead; pull-up of an output that is off, on 12 V; test
-pulses, how long and how often; air around what gets hot."""
+pulses, how long and how often; air around what gets hot; whether stop and tail lamps are watched as well (0 or 1)."""
 
 Stated = Sequence[tuple[str, float]]
 """What somebody measured or knows, by id."""

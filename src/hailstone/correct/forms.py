@@ -14,6 +14,9 @@ from hailstone.wording.habits import HABITS
 __all__ = ["HabitsForm"]
 
 
+WATCHED = [("", "not known: turn lamps"), ("0", "turn lamps only"), ("1", "stop and tail lamps as well")]
+
+
 class HabitsForm(forms.Form):
     """A field for each habit, in the unit that people use; empty ones say what is assumed."""
 
@@ -21,6 +24,17 @@ class HabitsForm(forms.Form):
         super().__init__(data)
         for row in habits():
             words, factor = HABITS[row.id], scale if row.unit == "ohm" else 1.0
+            if not row.unit:
+                self.fields[row.id] = forms.TypedChoiceField(
+                    label=words.label,
+                    required=False,
+                    choices=WATCHED,
+                    coerce=float,
+                    empty_value=None,
+                    initial=f"{stated[row.id]:g}" if row.id in stated else "",
+                    widget=forms.Select(attrs={"class": "form-select"}),
+                )
+                continue
             self.fields[row.id] = DecimalComma(
                 label=words.label,
                 unit=words.unit,

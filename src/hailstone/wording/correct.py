@@ -80,6 +80,8 @@ CURE_NAMES = {
     "flasher": "Flasher that needs no load",
     "plug_turned": "Plug or bulb turned round",
     "load_resistor": "Load resistor",
+    "stop_resistor": "Load resistor at the stop feed",
+    "tail_resistor": "Load resistor at the tail feed",
     "series_resistor": "Resistor in series",
     "decoder": "Decoder",
     "diode": "Blocking diode",

@@ -42,6 +42,9 @@ HABITS = {
         "A lamp is taken for dead below {} of its bulb's current",
         100.0,
     ),
+    "watches_all": HabitWords(
+        "Lamps that the computer watches", "", "The computer is taken to watch turn lamps only"
+    ),
     "leak_ohm": HabitWords("Pull-up of an output that is off", "Ω", "An output that is off is pulled up through {}"),
     "test_ms": HabitWords("A test pulse with everything off lasts", "ms", "A test pulse lasts {}"),
     "test_hz": HabitWords("Test pulses in a second", "/s", "Test pulses come at {}"),

@@ -222,9 +222,14 @@ def assumption_sentence(each: Assumption) -> str:
     return f"{said}; another plan from {each.changes_at:g}{unit}."
 
 
+OR_MORE = "that it watches stop and tail as well would change nothing"
+
+
 def _habit_sentence(each: Assumption) -> str:
     words = HABITS[each.where]
     said = words.sentence.format(words.told(each.value))
+    if not words.unit:
+        return f"{said}; {'where it watches stop and tail as well, more is upset' if each.changes_at else OR_MORE}."
     if each.changes_at is None:
         return f"{said}; {words.shown(each.low)} to {words.told(each.high)} change nothing."
     return f"{said}; something else is upset from {words.told(each.changes_at)}."

@@ -85,6 +85,7 @@ AT = ("left-turn", "right-turn")
         CureDecision("flasher"),
         CureDecision("pilot_diodes"),
         CureDecision("load_resistor", AT, 6.0, 50.0, "metal"),
+        CureDecision("tail_resistor", AT, 50.0, 10.0, "metal"),
         CureDecision("diode", AT, part="1N5404"),
         CureDecision("ghost_resistor", AT, 470.0),
         CureDecision("decoder", AT, 6.0, 50.0, microfarad=470.0, series_ohm=10.0, bleed_ohm=330.0),

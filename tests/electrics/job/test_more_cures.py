@@ -14,7 +14,7 @@ from electrics.job.facts import Computer, CureDecision, Idle
 from electrics.job.plan import accessory_of, plan
 from electrics.job.trying import try_design
 from electrics.lighting.vehicle import FlasherKind
-from electrics.reference.habits import AIR_C, WARNS_SHARE
+from electrics.reference.habits import AIR_C, WARNS_SHARE, WATCHES_ALL
 from electrics.vocabulary import Arrangement, parse_state
 from said import facts_of, with_best
 
@@ -143,6 +143,29 @@ def test_the_air_around_it_counts_for_what_a_case_survives():
     six = CureDecision("load_resistor", first.leads, 6.0, 50.0, "metal")  # brake held at 15 V: 131 K over the air
     assert "resistor_heat" in rules(effects_of(plan(with_cure(found.facts, six))))
     assert "resistor_heat" not in rules(effects_of(plan(with_cure(cool.facts, six))))
+
+
+def test_a_computer_that_counts_stop_and_tail_lamps_as_well_gets_a_resistor_of_its_own_size_at_each():
+    """21 W want at most 8 to 15 ohm, 5 W monitors 25 to 50 ohm (common practice); one value for all would burn."""
+    turns = job("led_bulbs", SEPARATE, WATCHED)
+    assert {effect.finding.subject for effect in correct(turns).before} == {"turn left output", "turn right output"}
+    found = job("led_bulbs", SEPARATE, {**WATCHED, "habits": ((WATCHES_ALL, 1.0),)})
+    kinds = ("load_resistor", "stop_resistor", "tail_resistor")
+    result, tried = tries(found, *kinds)
+    warned = {effect.finding.subject for effect in result.before if effect.rule == "outage_warning"}
+    assert warned == {"turn left output", "turn right output", "stop output", "tail output"}
+    ohms = {proposal.cure: proposal.fit.ohm for proposal in tried}
+    assert ohms["stop_resistor"] <= 8
+    assert 25 <= ohms["tail_resistor"] <= 50
+    assert {each.verdict for each in tried.values()} == {"half"}
+    several, together = all_at_once(found, result, tried)
+    assert {each.cure for each in several} == set(kinds)
+    assert together.is_clean
+
+
+def test_filament_bulbs_all_round_are_whole_to_a_computer_that_counts_them_at_any_voltage():
+    plain = job("reverse_lamps", SEPARATE, {**WATCHED, "habits": ((WATCHES_ALL, 1.0),)})
+    assert not any(effect.rule == "outage_warning" for effect in correct(plain).before)
 
 
 @pytest.mark.parametrize(("prongs", "wires"), [("", 1), ("two", 1), ("three", 1), ("ground", 0)])

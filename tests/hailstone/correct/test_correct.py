@@ -66,12 +66,18 @@ def take(page, job, n):
 def test_what_the_monitor_was_measured_to_do_is_kept_reckoned_with_and_refused_where_it_cannot_be(page, tails):
     address = f"/jobs/{tails.id}/correct/habits/"
     assumed = correction_of(job_overview(tails.id).derived).sides[0].threshold_a
-    assert page.post(address, {"warns_share": "62,5", "air_c": "40 °C"}).status_code == 302
+    assert page.post(address, {"warns_share": "62,5", "air_c": "40 °C", "watches_all": "1"}).status_code == 302
     found = job_overview(tails.id)
-    assert found.derived.facts.vehicle.habits == (("warns_share", 0.625), ("air_c", 40.0))
+    assert found.derived.facts.vehicle.habits == (("warns_share", 0.625), ("watches_all", 1.0), ("air_c", 40.0))
     assert correction_of(found.derived).sides[0].threshold_a != assumed
     assert "in air of 40 °C" in read(page, tails, "correct/cures/")
-    for wrong in ({"warns_share": "120"}, {"warns_share": "half"}, {"leak_ohm": "0"}, {"air_c": "300"}):
+    for wrong in (
+        {"warns_share": "120"},
+        {"warns_share": "half"},
+        {"leak_ohm": "0"},
+        {"air_c": "300"},
+        {"watches_all": "9"},
+    ):
         refused = page.post(address, wrong)
         assert refused.status_code == 422
         assert odd_words(refused.content.decode()) == []

@@ -79,9 +79,14 @@ class CureLead:
     names: frozenset[str] = frozenset()
 
     @property
+    def steady_of(self) -> Function | None:
+        """Its circuit where that does not flash; None where it does."""
+        return None if self.flashes else self.function
+
+    @property
     def can_be_held(self) -> bool:
-        """Whether its circuit burns steadily in some state: the brake on a combined lamp."""
-        return kind_of(self.function).can_be_held
+        """Whether its circuit burns steadily in some state: the brake on a combined lamp, a tail lamp all night."""
+        return kind_of(self.function).can_be_held or not self.flashes
 
 
 @dataclass(frozen=True)

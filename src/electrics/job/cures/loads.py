@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
+from typing import ClassVar
 
 from electrics.correct.resistor import Need, ResistorFit, fit_resistor
 from electrics.errors import FactError
@@ -15,8 +16,9 @@ from electrics.lighting.vehicle import FlasherKind
 from electrics.reference.habits import AIR_C, habit
 from electrics.reference.mounts import mounts
 from electrics.reference.parts import housed_resistors
+from electrics.vocabulary import Function
 
-__all__ = ["Coding", "Decoder", "FlasherChange", "LoadResistor", "SeriesResistor"]
+__all__ = ["Coding", "Decoder", "FlasherChange", "LoadResistor", "SeriesResistor", "StopResistor", "TailResistor"]
 
 TESTED = ("test_pulse_glow",)
 GROUND_PRONG = "ground"
@@ -59,10 +61,12 @@ class LoadResistor(Cure):
     """A resistor across the turn feed and ground, one for each lamp that was replaced."""
 
     id, hides_outage = "load_resistor", True
+    steady: ClassVar[Function | None] = None
+    """The circuit that it is for where that does not flash."""
     ends = {"flash_rate": 1, "outage_warning": 1}
 
     def proposals(self, situation: Situation) -> Iterator[Proposal]:
-        short = short_sides(situation)
+        short = short_sides(situation, self.steady)
         if not short or not situation.has(*FLASHES):
             return
         leads = tuple(lead.id for side in short for lead in side.leads)
@@ -84,6 +88,18 @@ class LoadResistor(Cure):
         if not decision.leads or not decision.ohm:
             raise FactError("cures", "a load resistor wants its ohm and the leads that it is fitted at.")
         _check_case(decision)
+
+
+class StopResistor(LoadResistor):
+    """The same across the stop feed, where the computer counts stop lamps, too."""
+
+    id, steady = "stop_resistor", Function.STOP
+
+
+class TailResistor(LoadResistor):
+    """The same across the tail feed: it burns all night."""
+
+    id, steady = "tail_resistor", Function.TAIL
 
 
 class SeriesResistor(Cure):
@@ -174,9 +190,13 @@ class Coding(Cure):
             yield Proposal(self.id)
 
 
-def short_sides(situation: Situation) -> tuple[Side, ...]:
-    """The sides and outputs that wait for more than flows."""
-    return tuple(side for side in situation.sides if side.leads and side.load_a < side.threshold_a)
+def short_sides(situation: Situation, steady: Function | None = None) -> tuple[Side, ...]:
+    """The sides and outputs that wait for more than flows: those that flash, or the one of a steady circuit."""
+    return tuple(
+        side
+        for side in situation.sides
+        if side.leads and side.load_a < side.threshold_a and side.leads[0].steady_of is steady
+    )
 
 
 def _fit(short: tuple[Side, ...], situation: Situation, mount: str = "metal") -> ResistorFit | None:

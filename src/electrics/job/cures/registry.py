@@ -11,7 +11,15 @@ from electrics.hookup.additions import Addition
 from electrics.hookup.inserts import Insert
 from electrics.job.cures.base import Cure, Proposal, Situation
 from electrics.job.cures.bulbs import OtherBulb, SeparateBulb
-from electrics.job.cures.loads import Coding, Decoder, FlasherChange, LoadResistor, SeriesResistor
+from electrics.job.cures.loads import (
+    Coding,
+    Decoder,
+    FlasherChange,
+    LoadResistor,
+    SeriesResistor,
+    StopResistor,
+    TailResistor,
+)
 from electrics.job.cures.roads import (
     BetterGround,
     BlockingDiode,
@@ -41,6 +49,8 @@ CURES: Sequence[Cure] = (
     PlugTurned(),
     PilotDiodes(),
     LoadResistor(),
+    StopResistor(),
+    TailResistor(),
     Decoder(),
     BlockingDiode(),
     DiodeOr(),
