@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 from itertools import combinations
 
 import numpy as np
@@ -46,6 +47,7 @@ from electrics.identify.settle import (
     may_be_bus,
     proves_ground,
 )
+from electrics.inference.evidence import allowing_mistakes
 from electrics.inference.joint import Joint, most_probable, weigh_jointly
 from electrics.reference.functions import kind_of
 from electrics.signals import Scenario, polarity_of
@@ -76,8 +78,6 @@ Array = NDArray[np.float64]
 
 MISTAKE_RATE = 0.04
 """Share of readings taken on the wrong pin, with the control off or without contact (estimate)."""
-LOG_WORLDS = np.log(np.outer([weight for _, weight in SCENARIOS], [weight for _, weight in LAMP_KINDS]).ravel())
-"""Prior weight of each world, as a logarithm."""
 LEAST_OWN_BITS = 1.0
 """What a wire's own readings must say for a function that was claimed of it: a claim settles nothing by itself."""
 NOT_FITTED = 1e-9
@@ -218,16 +218,14 @@ def identify(
         One for each access point, in order.
     """
     facts = (arrangement, mistake_rate, not_fitted)
-    found = _believe(points, *facts)
-
-    def score(point: AccessPoint) -> float:
-        log_weight, _, _ = _weigh(point, mistake_rate, not_fitted)
-        return float(np.logaddexp.reduce(log_weight + LOG_WORLDS))
-
-    slips = [families_of(each.point, each.suspected, score) for each in found]
+    found, weighed = _believe(points, *facts)
+    slips = [
+        families_of(belief.point, belief.suspected, partial(own.gain, mistake_rate=mistake_rate))
+        for belief, own in zip(found, weighed, strict=True)
+    ]
     if not any(slips):
         return found
-    again = _believe([without(point, its) for point, its in zip(points, slips, strict=True)], *facts)
+    again, _ = _believe([without(point, its) for point, its in zip(points, slips, strict=True)], *facts)
     return tuple(_told(*each) for each in zip(again, points, slips, strict=True))
 
 
@@ -244,14 +242,12 @@ def _believe(
     arrangement: Arrangement | None,
     mistake_rate: float,
     not_fitted: frozenset[Control],
-) -> tuple[Belief, ...]:
+) -> tuple[tuple[Belief, ...], list[_Weighed]]:
     claimed = _weigh_all(points, arrangement, mistake_rate, not_fitted)
     plain = [_without_claims(point) for point in points]
     unclaimed = claimed if plain == list(points) else _weigh_all(plain, arrangement, mistake_rate, not_fitted)
-    return tuple(
-        _conclude(point, each, other, not_fitted)
-        for point, each, other in zip(points, claimed, unclaimed, strict=True)
-    )
+    beliefs = (_conclude(*each, not_fitted) for each in zip(points, claimed, unclaimed, strict=True))
+    return tuple(beliefs), claimed
 
 
 def _without_claims(point: AccessPoint) -> AccessPoint:
@@ -269,10 +265,20 @@ class _Weighed:
     readings: Mapping[str, Readings]
     by_hypothesis: Array
     worlds: Array
+    pins: tuple[str, ...]
 
     @property
     def marginals(self) -> Array:
         return np.asarray(np.einsum("g,gwh->wh", self.worlds, self.by_hypothesis))
+
+    def gain(self, noted: Evidence, instead: Evidence, *, mistake_rate: float) -> float:
+        """By how much likelier a wire's readings are with another one in place of one of them, as a logarithm [-]."""
+        own = self.readings[noted.pin]
+        at = next(n for n, item in enumerate(own.evidence) if item is noted)
+        _, likelihood, mistaken = row_of(instead, AGAINST_GROUND)
+        other = allowing_mistakes(likelihood, mistaken, mistake_rate)
+        belief = self.worlds[:, None] * self.by_hypothesis[:, self.pins.index(noted.pin)]
+        return float(np.log((belief * other / own.likelihood[at]).sum()))
 
 
 def _weigh_all(
@@ -296,8 +302,13 @@ def _weigh_all(
     scenarios = np.exp(log_scenarios - log_scenarios.max())
     scenarios /= scenarios.sum()
     return [
-        _Weighed(readings, by_hypothesis, (scenarios[:, None] * lamps).ravel())
-        for (_, by_hypothesis, readings), lamps in zip(weighed, lamp_shares, strict=True)
+        _Weighed(
+            readings,
+            by_hypothesis,
+            (scenarios[:, None] * lamps).ravel(),
+            tuple(wire.pin for wire in point.wires),
+        )
+        for point, (_, by_hypothesis, readings), lamps in zip(points, weighed, lamp_shares, strict=True)
     ]
 
 

@@ -57,8 +57,12 @@ class Family:
     control: Control | None = None
 
 
+Exchange = tuple[Evidence, Evidence]
+"""A reading as it was noted, and what the same wire would have shown without the slip."""
+
+
 def families_of(
-    point: AccessPoint, suspected: Sequence[Contradiction], score: Callable[[AccessPoint], float]
+    point: AccessPoint, suspected: Sequence[Contradiction], gain: Callable[[Evidence, Evidence], float]
 ) -> tuple[Family, ...]:
     """The slips that explain odd readings better than single mistakes do.
 
@@ -67,13 +71,17 @@ def families_of(
     point : AccessPoint
     suspected : sequence of Contradiction
         The readings that may well be mistakes; where none contradicts the rest nothing is looked for.
-    score : callable
-        Logarithm of how likely all readings of a point are [-].
+    gain : callable
+        By how much likelier everything is with the second reading in place of the first, as a logarithm [-].
 
     Returns
     -------
     tuple of Family
         At most one for each state.
+
+    Notes
+    -----
+    Gains of several wires are added, as if one told nothing of another: near enough to tell a slip, and quick.
     """
     by_setup: dict[Setup, list[str]] = defaultdict(list)
     for item in (each.evidence for each in suspected):
@@ -81,11 +89,14 @@ def families_of(
             by_setup[item.setup].append(item.pin)
     if not any(each.is_odd for each in suspected):
         return ()
-    as_read, found = score(point), []
+    found = []
     for setup, pins in by_setup.items():
-        slips = [(score(other) + log(CHANCE[each.slip]), each) for each, other in _slips(point, setup, pins)]
+        slips = [
+            (log(CHANCE[family.slip]) + sum(gain(old, new) for old, new in instead), family)
+            for family, instead in _slips(point, setup, pins)
+        ]
         best = max(slips, key=lambda slip: slip[0], default=None)
-        if best is not None and best[0] > as_read + BETTER:
+        if best is not None and best[0] > BETTER:
             found.append(best[1])
     return tuple(found)
 
@@ -97,22 +108,38 @@ def without(point: AccessPoint, families: Sequence[Family]) -> AccessPoint:
     return replace(point, evidence=kept)
 
 
-def _slips(point: AccessPoint, setup: Setup, odd: Sequence[str]) -> Iterator[tuple[Family, AccessPoint]]:
+def _slips(point: AccessPoint, setup: Setup, odd: Sequence[str]) -> Iterator[tuple[Family, list[Exchange]]]:
     """Every slip in a state, with the readings as they would have been."""
-    there = [item for item in point.evidence if item.setup == setup]
+    there = [item for item in point.evidence if item.setup == setup and not item.against]
     pins = tuple(dict.fromkeys(item.pin for item in there))
     if len(odd) >= FEWEST:
         for control, left in _left_off(setup.state):
-            as_if = {id(item): replace(item, setup=replace(setup, state=left)) for item in there}
-            yield Family(Slip.NOT_ON, setup, pins, control), _changed(point, as_if)
+            as_if = [(item, replace(item, setup=replace(setup, state=left))) for item in there]
+            yield Family(Slip.NOT_ON, setup, pins, control), as_if
         if setup.instrument is Instrument.DMM and all(item.reading.word is None for item in there):
-            raised = {id(item): replace(item, reading=_raised(item)) for item in there}
-            yield Family(Slip.CLIP_ON_PLUS, setup, pins), _changed(point, raised)
+            yield (
+                Family(Slip.CLIP_ON_PLUS, setup, pins),
+                [(item, replace(item, reading=_raised(item))) for item in there],
+            )
+    shown = {item.pin: item for item in there}
     pairs = dict.fromkeys(frozenset((first, second)) for first in odd for second in pins if first != second)
-    for first, second in map(sorted, pairs):
-        other = {first: second, second: first}
-        swapped = {id(item): replace(item, pin=other[item.pin]) for item in there if item.pin in other}
-        yield Family(Slip.SWAPPED, setup, (first, second)), _changed(point, swapped)
+    for first, second in (sorted(pair) for pair in pairs if pair <= shown.keys()):
+        one, other = shown[first], shown[second]
+        if not _alike(one, other):
+            swapped = [(one, replace(other, pin=first)), (other, replace(one, pin=second))]
+            yield Family(Slip.SWAPPED, setup, (first, second)), swapped
+
+
+def _alike(first: Evidence, second: Evidence) -> bool:
+    """Whether two readings say the same, so that exchanged they would change nothing."""
+    if first.reading.word is not None or first.reading.is_swing or second.reading.is_swing:
+        return first.reading == second.reading
+    is_number = second.reading.word is None
+    return is_number and abs(first.reading.low - second.reading.low) < ALIKE_SHARE * first.supply_v
+
+
+ALIKE_SHARE = 0.1
+"""Numbers nearer than this to each other, of the supply, say the same [-]."""
 
 
 def _left_off(state: State) -> Iterator[tuple[Control | None, State]]:
@@ -129,7 +156,3 @@ def _raised(item: Evidence) -> Reading:
     """What a clip on ground would have shown in place of one on the battery's plus."""
     reading = item.reading
     return replace(reading, low=reading.low + item.supply_v, high=reading.high + item.supply_v)
-
-
-def _changed(point: AccessPoint, instead: dict[int, Evidence]) -> AccessPoint:
-    return replace(point, evidence=tuple(instead.get(id(item), item) for item in point.evidence))
