@@ -14,6 +14,7 @@ from math import inf
 from electrics.errors import FactError
 from electrics.reference.mounts import bears_w, body_c, mounts
 from electrics.reference.parts import BODY_LIMIT_C, RATED_AT_C, housed_resistors
+from electrics.reference.usual import HIGHEST_V, LOWEST_V
 
 __all__ = [
     "FLASHING_DUTY",
@@ -30,8 +31,6 @@ __all__ = [
     "window",
 ]
 
-LOWEST_V, HIGHEST_V = 11.5, 15.0
-"""Idling with load, and charging, on a 12 V system; in proportion on others [V] (common practice)."""
 TOLERANCE = 0.05
 TRADE_OHM = (3.0, 5.0, 6.0, 8.0, 10.0, 25.0, 50.0)
 """What the trade sells as load resistors for 12 V [ohm] (common practice); four times as much for 24 V."""

@@ -8,12 +8,11 @@ from dataclasses import dataclass
 from electrics.circuit.elements import Decoder, Diode, Element, Resistor
 from electrics.circuit.elements.smoothing import INNER_PART
 from electrics.reference.mounts import mounts
+from electrics.reference.usual import HIGHEST_V
 
 __all__ = ["Blocker", "DarkResistor", "Insert", "Shunt", "Store"]
 
 
-HIGHEST_V = 15.0
-"""Charging, on 12 V [V] (common practice)."""
 LEADED_W, LEADED_MARGIN = (0.25, 0.5, 1.0, 2.0, 5.0, 9.0), 2.0
 """Resistors with wire leads by what they bear [W], and over the heat in them, since they lie in a sleeve [-]
 (estimate)."""

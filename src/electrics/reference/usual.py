@@ -9,7 +9,10 @@ from electrics.reference.bulbs import bulbs
 from electrics.reference.tables import Table, read_table
 from electrics.vocabulary import Function
 
-__all__ = ["UsualCircuit", "usual_circuit", "usual_circuits"]
+__all__ = ["HIGHEST_V", "LOWEST_V", "UsualCircuit", "usual_circuit", "usual_circuits"]
+
+LOWEST_V, HIGHEST_V = 11.5, 15.0
+"""Idling with load, and charging, on a 12 V system; in proportion on others [V] (common practice)."""
 
 
 @dataclass(frozen=True)
