@@ -65,7 +65,9 @@ def test_what_is_noted_is_not_assumed():
 def test_a_pull_up_says_from_which_ohms_on_another_lamp_would_glow():
     """1 kohm across an LED leaves it 4.7 V behind 2.2 kohm and 7.5 V behind 1 kohm (closed form, at 15 V)."""
     facts = facts_of("led_turns", Arrangement.SEPARATE)
-    vehicle = replace(facts.vehicle, computer=Computer.YES, idle=Idle.LEAK, habits=(("warns_share", 0.5),))
+    vehicle = replace(
+        facts.vehicle, computer=Computer.YES, idle=Idle.LEAK, habits=(("warns_share", 0.5), ("watches_all", 0.0))
+    )
     found = with_best(replace(facts, vehicle=vehicle))
     ghost = next(each for each in correct(found).open if each.cure == "ghost_resistor")
     cured = with_cure(found.facts, replace(ghost.decision, ohm=1000.0))
