@@ -131,8 +131,7 @@ def _correct(job: Job, plan: HookUpPlan) -> Layer:
     if not plan.is_begun:
         return _layer(job, "correct", "Correct", 0.0, LayerStatus.WAITS, "waits")
     if plan.upsets:
-        kinds = {(upset.rule, upset.key[2]) for upset in plan.upsets}
-        return _layer(job, "correct", "Correct", 0.5, LayerStatus.OPEN, f"{len(kinds)} upset")
+        return _layer(job, "correct", "Correct", 0.5, LayerStatus.OPEN, "to be cured")
     if not plan.is_complete:
         return _layer(job, "correct", "Correct", 0.5, LayerStatus.OPEN, "nothing so far")
     return _layer(job, "correct", "Correct", 1.0, LayerStatus.DONE, "nothing")
