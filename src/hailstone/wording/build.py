@@ -92,6 +92,9 @@ CURE_STEPS = {
     "separate_bulb": "The car's own wires stay untouched: the bulb has a socket, a feed and a ground of its own.",
 }
 """What is done for a cure while joining, by its id."""
+NO_FUSE = "Nothing here has a fuse of its own; that of the factory circuit protects it: not needed."
+FUSED = ("fuse", "fuse_tap", "separator", "converter")
+"""Lines of the parts list that bring a fuse."""
 METHODS = {"socket": "plugs in"}
 
 
@@ -171,7 +174,7 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
         + [f"{end_name(end)}: off the lamp, and capped." for end in plan.capped]
         + [CHECKS[id] for id in CHECKS if any(part.id == id for part in plan.parts)]
         + [CURE_STEPS[cure] for cure in plan.cures if cure in CURE_STEPS],
-        "fuse": [f"{listed(part.labels)}: {part.detail}." for part in fused],
+        "fuse": [f"{listed(part.labels)}: {part.detail}." for part in fused] or _no_fuse(plan.parts),
         "secure": [
             f"{listed(part.labels)}: {part.detail}. Bare metal to bare metal, 15 cm from loom, plastic and tank, its "
             "wires slack. It gets too hot to touch."
@@ -179,6 +182,11 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
             if part.id == "load_resistor" or (part.id == "decoder" and part.detail.startswith("load"))
         ],
     }
+
+
+def _no_fuse(parts: Sequence[Part]) -> list[str]:
+    """That there is no fuse to fit, where nothing brings one."""
+    return [] if any(part.id in FUSED for part in parts) else [NO_FUSE]
 
 
 def _is_ground(join: Join, grounds: Sequence[Wiring]) -> bool:

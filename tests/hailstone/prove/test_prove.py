@@ -66,6 +66,7 @@ def test_the_build_sheet_lists_cuts_parts_and_caution(page, hooked_up):
     assert "left tail lamp, pin 3 (WH/GN) + wire 1" in text
     assert "left tail lamp, pin 3 (WH/GN): joint 1" in text
     assert "fuse" not in text.split("Lay out")[1].split("In this order")[0]  # the host's 10 A protects 18 AWG
+    assert "that of the factory circuit protects it" in text
     assert "battery negative off" in text
     assert "tapped at pin 3 (WH/GN), left tail lamp" in text
 
