@@ -9,7 +9,7 @@ in small steps of time a source that follows its charge.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Protocol, runtime_checkable
 
@@ -322,6 +322,14 @@ class Solution:
     def between(self, first: str, second: str) -> Array:
         """Voltage between two nodes in every case, (n_cases,) [V]."""
         return self.volts(first) - self.volts(second)
+
+    def watts(self, rows: Iterable[int]) -> Array:
+        """Power that some branches take up together, by their indices, mean over the pulse, (n_cases,) [W]."""
+        total = np.zeros(len(self.cases))
+        for n in rows:
+            branch = self.system.branches[n]
+            total = total + self.between(branch.first, branch.second) * self.currents[:, n]
+        return self.cases.mean(total)
 
     def _currents(self) -> Array:
         system = self.system

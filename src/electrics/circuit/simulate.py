@@ -141,11 +141,7 @@ class Simulation:
 
     def case_watts(self, each: Housed) -> Array:
         """Power that goes into the case of an element, mean over the pulse, (n_cases,) [W]."""
-        total = np.zeros(len(self.cases))
-        for n in self.rows_of(each.name, each.heats_by):
-            branch = self.network.system.branches[n]
-            total = total + self.solution.between(branch.first, branch.second) * self.solution.currents[:, n]
-        return self.cases.mean(total)
+        return self.solution.watts(self.rows_of(each.name, each.heats_by))
 
     def volts_of(self, node: str) -> Array:
         """Voltage of a node in every case, mean over the pulse, (n_cases,) [V]."""
@@ -194,18 +190,7 @@ class Simulation:
     @cached_property
     def power(self) -> Mapping[str, Array]:
         """Power taken up by each element, (n_cases,) [W]; negative for a battery that delivers."""
-        system, solution = self.network.system, self.solution
-        index = {name: n for n, name in enumerate(system.node_names)}
-        volts = np.concatenate([solution.node_volts, np.zeros((len(self.cases), 1))], axis=1)
-        found = {}
-        for owner, rows in self._by_owner.items():
-            total = np.zeros(len(self.cases))
-            for n in rows:
-                branch = system.branches[n]
-                across = volts[:, index.get(branch.first, -1)] - volts[:, index.get(branch.second, -1)]
-                total = total + across * solution.currents[:, n]
-            found[owner] = self.cases.mean(total)
-        return found
+        return {owner: self.solution.watts(rows) for owner, rows in self._by_owner.items()}
 
     @cached_property
     def light(self) -> Mapping[tuple[str, str], Array]:

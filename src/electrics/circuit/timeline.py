@@ -137,6 +137,7 @@ class _Run:
         self.events: list[Event] = []
         self.warning: set[str] = set()
         self.resistors = [each for each in network.of(Housed) if each.watts is not None]
+        self.heating = {each.name: _heating(self.system, each) for each in self.resistors}
         self.stages = {each.name: stages(each.watts or 0.0, each.mounting) for each in self.resistors}
         self.rises = {name: [0.0] * len(parts) for name, parts in self.stages.items()}
         self.body = {each.name: each.ambient_c for each in self.resistors}
@@ -232,9 +233,7 @@ class _Run:
         if n:
             volts = solution.cases.root_mean_square(solution.port_v[:, :n])[0]
             self.heat = self.system.filaments.warmed(self.heat, volts, step)
-        watts = {
-            each.name: float(solution.cases.mean(_power(self.system, solution, each))[0]) for each in self.resistors
-        }
+        watts = {name: float(solution.watts(rows)[0]) for name, rows in self.heating.items()}
         self.powers.append((step, watts))
         self.warm_bodies(step, watts)
 
@@ -394,11 +393,7 @@ def _lamps(network: Network, system: System) -> dict[str, tuple[list[int], Glow]
     return found
 
 
-def _power(system: System, solution: Solution, each: Housed) -> Array:
+def _heating(system: System, each: Housed) -> list[int]:
+    """The branches that heat a case."""
     key = each.name, each.heats_by
-    rows = [n for n, branch in enumerate(system.branches) if (branch.owner, branch.name) == key]
-    total = np.zeros(len(solution.currents))
-    for n in rows:
-        branch = system.branches[n]
-        total = total + solution.between(branch.first, branch.second) * solution.currents[:, n]
-    return total
+    return [n for n, branch in enumerate(system.branches) if (branch.owner, branch.name) == key]

@@ -168,7 +168,6 @@ class Belief:
 
     point: AccessPoint
     wires: tuple[WireBelief, ...]
-    contradictions: tuple[Contradiction, ...]
     arrangement: Mapping[Arrangement, float]
     marginals: Array
     unclaimed: Array
@@ -177,6 +176,11 @@ class Belief:
     back_feeds: tuple[BackFeed, ...] = ()
     families: tuple[Family, ...] = ()
     suspected: tuple[Contradiction, ...] = ()
+
+    @property
+    def contradictions(self) -> tuple[Contradiction, ...]:
+        """Readings that are more likely mistakes than not."""
+        return tuple(each for each in self.suspected if each.is_odd)
 
     @property
     def is_settled(self) -> bool:
@@ -419,15 +423,15 @@ def _conclude(
         for arrangement in Arrangement
     }
     if not point.wires:
-        return Belief(point, (), (), by_arrangement, by_hypothesis[0], by_hypothesis[0], worlds, not_fitted)
-    marginals = claimed.marginals
-    plain = unclaimed.marginals
+        return Belief(point, (), by_arrangement, by_hypothesis[0], by_hypothesis[0], worlds, not_fitted)
+    marginals, plain = claimed.marginals, unclaimed.marginals
     by_function = marginals @ MEMBERSHIP
     likely = WORLDS[int(worlds.argmax())]
     prior = count_prior(point.kind, point.side, likely[0].arrangement, len(point.wires))
     chosen = most_probable(by_function, prior)
     wires: list[WireBelief] = []
     suspected: list[Contradiction] = []
+    roads: list[BackFeed] = []
     for w, wire in enumerate(point.wires):
         own = claimed.readings.get(wire.pin)
         own = own.as_it_is(by_hypothesis[:, w], worlds) if own else None
@@ -456,10 +460,9 @@ def _conclude(
             if (left @ MEMBERSHIP)[chosen[w]] < LEAST_WITHOUT:
                 plain[w], lack = left, Lack.CONFIRMATION
         wires.append(replace(verdict, lack=lack))
-    mistaken = tuple(each for each in suspected if each.is_odd)
-    roads = tuple(each for w in wires for each in fed_back(w.function, w.variant, w.weights, likely, mistaken))
+        roads += fed_back(verdict.function, verdict.variant, verdict.weights, likely, odd)
     shares = (by_arrangement, marginals, plain, worlds)
-    return Belief(point, tuple(wires), mistaken, *shares, not_fitted, roads, suspected=tuple(suspected))
+    return Belief(point, tuple(wires), *shares, not_fitted, tuple(roads), suspected=tuple(suspected))
 
 
 def _lack(verdict: WireBelief, claimed: Array, unclaimed: Array, likely: tuple[Scenario, LampKind]) -> Lack:

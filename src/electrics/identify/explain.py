@@ -14,7 +14,7 @@ from electrics.identify.instruments import FED_BACK
 from electrics.identify.likelihood import MEMBERSHIP, VARIANT_WEIGHT, Readings
 from electrics.inference.evidence import as_mistakes
 from electrics.signals import Scenario
-from electrics.vocabulary import FUNCTIONS, Function, Instrument
+from electrics.vocabulary import FUNCTIONS, Function
 
 __all__ = ["BackFeed", "Contradiction", "Weight", "fed_back", "met", "suspects", "weights"]
 
@@ -110,8 +110,7 @@ def fed_back(
     for weight in weights:
         item = weight.evidence
         share = item.reading.low / item.supply_v
-        is_volts = item.setup.instrument is Instrument.DMM and item.reading.word is None and not item.reading.is_swing
-        if not is_volts or item.against or id(item) in mistaken or not FED_BACK[0] <= share <= FED_BACK[1]:
+        if not item.is_steady_volts or id(item) in mistaken or not FED_BACK[0] <= share <= FED_BACK[1]:
             continue
         if met(function, variant, item.setup, likely) in FEED_OFF and not item.setup.state.is_dead:
             yield BackFeed(item, function, share)

@@ -84,6 +84,16 @@ class Evidence:
         """Readings of the same cell are repeats of one measurement."""
         return self.pin, self.setup, self.against
 
+    @property
+    def is_number(self) -> bool:
+        """Whether it is a number, or a swing between two, against proven ground."""
+        return self.reading.word is None and not self.against
+
+    @property
+    def is_steady_volts(self) -> bool:
+        """Whether it is one steady voltage against proven ground."""
+        return self.setup.instrument is Instrument.DMM and self.is_number and not self.reading.is_swing
+
 
 @dataclass(frozen=True)
 class AccessPoint:

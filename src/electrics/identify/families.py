@@ -116,7 +116,7 @@ def _slips(point: AccessPoint, setup: Setup, odd: Sequence[str]) -> Iterator[tup
         for control, left in _left_off(setup.state):
             as_if = [(item, replace(item, setup=replace(setup, state=left))) for item in there]
             yield Family(Slip.NOT_ON, setup, pins, control), as_if
-        if setup.instrument is Instrument.DMM and all(item.reading.word is None for item in there):
+        if setup.instrument is Instrument.DMM and all(item.is_number for item in there):
             yield (
                 Family(Slip.CLIP_ON_PLUS, setup, pins),
                 [(item, replace(item, reading=_raised(item))) for item in there],

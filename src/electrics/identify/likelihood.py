@@ -107,17 +107,20 @@ class Readings:
     @property
     def log_likelihood(self) -> Array:
         """Of all readings together, (n_worlds, n_hypotheses)."""
-        sound = (self.counts * np.log(self.likelihood)).sum(axis=0)
         if self.tired is None:
-            return np.asarray(sound)
-        return np.asarray(np.logaddexp(sound, LOG_TIRED + self.tired.log_likelihood))
+            return self._log_sound
+        return np.asarray(np.logaddexp(self._log_sound, LOG_TIRED + self.tired.log_likelihood))
+
+    @property
+    def _log_sound(self) -> Array:
+        """The same on a sound feed."""
+        return np.asarray((self.counts * np.log(self.likelihood)).sum(axis=0))
 
     def as_it_is(self, belief: Array, worlds: Array) -> Readings:
         """These readings, or those of a tired feed where that is likelier by now; arguments as below."""
         if self.tired is None:
             return self
-        sound = (self.counts * np.log(self.likelihood)).sum(axis=0)
-        share = 1.0 / (1.0 + np.exp(np.clip(sound - LOG_TIRED - self.tired.log_likelihood, -50, 50)))
+        share = 1.0 / (1.0 + np.exp(np.clip(self._log_sound - LOG_TIRED - self.tired.log_likelihood, -50, 50)))
         return self.tired if float(np.einsum("g,gh,gh->", worlds, belief, share)) > ODD_SHARE else self
 
     def without_a_cell(self, belief: Array, worlds: Array, chosen: int) -> Array:
@@ -158,11 +161,7 @@ def sag_of(evidence: Sequence[Evidence]) -> float:
     shares = sorted(
         item.reading.low / item.supply_v
         for item in evidence
-        if item.setup.instrument is Instrument.DMM
-        and item.reading.word is None
-        and not item.reading.is_swing
-        and not item.against
-        and TIRED[0] <= item.reading.low / item.supply_v <= TIRED[1]
+        if item.is_steady_volts and TIRED[0] <= item.reading.low / item.supply_v <= TIRED[1]
     )
     if len(shares) < 2 or shares[-1] - shares[0] > ALIKE:
         return 0.0

@@ -84,7 +84,7 @@ def proves_ground(evidence: Sequence[Evidence]) -> bool:
     """Whether a wire's own readings show a ground that no feed with filaments could be, a dead one included."""
     if len({item.cell for item in evidence}) < LEAST_READINGS:
         return False
-    return any(_excludes_feeds(item) for item in evidence if item.reading.word is None and not item.against)
+    return any(_excludes_feeds(item) for item in evidence if item.is_number)
 
 
 def _excludes_feeds(item: Evidence) -> bool:
@@ -100,8 +100,7 @@ def _excludes_feeds(item: Evidence) -> bool:
 
 def looks_like_bus(item: Evidence) -> bool:
     """Whether a reading lies where a busy bus line does."""
-    is_steady = item.reading.word is None and not item.reading.is_swing and not item.against
-    return item.setup.instrument is Instrument.DMM and is_steady and BUS_V[0] <= abs(item.reading.low) <= BUS_V[1]
+    return item.is_steady_volts and BUS_V[0] <= abs(item.reading.low) <= BUS_V[1]
 
 
 def may_be_bus(evidence: Sequence[Evidence], expected: Sequence[Condition]) -> bool:
@@ -127,9 +126,8 @@ def may_be_bus(evidence: Sequence[Evidence], expected: Sequence[Condition]) -> b
 
 
 def _is_full(item: Evidence) -> bool:
-    if item.setup.instrument is not Instrument.DMM or item.reading.word is not None or item.against:
-        return False
-    return item.reading.high >= FULL_SHARE * item.supply_v
+    is_volts = item.setup.instrument is Instrument.DMM and item.is_number
+    return is_volts and item.reading.high >= FULL_SHARE * item.supply_v
 
 
 def is_tappable(function: Function, lack: Lack, data_chance: float, *, is_fused: bool) -> bool:

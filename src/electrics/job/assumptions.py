@@ -244,11 +244,7 @@ def _habits(base: _Base) -> Iterator[Assumption]:
             row = habits()[id]
 
             def at(value: float, row: Habit = row) -> bool:
-                known = tuple(
-                    (key, value if key == row.id else stated[key])
-                    for key in habits().rows
-                    if key == row.id or key in stated
-                )
+                known = tuple({**stated, row.id: value}.items())
                 return base.upsets_otherwise(replace(facts, vehicle=replace(vehicle, habits=known)))
 
             if id == WATCHES_ALL:

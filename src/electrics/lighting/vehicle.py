@@ -191,19 +191,14 @@ class _Loom:
 
     def watch(self) -> None:
         """What flashers and computers take for a full set: the filament bulbs of a side, less a part of one."""
-        vehicle, missed = self.vehicle, 1 - habit(self.vehicle.habits, WARNS_SHARE)
+        missed = 1 - habit(self.vehicle.habits, WARNS_SHARE)
         full, misses = {}, {}
-        for side in SIDES:
-            for name in (f"turn_{side}", f"stop_turn_{side}"):
-                sizes = [socket.size.amps_a / self.scale for socket in self.sockets.get(Function(name), ())]
-                full[name] = sum(sizes)
-                misses[name] = (
-                    max(sum(sizes) - missed * max(sizes, default=0.0), 0.0) if vehicle.counts_bulbs else 0.0
-                )
-        for name in ("stop", "tail"):  # each by the law of a filament, for its lamps burn at any voltage
+        watched = {f"{kind}_{side}": self.vehicle.counts_bulbs for kind in ("turn", "stop_turn") for side in SIDES}
+        watched |= dict.fromkeys(("stop", "tail"), self.watches_all)
+        for name, is_watched in watched.items():
             sizes = [socket.size.amps_a / self.scale for socket in self.sockets.get(Function(name), ())]
             full[name] = sum(sizes)
-            misses[name] = max(sum(sizes) - missed * max(sizes, default=0.0), 0.0) if self.watches_all else 0.0
+            misses[name] = max(sum(sizes) - missed * max(sizes, default=0.0), 0.0) if is_watched else 0.0
         outputs = {f"{name} output": name for name in ("stop", "tail")}
         outputs |= {f"turn {s} output": f"turn_{s}" for s in SIDES}
         outputs |= {f"stop and turn {s} output": f"stop_turn_{s}" for s in SIDES}

@@ -133,7 +133,7 @@ ABOVE_SUPPLY = 1.06
 
 
 def _is_high(item: Evidence) -> bool:
-    is_volts = item.setup.instrument is Instrument.DMM and item.reading.word is None and not item.against
+    is_volts = item.setup.instrument is Instrument.DMM and item.is_number
     return is_volts and item.reading.high > ABOVE_SUPPLY * item.supply_v and not item.setup.state.on(Control.ENGINE)
 
 
