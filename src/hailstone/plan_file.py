@@ -13,10 +13,11 @@ from electrics.hookup.design import Design, End
 from electrics.job.assumptions import About, Assumption, assumptions
 from electrics.job.facts import JobFacts
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan, Open
-from electrics.job.job_file import read_job_file
+from electrics.job.job_file import read_job_file, read_records
 from electrics.job.plan import Plan, plan
+from electrics.job.records import Result, Tick, answered
 from electrics.job.ways import Way
-from electrics.prove.sheet import Line
+from electrics.prove.sheet import Line, Outcome
 from electrics.reference.habits import habits
 from hailstone.wording import hookup as wording
 from hailstone.wording import proof
@@ -40,6 +41,7 @@ def plan_document(text: str) -> dict[str, Any]:
     """
     try:
         facts = read_job_file(text)
+        records = read_records(text)
         found = best_plan(facts)
     except FactError as error:
         raise FileError([str(error)]) from error
@@ -49,14 +51,17 @@ def plan_document(text: str) -> dict[str, Any]:
         if hookup.design
         else None
     )
+    seen = answered(found, records.results)
     return {
         "units": [_unit(hookup, unit.id) for unit in hookup.accessory.units],
         "design": _design(hookup.design) if hookup.design else None,
         "joints": [join_row(join) for join in build.joins] if build else [],
         "cut_list": [wire_row(wire, build.joins) for wire in build.wires] if build else [],
         "parts_list": [_part(part_row(part)) for part in build.parts] if build else [],
-        "steps": _steps(build),
-        "test_lines": [_line(line, hookup) for line in found.sheet.lines] if found.sheet else [],
+        "steps": _steps(build, records.ticks),
+        "test_lines": [_line(line, hookup, seen.get(line.key)) for line in found.sheet.lines] if found.sheet else [],
+        "unanswering": len(records.results) - len(seen),
+        "signatures": records.document()["signatures"],
         "upsets": [finding_sentence(finding) for finding in hookup.upsets],
         "assumptions": _assumptions(facts),
         "open": [_open(item, hookup) for item in hookup.missing],
@@ -214,21 +219,31 @@ def _part(row: tuple[int, str, str]) -> dict[str, Any]:
     return {"count": count, "part": name, "detail": detail}
 
 
-def _steps(build: BuildPlan | None) -> list[dict[str, Any]]:
+def _steps(build: BuildPlan | None, ticks: Sequence[Tick]) -> list[dict[str, Any]]:
     details: Mapping[str, Sequence[str]] = step_details(build) if build else {}
+    stands = {tick.step: "done" if tick.needed else "not needed" for tick in ticks}
     return [
-        {"step": proof.STEPS[step][0], "text": proof.STEPS[step][1], "details": list(details.get(step, ()))}
+        {
+            "step": proof.STEPS[step][0],
+            "text": proof.STEPS[step][1],
+            "details": list(details.get(step, ())),
+            "stands": stands.get(step, "open"),
+        }
         for step in STEPS
     ]
 
 
-def _line(line: Line, hookup: HookUpPlan) -> dict[str, str]:
+def _line(line: Line, hookup: HookUpPlan, seen: Result | None) -> dict[str, str]:
     name = (
         proof.lamp_name(line.lamp, hookup.accessory)
         if line.lamp
         else proof.MEASURES[line.measure.id if line.measure else ""]
     )
-    return {"state": str(line.state), "lamp": name, "asks": proof.line_asks(line)}
+    found = {"state": str(line.state), "lamp": name, "asks": proof.line_asks(line)}
+    return found | {
+        "outcome": str(seen.outcome if seen else Outcome.UNTESTED),
+        "reading": seen.reading if seen else "",
+    }
 
 
 UNITS = {About.LENGTH: "m", About.FUSE: "A", About.BULBS: "bulbs", About.COMPUTER: ""}

@@ -30,7 +30,14 @@ Dunlin,Five,2011,2015,left tail lamp,rear_lamp,left,2,GY/BK,tail,4 readings: vol
 """
 CIRCUIT = (DOCS / "two-reverse-lamps.json").read_text()
 JOB = (DOCS / "mirror-turn.json").read_text()
-PLAN = (DOCS / "job-licence-out-in-reverse.json").read_text()
+RECORDS = {
+    "ticks": [{"step": "open_up", "needed": False, "who": "ina", "at": "2026-01-05T08:00:00"}],
+    "results": [
+        {"state": "reverse", "unit": "licence lamp", "lead": "black", "asked": "must:off", "outcome": "pass"}
+    ],
+    "signatures": [{"revision": 1, "who": "ina", "at": "2026-01-05T09:00:00", "verdict": "passed"}],
+}
+PLAN = json.dumps(json.loads((DOCS / "job-licence-out-in-reverse.json").read_text()) | RECORDS)
 
 ODD = (
     *("", " ", "²", "½", "٣", "NaN", "1e999", "-1e308", "1,200 ohm", "0x1F", "‮", "\0", "🔥", "a" * 5000),

@@ -1,6 +1,6 @@
-"""Writes the job file, `hailstone-job`: facts and decisions by names, nothing that follows from them.
+"""Writes the job file, `hailstone-job`: facts, decisions and records by names, nothing that follows from them.
 
-What is read back makes the same plan. Lamps tried on the bench and what was measured while proving are not in it.
+What is read back makes the same plan. Lamps tried on the bench are not in it.
 """
 
 from __future__ import annotations
@@ -22,6 +22,7 @@ from electrics.job.facts import (
     VehicleFacts,
 )
 from electrics.job.plan import accessory_of
+from electrics.job.records import Records
 from electrics.job.unit_entries import entry_of
 
 __all__ = ["job_document"]
@@ -30,7 +31,9 @@ UNIT_WORDS = {"ohm": " ohm", "C": " C", "": ""}
 RUN_NAMES = tuple(field.name for field in fields(RunDecision) if field.name != "overrides")
 
 
-def job_document(facts: JobFacts, title: str = "", papers: Mapping[str, object] | None = None) -> dict[str, Any]:
+def job_document(
+    facts: JobFacts, title: str = "", papers: Mapping[str, object] | None = None, records: Records | None = None
+) -> dict[str, Any]:
     """A job as its file.
 
     Parameters
@@ -40,13 +43,16 @@ def job_document(facts: JobFacts, title: str = "", papers: Mapping[str, object] 
     papers : mapping of str to object, optional
         What the core does not know of the vehicle: make, model, year, registration and the like; empty ones are left
         out.
+    records : Records, optional
+        What was done and seen.
 
     Returns
     -------
     dict
         In the form of docs/formats/job.schema.json.
     """
-    return _Writer(facts).document(title, papers or {})
+    written = _Writer(facts).document(title, papers or {})
+    return written | {name: part for name, part in (records or Records()).document().items() if part}
 
 
 class _Writer:

@@ -32,6 +32,7 @@ from electrics.job.facts import (
     VehicleFacts,
     Wish,
 )
+from electrics.job.records import Records, records_of
 from electrics.job.unit_entries import instead_twice, unit_of
 from electrics.lighting.description import FlasherKind
 from electrics.reference.bulbs import bulbs
@@ -50,7 +51,7 @@ from electrics.vocabulary import (
     parse_state,
 )
 
-__all__ = ["read_job_file"]
+__all__ = ["read_job_file", "read_records"]
 
 
 def read_job_file(text: str) -> JobFacts:
@@ -72,6 +73,14 @@ def read_job_file(text: str) -> JobFacts:
         units in place of one lamp, a place without a way to it, a wish that cannot be; every fault with its place.
     """
     return _Reader(read_document(text, "job")).facts()
+
+
+def read_records(text: str) -> Records:
+    """What a job file says was done and seen; FileError as for the rest of it."""
+    try:
+        return records_of(read_document(text, "job"))
+    except FactError as error:
+        raise FileError([str(error)]) from error
 
 
 class _Reader:

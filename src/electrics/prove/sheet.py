@@ -112,6 +112,13 @@ class Line:
     expected: Signal
     measure: Measure | None
 
+    @property
+    def asks(self) -> str:
+        """What it asks, as it is kept beside a result: `must:on`, `measure:-0.02:0.5`."""
+        if self.measure is None:
+            return f"{self.kind}:{self.expected.word}"
+        return f"{self.kind}:{self.measure.low:g}:{self.measure.high:g}"
+
 
 @dataclass(frozen=True)
 class Sheet:

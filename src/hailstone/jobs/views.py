@@ -15,6 +15,7 @@ from hailstone.jobs import queries, services
 from hailstone.jobs.forms import BriefForm
 from hailstone.layers.job_facts import job_facts
 from hailstone.layers.overviews import job_as_it_is, job_overview
+from hailstone.layers.records import job_records
 from hailstone.layers.versions import StaleError
 
 
@@ -79,9 +80,11 @@ def remove(request: HttpRequest, job_id: int) -> HttpResponse:
 @require_GET
 def job_file(request: HttpRequest, job_id: int) -> HttpResponse:
     """Facts and decisions of a job as a file that `hailstone plan` and `hailstone correct` read."""
-    job = job_overview(job_id).job
+    view = job_overview(job_id)
+    job = view.job
     names = ("make", "model", "year", "market", "registration", "vin", "odometer_km")
-    document = job_document(job_facts(job), job.title, {name: getattr(job.vehicle, name) for name in names})
+    papers = {name: getattr(job.vehicle, name) for name in names}
+    document = job_document(job_facts(job), job.title, papers, job_records(view))
     text = json.dumps(document, indent=1, ensure_ascii=False) + "\n"
     headers = {"Content-Disposition": f'attachment; filename="job-{job.id}.json"'}
     return HttpResponse(text, content_type="application/json", headers=headers)

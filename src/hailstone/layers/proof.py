@@ -31,19 +31,12 @@ class Proof:
         return Outcome(result.outcome) if result else Outcome.UNTESTED
 
 
-def expectation(line: Line) -> str:
-    """What a line asks, as it is stored beside a result."""
-    if line.measure is None:
-        return f"{line.kind}:{line.expected.word}"
-    return f"{line.kind}:{line.measure.low:g}:{line.measure.high:g}"
-
-
 def prove(job: Job, plan: Plan) -> Proof | None:
     """The sheet of a job with its results, or None while nothing is planned that could be proven."""
     sheet = plan.sheet
     if sheet is None:
         return None
-    expected = {line.key: expectation(line) for line in sheet.lines}
+    expected = {line.key: line.asks for line in sheet.lines}
     results = {result.line: result for result in job.results.all() if expected.get(result.line) == result.expected}
     outcomes = {key: Outcome(result.outcome) for key, result in results.items()}
     return Proof(sheet, results, sheet.verdict(outcomes), sheet.outcomes(outcomes))

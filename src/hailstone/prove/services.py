@@ -15,7 +15,6 @@ from electrics.errors import FactError
 from electrics.prove.sheet import Line, Outcome, SheetVerdict, judge_reading
 from hailstone.jobs.models import Job
 from hailstone.layers.overviews import job_overview
-from hailstone.layers.proof import expectation
 from hailstone.layers.signed import printed_facts
 from hailstone.layers.undo import remember
 from hailstone.layers.versions import touch
@@ -80,7 +79,7 @@ def record(
             Result.objects.filter(job=job, line=line.key).delete()
             continue
         values = {
-            "expected": expectation(line),
+            "expected": line.asks,
             "outcome": str(verdict),
             "reading": reading.strip()[:60],
             "note": note.strip()[:200],
