@@ -11,6 +11,7 @@ from electrics.hookup.accessories import accessories
 from electrics.job.plan import accessory_of
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement
+from hailstone.hookup.services import state_distance
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import begin_job
 from hailstone.layers.job_facts import job_facts
@@ -179,6 +180,24 @@ def test_a_place_that_is_renamed_keeps_what_stands_there_and_one_that_is_gone_br
     point.delete()
     assert job_facts(fresh(mirrors)).units[0].place == ""
     assert page.get(f"/jobs/{mirrors.id}/hook-up/").status_code == 200
+
+
+def test_a_distance_stays_said_when_what_it_leads_to_gets_another_name(page, mirrors, who):
+    take_best(page, mirrors)
+    point = mirrors.points.get()
+    state_distance(mirrors, who, point.name, "left mirror turn lamp", 2.5)  # before things are said one by one
+    post(page, mirrors, "begin", {})
+    post(page, mirrors, "save", form(mirrors, 0, name="driver's mirror"))
+    point.name = "lamp by the ladder"
+    point.save()
+    facts = job_facts(fresh(mirrors))
+    assert facts.distances == {frozenset(("lamp by the ladder", "driver's mirror")): 2.5}
+    state_distance(fresh(mirrors), who, "driver's mirror", "lamp by the ladder", 2.2)  # the same two places
+    assert list(job_facts(fresh(mirrors)).distances.values()) == [2.2]
+    page.post(f"/jobs/{mirrors.id}/take-back/")
+    assert list(job_facts(fresh(mirrors)).distances.values()) == [2.5]
+    point.delete()
+    assert job_facts(fresh(mirrors)).distances == {}
 
 
 BAD = [

@@ -53,7 +53,7 @@ class HookUp(models.Model):
     leads = models.JSONField(default=dict)
     """`RUN_FIELDS` by lead, where a lead differs from the first."""
     distances = models.JSONField(default=list)
-    """Stated distances: the names of two places, and metres."""
+    """Stated distances: two places as `hailstone.layers.refs` keeps them, and metres."""
     cures = models.JSONField(default=list)
     """Cures that were taken, as `electrics.job.facts.CureDecision` has them."""
     version = models.PositiveIntegerField(default=1)

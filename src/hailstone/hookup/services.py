@@ -11,6 +11,7 @@ from django.db import transaction
 from electrics.hookup.routes import check_distance
 from hailstone.hookup.models import RUN_FIELDS, HookUp, the_school
 from hailstone.jobs.models import Job
+from hailstone.layers.refs import names_by_ref, ref_of
 from hailstone.layers.undo import remember
 from hailstone.layers.versions import check_version, touch
 
@@ -77,7 +78,8 @@ def state_distance(job: Job, who: AbstractBaseUser, first: str, second: str, m: 
         check_distance(first, second, m)
     remember(job.id, who, f"how far {first} and {second} are apart")
     stored = HookUp.objects.get(job=job)
-    pair = sorted((first, second))
+    names = names_by_ref(job)
+    pair = sorted((ref_of(first, names), ref_of(second, names)))
     others = [each for each in stored.distances if sorted(each[:2]) != pair]
     stored.distances = others if m is None else [*others, [*pair, m]]
     stored.changed_by = who

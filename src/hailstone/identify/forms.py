@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Set
+from collections.abc import Sequence, Set
+from dataclasses import replace
 from typing import Any
 
 from django import forms
@@ -75,19 +76,28 @@ class PointForm(forms.Form):
         widget=forms.Select(attrs={"class": "form-select"}),
     )
 
-    let_go = forms.BooleanField(label="Remove these wires with their readings", required=False)
+    gone = forms.ChoiceField(
+        label="What became of them",
+        required=False,
+        choices=[
+            ("", "Say which"),
+            ("renamed", "They have new names: keep what was measured and chosen"),
+            ("removed", "They are not there: remove them with what was measured and chosen"),
+        ],
+        widget=forms.Select(attrs={"class": "form-select"}),
+    )
 
     def __init__(
         self,
         *args: Any,
         others: Set[str] = frozenset(),
-        measured: Set[str] = frozenset(),
+        pins: Sequence[str] = (),
+        used: Set[str] = frozenset(),
         **options: Any,
     ) -> None:
-        """`others` are the names of the job's other places, `measured` the pins here that have readings."""
+        """`others` are the names of the job's other places, `pins` those here, `used` the measured or chosen ones."""
         super().__init__(*args, **options)
-        self.others, self.measured = others, measured
-        self.fields["let_go"].widget.attrs["class"] = "form-check-input"
+        self.others, self.pins, self.used = others, pins, used
         self.fields["kind"].choices = [(kind.id, capital(kind.name)) for kind in access_kinds()]
 
     def clean_name(self) -> str:
@@ -141,12 +151,32 @@ class PointForm(forms.Form):
         named = {"left", "right"} & set(re.findall("[a-z]+", facts.get("name", "").lower()))
         if len(named) == 1 and facts.get("side") and facts["side"] not in named:
             self.add_error("side", f"The name says {min(named)} and the side {facts['side']}. Which is it?")
-        gone = sorted(self.measured - {wire.label for wire in facts["wires"]}) if "wires" in facts else []
-        if gone and not facts.get("let_go"):
-            self.add_error(
-                "wires", f"{pins_text(gone).capitalize()} would go with the readings taken there. Tick below if so."
-            )
+        if "wires" in facts:
+            self._follow_pins(facts)
         return facts
+
+    def _follow_pins(self, facts: dict[str, Any]) -> None:
+        """Pins that are no longer listed: renamed in their order, or gone; asked where something hangs on them."""
+        now = {wire.label for wire in facts["wires"]}
+        gone = [label for label in self.pins if label not in now]
+        new = [wire for wire in facts["wires"] if wire.label not in self.pins]
+        named = dict(zip((wire.label for wire in new), gone, strict=False)) if len(new) == len(gone) else {}
+        if facts.get("gone") == "renamed" and named:
+            facts["wires"] = [replace(wire, was=named.get(wire.label, "")) for wire in facts["wires"]]
+            return
+        used = [label for label in gone if label in self.used]
+        if not used or facts.get("gone") == "removed":
+            return
+        verbs = ("is", "has") if len(used) == 1 else ("are", "have")
+        said = f"{capital(pins_text(used))} {verbs[0]} no longer listed, and {verbs[1]} readings or a choice."
+        if named:
+            pairs = ", ".join(f"{old} is {label} now" for label, old in named.items())
+            said += f" Did the names change ({pairs}), or are the wires gone? Say which below."
+        elif facts.get("gone") == "renamed":
+            said += f" {len(gone)} are missing and {len(new)} are new: rename them without adding or removing any."
+        else:
+            said += " Say below that they are gone, or list them again."
+        self.add_error("wires", said)
 
     def place(self) -> Place:
         """A valid form as the services take it."""

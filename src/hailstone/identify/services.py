@@ -240,6 +240,11 @@ def _lay_out(point: AccessPoint, place: Place) -> None:
     point.face_rows, point.seen_from = place.face_rows, place.seen_from
     point.all_wires = place.all_wires
     point.save()
+    for wire in place.wires:
+        if wire.was:
+            point.pins.filter(label=wire.was).update(label=wire.label)
+            for cells in (Reading, ReadingChange):
+                cells.objects.filter(pin__point=point, against=wire.was).update(against=wire.label)
     point.pins.exclude(label__in=[wire.label for wire in place.wires]).delete()
     for position, wire in enumerate(place.wires):
         values = {

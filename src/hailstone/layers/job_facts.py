@@ -38,6 +38,7 @@ from hailstone.identify.models import AccessPoint, Cell, Pin, Reading
 from hailstone.jobs.models import Job
 from hailstone.lamp.models import FittedLamp
 from hailstone.layers.facts import jobs_with_facts
+from hailstone.layers.refs import name_of, named_distances, names_by_ref
 
 __all__ = [
     "check_stored_loads",
@@ -65,7 +66,7 @@ def job_facts(job: Job) -> JobFacts:
         lamp_facts(job),
         _decisions(stored),
         units=units_of(job),
-        distances={frozenset((first, second)): m for first, second, m in stored.distances},
+        distances={frozenset((first, second)): m for first, second, m in named_distances(job, stored.distances)},
         zones={spot["name"]: spot["zone"] for spot in job.spots},
         complaint=job.complaint,
     )
@@ -74,10 +75,10 @@ def job_facts(job: Job) -> JobFacts:
 def units_of(job: Job) -> tuple[Unit, ...]:
     """What is fitted thing by thing; empty where the brief says it. FactError for what cannot be."""
     places = {place.point.name: place for place in place_facts(job)}
-    names = {f"#{place.key}": place.point.name for place in place_facts(job)}
+    names = names_by_ref(job)
     units = tuple(
         unit_of(
-            entry | {ref: _place_name(entry.get(ref, ""), names) for ref in ("place", "instead_of")},
+            entry | {ref: name_of(entry.get(ref, ""), names) for ref in ("place", "instead_of")},
             places,
             job.vehicle.system_v,
         )
@@ -87,11 +88,6 @@ def units_of(job: Job) -> tuple[Unit, ...]:
     if twice:
         raise FactError("instead_of", twice[0])
     return units
-
-
-def _place_name(ref: str, names: Mapping[str, str]) -> str:
-    """The name of a place by its id; a place that is gone is none, any other name stays."""
-    return names.get(ref, "") if ref.startswith("#") else ref
 
 
 def vehicle_facts(job: Job) -> VehicleFacts:

@@ -12,12 +12,13 @@ __all__ = ["Place", "Wire"]
 
 @dataclass(frozen=True)
 class Wire:
-    """A pin as the person listed it."""
+    """A pin as the person listed it; `was` is what it was called before, where it has another name now."""
 
     label: str
     colour: str
     claim: str = ""
     claim_from: str = ""
+    was: str = ""
 
 
 @dataclass(frozen=True)

@@ -15,6 +15,7 @@ from typing import Any
 from hailstone.hookup.models import RUN_FIELDS, HookUp
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
+from hailstone.layers.refs import named_distances, names_by_ref
 from hailstone.prove.models import Signature
 
 __all__ = ["Change", "Signed", "changes_between", "printed_facts", "signed"]
@@ -79,7 +80,7 @@ def printed_facts(job: Job) -> dict[str, str]:
     facts = {f"job:{name}": _text(getattr(job, name)) for name in _JOB}
     facts |= {f"vehicle:{name}": _text(getattr(job.vehicle, name)) for name in _VEHICLE}
     facts["vehicle:body"] = "" if job.vehicle.body == "car" else job.vehicle.body  # what it was before it was asked
-    names = {f"#{point.id}": point.name for point in job.points.all()}
+    names = names_by_ref(job)
     facts |= {f"{UNIT}:{entry['name']}": _unit_text(entry, names) for entry in job.units}
     with suppress(HookUp.DoesNotExist):
         facts |= _hookup_facts(job, job.hookup)
@@ -98,7 +99,9 @@ def printed_facts(job: Job) -> dict[str, str]:
 def _hookup_facts(job: Job, choice: HookUp) -> dict[str, str]:
     pins = {str(pin.id): (point, pin) for point in job.points.all() for pin in point.pins.all()}
     facts = {"hookup:override": choice.override.strip(), "distance:": ""}
-    facts |= {f"distance:{first} to {second}": f"{m:g} m" for first, second, m in choice.distances}
+    facts |= {
+        f"distance:{first} to {second}": f"{m:g} m" for first, second, m in named_distances(job, choice.distances)
+    }
     facts |= {f"{CURE}:{each['cure']}": _cure_text(each) for each in choice.cures}
     tapped: set[str] = set()
     for lead, key in choice.ways.items():

@@ -17,6 +17,7 @@ from electrics.reference.zones import zones
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
 from hailstone.layers.job_facts import check_stored_loads, job_facts
+from hailstone.layers.refs import POINT, UNIT, names_by_ref, ref_of
 from hailstone.layers.undo import remember
 from hailstone.layers.versions import check_version, touch
 from hailstone.wording.words import counted
@@ -88,7 +89,7 @@ def add_place(job: Job, who: AbstractBaseUser, name: str, zone: str, *, version:
     """A place without wires: a socket at the front, a canopy."""
     name = " ".join(name.split())
     taken = {spot["name"] for spot in job.spots} | {point.name for point in job.points.all()}
-    if not name or len(name) > 40 or name.startswith("#"):
+    if not name or len(name) > 40 or name.startswith((POINT, UNIT)):
         raise FactError("name", "A place wants a name of up to 40 letters, like front socket.")
     if name in taken.union(FIXED_SPOTS):
         raise FactError("name", f"There is a place “{name}” already. Give this one a name of its own.")
@@ -149,11 +150,17 @@ def _store(
     stored.version += 1
     stored.save(update_fields=["units", "spots", "version"])
     decided = HookUp.objects.filter(job=job).first()
-    if decided is not None and gone & {*decided.ways, *decided.leads}:
+    if decided is not None:
+        before = decided.ways, decided.leads, decided.distances
         decided.ways = {id: way for id, way in decided.ways.items() if id not in gone}
         decided.leads = {id: run for id, run in decided.leads.items() if id not in gone}
-        decided.version += 1
-        decided.save()
+        names = names_by_ref(stored)  # what was said while a thing had no entry of its own is kept by its entry now
+        decided.distances = [
+            [ref_of(first, names), ref_of(second, names), m] for first, second, m in decided.distances
+        ]
+        if (decided.ways, decided.leads, decided.distances) != before:
+            decided.version += 1
+            decided.save()
     check_stored_loads(job.pk)
     touch(job.pk, who)
 

@@ -103,3 +103,19 @@ def test_a_length_and_a_number_stay_with_the_first_the_rest_is_everybodys(earlie
     stored = HookUp.objects.get(job_id=job.pk)
     assert stored.leads == {"left-stop": {"joint": "solder", "out_m": 9.0}, "right-stop": {"joint": "solder"}}
     assert (stored.out_m, stored.overrides) == (3.4, {"load_a": 0.9})
+
+
+def test_a_distance_said_by_names_is_kept_by_what_stands_there(transactional_db):
+    before = [("hookup", "0010_stock"), ("identify", "0005_all_wires"), ("jobs", "0008_habits")]
+    end, old = latest(), migrated(before)
+    who = old.get_model("auth", "User").objects.create(username="ina")
+    vehicle = old.get_model("jobs", "Vehicle").objects.create(make="Merrow", model="Skua")
+    entries = [{"id": "unit", "name": "lamp"}, {"id": "unit 2", "name": "lamp on the left"}]
+    facts = {"added_count": 2, "added_each_a": 0.4, "supply_v": 12.6, "created_by": who, "changed_by": who}
+    job = old.get_model("jobs", "Job").objects.create(vehicle=vehicle, title="lamps", units=entries, **facts)
+    point = old.get_model("identify", "AccessPoint").objects.create(job=job, name="left tail lamp")
+    said = [["left tail lamp", "lamp on the left", 2.0], ["battery", "lamp (new)", 3.0]]
+    old.get_model("hookup", "HookUp").objects.create(job=job, distances=said, changed_by=who)
+    migrated(end)
+    kept = HookUp.objects.get(job_id=job.id).distances
+    assert kept == [[f"#{point.id}", "=unit 2", 2.0], ["battery", "=unit> (new)", 3.0]]

@@ -242,12 +242,27 @@ def test_changing_the_wires_keeps_the_readings_of_those_that_stay(page, job, set
     sent = {"version": "1", "name": "lamp", "kind": "rear_lamp", "side": "left", "wires": "1 BK\n2 BN\n3 WH\n5 VT"}
     refused = page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent)
     assert refused.status_code == 422
-    assert "Pin 4 would go with the readings taken there." in refused.content.decode()
+    assert "Pin 4 is no longer listed, and has readings or a choice." in refused.content.decode()
     assert Reading.objects.count() == everything
-    sent["let_go"] = "on"
+    sent["gone"] = "renamed"  # no new name is there to take it
+    assert page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent).status_code == 422
+    sent["gone"] = "removed"
     assert page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent).status_code == 302
     assert Reading.objects.count() == before
     assert page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent).status_code == 409
+
+
+def test_a_pin_of_another_name_keeps_its_readings_and_those_against_it(page, job, settled):
+    before = dict(Reading.objects.filter(pin__label="4").values_list("state", "text"))
+    Reading.objects.filter(pin__label="3", state="brake").update(against="4")
+    sent = {"version": "1", "name": "lamp", "kind": "rear_lamp", "side": "left"}
+    sent["wires"] = "1 BK\n2 BN\n3 WH\n4b GN\n5 VT"
+    refused = page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent)
+    assert (refused.status_code, "4 is 4b now" in refused.content.decode()) == (422, True)
+    sent["gone"] = "renamed"
+    assert page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent).status_code == 302
+    assert dict(Reading.objects.filter(pin__label="4b").values_list("state", "text")) == before
+    assert Reading.objects.get(pin__label="3", state="brake").against == "4b"
 
 
 def test_switches_lead_to_the_state_with_that_control_changed(page, job, point):
