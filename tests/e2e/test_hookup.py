@@ -17,15 +17,18 @@ def mirrors(server, open_page):
 
 def test_choosing_another_way_redraws_the_circuit_and_the_table(mirrors):
     """A computer feeds this vehicle's lamps: the best way is the relay, straight on is for whoever knows better."""
-    expect(mirrors.locator(".circuit")).to_contain_text("Relay K1")
-    expect(mirrors.locator(".circuit")).to_contain_text("Own fuse")
+    expect(mirrors.locator(".circuit")).to_contain_text("Relay 1")
+    expect(mirrors.locator(".circuit")).to_contain_text("Battery")
+    mirrors.get_by_role("tab", name="Load on each fuse").click()
     with mirrors.expect_response(re.compile("/hook-up/")):
         mirrors.get_by_label("Fed by").first.select_option("plain")
+    mirrors.get_by_role("tab", name="Other ways").click()
     with mirrors.expect_response(re.compile("/hook-up/")):
-        mirrors.locator(".tap-right", has_text="Straight on pin 3").get_by_role("radio").check()
+        mirrors.locator(".tap-right", has_text="Straight on pin 3").get_by_role("button").click()
     expect(mirrors.locator(".circuit")).to_contain_text("J1")
-    expect(mirrors.locator(".circuit")).not_to_contain_text("Relay K1")
-    assert mirrors.locator(".truth .differs").count() == 0
+    expect(mirrors.locator(".circuit")).not_to_contain_text("Relay 1")
+    expect(mirrors.locator(".hookup-lead")).to_contain_text("fits")
+    assert mirrors.locator(".dot-wrong").count() == 0
 
 
 def test_the_trap_of_the_trailer_fuse_says_what_would_be_seen(mirrors):
@@ -33,15 +36,16 @@ def test_the_trap_of_the_trailer_fuse_says_what_would_be_seen(mirrors):
     trap = mirrors.locator(".tap-lost", has_text="Straight on pin F7")
     expect(trap).to_contain_text("Lit in brake, where the added turn lamp must be dark")
     with mirrors.expect_response(re.compile("/hook-up/")):
-        trap.get_by_role("radio").check()
+        trap.get_by_role("button").click()
     expect(mirrors.get_by_text("Not like this.")).to_be_visible()
-    expect(mirrors.locator(".truth .differs").first).to_be_visible()
+    expect(mirrors.locator(".dot-wrong").first).to_be_visible()
 
 
-def test_a_state_in_the_truth_table_is_drawn_in_the_circuit(mirrors):
+def test_a_state_in_the_matrix_is_drawn_in_the_circuit(mirrors):
+    mirrors.get_by_role("link", name="All 20 states").click()
     mirrors.get_by_role("link", name="Brake + left").click()
     expect(mirrors.get_by_role("heading", name="The circuit, brake + left")).to_be_visible()
-    expect(mirrors.locator(".truth .taken")).to_contain_text("Brake + left")
+    expect(mirrors.locator(".matrix thead .at")).to_contain_text("Left")  # folded: all leads show the same there
     mirrors.get_by_role("switch", name="Brake").click()
     expect(mirrors.get_by_role("heading", name="The circuit, left")).to_be_visible()
     mirrors.keyboard.press("f")
@@ -76,9 +80,42 @@ def test_the_dark_half_of_a_flash_is_drawn_apart(mirrors):
     expect(mirrors.get_by_role("link", name="Dark half")).to_have_count(0)
 
 
+def test_arrow_keys_walk_states_and_leads_and_enter_takes_a_way(server, open_page):
+    page = open_page(server, "/jobs/9/hook-up/")
+    first = page.locator(".hookup-lead.here").inner_text()
+    page.keyboard.press("ArrowDown")
+    expect(page.locator(".hookup-lead.here")).not_to_have_text(first)
+    page.get_by_role("tab", name="Sizes and why").click()
+    page.keyboard.press("ArrowLeft")  # the tab before it
+    expect(page.get_by_role("tab", name="Runs, joints, ground")).to_be_focused()
+    page.get_by_role("tab", name="Other ways").click()
+    page.locator("h1").evaluate("document.activeElement.blur()")
+    state = page.locator(".hookup-circuit h2").inner_text()
+    page.keyboard.press("ArrowRight")
+    expect(page.locator(".hookup-circuit h2")).not_to_have_text(state)
+    page.locator(".way").first.focus()
+    page.keyboard.press("Enter")
+    expect(page.locator(".way").first).to_have_attribute("aria-pressed", "true")
+    expect(page.locator(".hookup-lead.here")).to_contain_text("fits")
+
+
+def test_a_pair_of_three_leads_each_is_on_one_screen(server, open_page):
+    page = open_page(server, "/jobs/12/hook-up/")
+    assert page.evaluate("document.documentElement.scrollHeight") <= 800
+    for name in (".banner-do", ".strip-circuit", ".circuit-lamp", ".drawer-tabs"):
+        box = page.locator(name).first.bounding_box()
+        assert box["y"] + box["height"] <= 800, name
+    for list_ in (".hookup-leads ul", ".matrix tbody"):
+        last = page.locator(f"{list_} :is(li, tr)").last.bounding_box()
+        panel = page.locator(".hookup-look").bounding_box()
+        assert last["y"] + last["height"] <= panel["y"] + panel["height"], list_
+    expect(page.locator(".hookup-lead")).to_have_count(6)
+    expect(page.locator(".matrix tbody tr")).to_have_count(6)
+
+
 def test_on_a_phone_the_circuit_opens_on_tap_part_and_lamp(server, open_page):
     page = open_page(server, "/jobs/6/hook-up/?at=park", width=390, height=844)
-    seen = page.locator(".circuit-scroll").bounding_box()
+    seen = page.locator(".circuit-scroll").first.bounding_box()
     for what in (page.locator(".circuit-joint").first, page.locator(".circuit-lamp")):
         box = what.bounding_box()
         middle = box["x"] + box["width"] / 2
@@ -92,17 +129,17 @@ def test_a_wish_of_three_is_written_in_the_brief_and_taken_by_hand(server, open_
     page.get_by_role("button", name="Save brief").click()
     page.goto("/jobs/2/hook-up/")
     expect(page.locator(".tap-right").first).to_contain_text("then your own switch through a make contact")
-    page.get_by_text("Connect by hand").click()
+    page.get_by_role("tab", name="Wire it by hand").click()
     for name in (re.compile(r"\(reverse\)"), "a fuse live with the key", "your own switch"):
         page.locator(".hand-source", has_text=name).get_by_role("checkbox").check()
     with page.expect_response(re.compile("/hook-up/")):
         page.keyboard.press(",")
-    expect(page.locator(".tap-right", has=page.get_by_role("radio", checked=True))).to_have_count(1)
-    expect(page.locator(".circuit")).to_contain_text("Relays K1 and K2")
+    expect(page.locator(".way-taken")).to_have_count(1)
+    expect(page.locator(".circuit")).to_contain_text("Relay 2")
 
 
 def test_wires_are_picked_by_keys_and_stay_picked_until_a_lead_is_named(mirrors):
-    mirrors.get_by_text("Connect by hand").click()
+    mirrors.get_by_role("tab", name="Wire it by hand").click()
     turn = mirrors.locator(".hand-source", has_text=re.compile(r"\(turn left\)"))
     tail = mirrors.locator(".hand-source", has_text=re.compile(r"tail\), left front lamp"))
     for source in (turn, tail):
@@ -113,8 +150,8 @@ def test_wires_are_picked_by_keys_and_stay_picked_until_a_lead_is_named(mirrors)
     expect(how).to_have_value("and_not")
     how.blur()
     mirrors.keyboard.press(",")
-    expect(mirrors.get_by_role("radio", checked=True)).to_have_count(1)
-    expect(mirrors.locator(".tap-lost", has=mirrors.get_by_role("radio", checked=True))).to_contain_text(
+    expect(mirrors.locator(".way-taken")).to_have_count(1)
+    expect(mirrors.locator(".tap-lost", has=mirrors.locator(".way-taken"))).to_contain_text(
         re.compile("tail.* through a break contact .*, coil on pin 3 .turn left", re.IGNORECASE)
     )
 
@@ -122,17 +159,17 @@ def test_wires_are_picked_by_keys_and_stay_picked_until_a_lead_is_named(mirrors)
 def test_every_lead_takes_its_best_way_at_one_key_and_keeps_a_run_of_its_own(server, open_page):
     page = open_page(server, "/jobs/9/hook-up/")
     page.keyboard.press("a")
-    expect(page.get_by_role("radio", checked=True)).to_have_count(4)
-    expect(page.locator(".tap-right", has=page.get_by_role("radio", checked=True)).nth(1)).to_contain_text(
-        "Straight on pin 3"
-    )
+    expect(page.locator(".hookup-lead", has_text="fits")).to_have_count(4)
+    expect(page.locator(".hookup-lead").nth(1)).to_contain_text("Straight on pin 3")
+    page.get_by_role("tab", name="Runs, joints, ground").click()
     for label, text in (("Way out", "4"), ("Way back", "0.6")):
         page.get_by_label(label).fill(text)
         with page.expect_response(re.compile("/hook-up/")):
             page.keyboard.press("Tab")
     leads = page.locator("#hookup-runs")
     expect(leads.get_by_text("4 m, 0.6 m")).to_have_count(2)  # both leads of the left lamp go the same way
-    leads.get_by_role("link", name="right tail lamp, turn").click()
+    page.locator(".hookup-lead").nth(3).click()
+    expect(page.locator(".hookup-lead").nth(3)).to_have_attribute("aria-current", "true")
     expect(page.get_by_label("Way out")).to_have_value("")
     page.get_by_label("Way out").fill("7")
     with page.expect_response(re.compile("/hook-up/")):
@@ -143,6 +180,7 @@ def test_every_lead_takes_its_best_way_at_one_key_and_keeps_a_run_of_its_own(ser
 
 def test_an_override_that_contradicts_another_is_refused_where_it_was_typed(mirrors, trouble):
     trouble.expect("422")
+    mirrors.get_by_role("tab", name="Sizes and why").click()
     mirrors.get_by_text("Override what sizes are worked out from").click()
     aim = mirrors.get_by_label("Drop to aim at")
     aim.fill("6")

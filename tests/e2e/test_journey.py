@@ -85,12 +85,15 @@ def hook_up(page):
         with answered(page, "/hook-up/"):
             action()
 
-    choose(lambda: page.get_by_role("radio").first.check())
+    choose(lambda: page.locator(".way").first.click())
+    page.get_by_role("tab", name="Load on each fuse").click()
     choose(lambda: page.get_by_label("Fed by").select_option("plain"))
     choose(lambda: page.get_by_label("Factory bulbs").select_option("P21W"))
     choose(lambda: page.get_by_label("Its fuse").select_option("10"))
     choose(lambda: page.get_by_label("Factory wire").select_option("18"))
     for label, text in (("How many", "2"), ("Way out", "3.4"), ("Way back", "0.6")):
+        if label == "Way out":
+            page.get_by_role("tab", name="Runs, joints, ground").click()
         choose(lambda label=label, text=text: (page.get_by_label(label).fill(text), page.keyboard.press("Tab")))
     expect(page.get_by_text("2 leads are planned. Build it.")).to_be_visible()
 

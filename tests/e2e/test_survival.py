@@ -87,14 +87,18 @@ def test_a_brief_half_typed_survives_a_reload(server, open_page):
 
 def test_typing_on_while_a_choice_is_saved_loses_nothing(server, open_page):
     page = open_page(server, "/jobs/5/hook-up/")
+    page.get_by_role("tab", name="Load on each fuse").click()
     page.get_by_label("How many").fill("2")
+    page.get_by_role("tab", name="Runs, joints, ground").click()
     page.get_by_label("Way out").click()
     page.keyboard.type("3.45", delay=60)
     page.keyboard.press("Tab")
     page.keyboard.type("0.8", delay=60)
     page.keyboard.press("Tab")
     expect(page.get_by_text("Find out whether a computer")).to_have_count(0)
+    page.get_by_role("tab", name="Load on each fuse").click()
     page.get_by_label("Fed by").select_option("plain")
+    page.get_by_role("tab", name="Sizes and why").click()
     expect(page.locator("#hookup-options table")).to_be_visible()
     page.wait_for_load_state("networkidle")
     page.reload()
@@ -116,6 +120,7 @@ def test_what_is_chosen_while_an_earlier_choice_is_saved_survives_a_reload(serve
             held.append(route)
 
     page.route("**/hook-up/", hold_the_first_and_lose_the_rest)
+    page.get_by_role("tab", name="Load on each fuse").click()
     page.get_by_label("How many").fill("2")
     page.get_by_label("How many").blur()
     page.get_by_label("Fed by").select_option("plain")

@@ -84,19 +84,30 @@ class Fitting:
     @cached_property
     def design(self) -> Design | None:
         """Everything that is fitted; None while a lead has no way, or nothing bears it."""
-        if any(draft.shown is None or self.sized[draft.lead.id].option is None for draft in self.drafts):
+        return self.drawn if all(self._is_drawn(draft) for draft in self.drafts) else None
+
+    @cached_property
+    def drawn(self) -> Design | None:
+        """What is fitted for the leads that have a way; None where none has."""
+        drawn = [each for each in self.groups if all(self._is_drawn(draft) for draft in each)]
+        if not drawn:
             return None
-        groups = tuple(self._group(each) for each in self.groups)
-        grounds = {unit.id: self._ground(unit) for unit in self.accessory.units}
+        groups = tuple(self._group(each) for each in drawn)
+        has_some = {draft.lead.unit for each in drawn for draft in each}
+        grounds = {unit.id: self._ground(unit) for unit in self.accessory.units if unit.id in has_some}
         seats = {tap.spot for group in groups for tap in group.taps} | {load.spot for g in groups for load in g.loads}
         studs: dict[str, GroundPoint] = {spot.name: self.premises.stud(spot) for spot in seats}
         studs |= {name: self.premises.stud(spot) for name, spot in FIXED_SPOTS.items()}
         added = additions(self.facts.hookup.cures, self.facts.vehicle)
         design = lay_out(groups, grounds, studs, self.premises.routes, self.facts.vehicle.system_v, added)
         tapped = {tap.key for group in groups for tap in group.taps}
-        capped = [end for unit in self.accessory.units for end in self.premises.capped(unit, tapped)]
+        units = [unit for unit in self.accessory.units if unit.id in has_some]
+        capped = [end for unit in units for end in self.premises.capped(unit, tapped)]
         brings = {**design.brings, **brought(self.facts.hookup.cures)}
         return replace(design, capped=tuple(dict.fromkeys(capped)), brings=brings)
+
+    def _is_drawn(self, draft: Draft) -> bool:
+        return draft.shown is not None and self.sized[draft.lead.id].option is not None
 
     def unit_of(self, lead: Lead) -> Unit:
         """The unit that a lead belongs to."""

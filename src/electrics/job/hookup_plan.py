@@ -110,6 +110,8 @@ class HookUpPlan:
         Of the ways that are shown; None while a lead has none.
     found : mapping of str to tuple of Way
         The ways by logic alone, by lead.
+    drawn : Design or None
+        Of the leads that have a way, where others have none yet.
     """
 
     accessory: Accessory
@@ -125,6 +127,7 @@ class HookUpPlan:
     override: str
     design: Design | None = None
     found: Mapping[str, tuple[Way, ...]] = field(default_factory=dict)
+    drawn: Design | None = None
 
     @property
     def is_single(self) -> bool:
@@ -175,6 +178,21 @@ class HookUpPlan:
             return None
         taken = [(lead.lead, lead.shown) for lead in self.leads if lead.shown]
         return try_design(self.bench, self.design, taken)
+
+    @cached_property
+    def pictured(self) -> Together | None:
+        """What pictures are of: the leads that have a way, chosen or best, all at once; None where not modelled."""
+        if self.together is not None or self.drawn is None:
+            return self.together
+        return try_design(
+            self.bench, self.drawn, [(lead.lead, lead.shown) for lead in self.drawn_leads if lead.shown]
+        )
+
+    @property
+    def drawn_leads(self) -> tuple[LeadPlan, ...]:
+        """The leads that `drawn` has, in order."""
+        lit = {light.lead for light in self.drawn.lights} if self.drawn is not None else set()
+        return tuple(lead for lead in self.leads if lead.lead.id in lit)
 
     @property
     def upsets(self) -> tuple[Finding, ...]:

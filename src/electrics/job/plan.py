@@ -199,6 +199,7 @@ def _hookup(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = No
         decided.override.strip(),
         fitting.design,
         fitting.found,
+        fitting.drawn,
     )
     return replace(found_plan, missing=missing(found_plan), faults=faults(found_plan))
 

@@ -1,48 +1,60 @@
-"""The job's circuit from supply to ground as plain shapes, with volts and amps of one state.
+"""The circuit of one lead from supply to ground as plain shapes, with volts and amps of one state.
 
-Columns are roles, lanes are circuits. What is drawn are the circuits that a way taps, the parts it adds and
-the added lamp; the figures are those of the solved circuit.
+Drawn is what the design has: every part, wire and joint that feeds the lead, named as on the build sheet. Columns are
+how far something is from the lamp, lanes are what comes in. The figures are of the solved circuit, all leads at once.
 """
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field
 
-from electrics.circuit.elements import Relay, TimedRelay
 from electrics.circuit.simulate import Point
 from electrics.formats.colour import parse_colour
-from electrics.hookup.sources import OWN
-from electrics.hookup.trial import ADDED, CARRIES_A, Trial
-from electrics.job.hookup_plan import LeadPlan
-from electrics.job.ways import Way
+from electrics.hookup.design import Design, End, EndKind, Fitted
+from electrics.hookup.trial import Together
+from electrics.job.hookup_plan import HookUpPlan, LeadPlan
+from electrics.job.ways import PlaceWire
 from electrics.signals import Level, signal
 from electrics.vocabulary import Polarity, State
+from hailstone.hookup.strands import Kind, Knot, Link, Segment, Tail, strands_of
+from hailstone.wording.build import TERMINALS
 from hailstone.wording.words import function_name
 
-COLUMNS = ("Supply", "Fuse", "Control", "Tap", "Added", "Lamp", "Ground")
-PITCH, TOP, LANE = 176.0, 92.0, 108.0
-BOX_W, INLET = 132.0, 26.0
-"""Width of a part, and how far apart its lanes enter it."""
-PART_NAMES = {
-    "relay": "Relay K1",
-    "timed_relay": "Timed relay K1",
-    "self_switching_bulb": "In the bulb",
-    "diode": "Diodes",
-    "converter": "Converter",
-    "separator": "Converter",
-}
-"""What stands in the Added column, by the first of these parts that a form brings; else there is a wire only."""
+__all__ = ["Box", "CircuitView", "Dot", "Label", "Run", "circuit_view", "short_end"]
+
+TOP, LANE = 56.0, 94.0
+BOX_W, BOX_H = 114.0, 52.0
+LAMP_R = 26.0
+GAP, PER_JOINT = 36.0, 36.0
+"""Between two columns, and more for each joint that lies in line there."""
+GLOWS_A = 1e-3
+LIVE_V = 0.5
+RED, BLACK, LAID = ("#b3372d", ""), ("#1c2024", ""), ("#4f6b7a", "")
+"""The supply, what goes to ground, and a wire that is laid, whose colour nobody has said."""
 
 
 @dataclass(frozen=True)
 class Box:
-    """A named part: centre, first and second line, whether it carries anything in this state."""
+    """A named part: centre, size, lines, whether it carries anything in this state."""
 
     x: float
     y: float
+    w: float
+    h: float
     name: str
     note: str
     is_live: bool
+
+    @property
+    def left(self) -> float:
+        """Of its rectangle, from its centre."""
+        return -self.w / 2
+
+    @property
+    def top(self) -> float:
+        """Of its rectangle, from its centre."""
+        return -self.h / 2
 
 
 @dataclass(frozen=True)
@@ -61,148 +73,477 @@ class Run:
 
 @dataclass(frozen=True)
 class Label:
-    """A text at a point."""
+    """A text at a point; `anchor` as SVG has it."""
 
     x: float
     y: float
     text: str
+    anchor: str = "middle"
+
+
+@dataclass(frozen=True)
+class Dot:
+    """A joint with its number."""
+
+    x: float
+    y: float
+    text: str
+    is_tap: bool = False
 
 
 @dataclass(frozen=True)
 class CircuitView:
-    """The whole drawing."""
+    """The whole drawing; `grounds` are the feet of its ground signs."""
 
     title: str
     width: float
     height: float
-    columns: tuple[tuple[float, str], ...]
+    columns: tuple[tuple[float, float, str], ...]
     boxes: tuple[Box, ...]
     runs: tuple[Run, ...]
-    joints: tuple[Label, ...]
+    joints: tuple[Dot, ...]
     labels: tuple[Label, ...]
     lamp: Box
     glow: float
-    ground: tuple[float, float]
+    grounds: tuple[tuple[float, float], ...]
+
+    @property
+    def least(self) -> float:
+        """How wide it is drawn at least [px]: smaller, nobody could read it."""
+        return round(LEAST * self.width)
 
 
-def circuit_view(trial: Trial, lead: LeadPlan, way: Way, state: State, *, lit: bool = True) -> CircuitView:
-    """Draw a way in a state and phase."""
-    point = trial.simulation.at(state, lit=lit)
-    form = way.candidate.form
-    part = next((part for part in PART_NAMES if part in form.brings), "")
-    lanes = len(way.wires) + form.has_own_supply
-    x = [PITCH * (n + 0.5) for n in range(len(COLUMNS))]
-    middle = TOP + LANE * (lanes - 1) / 2
-    entry = x[4] - (BOX_W / 2 if part else 0)
-    inlets = [(n - (lanes - 1) / 2) * INLET if part else 0.0 for n in range(lanes)]
-    boxes, runs, joints, labels = [], [], [], []
-    for n, (place, node) in enumerate(zip(way.wires, trial.nodes, strict=True)):
-        y = TOP + LANE * n
-        volts = point.volts(node)
-        is_live = volts > 0.5
-        base, tracer = RED if place.is_own else _colours(place.wire.colour)
-        to_part = _bend(x[3], y, entry, middle + inlets[n], 24 + 14 * n)
-        boxes.append(Box(x[0], y, f"{_supply_v(point):.1f} V", "running", True))
-        if place.is_own:
-            own = OWN[way.candidate.sources[n].key]
-            where, control = ("by the battery", "Own switch") if own.is_at_battery else ("tap, live with key", "Key")
-            boxes.append(Box(x[1], y, "Own fuse", where, True))
-            if own.switched_with or not own.is_at_battery:
-                boxes.append(Box(x[2], y, control, "on" if is_live else "off", is_live))
-            runs += [
-                _run([(x[0], y), (x[1], y), (x[2], y)], *RED, True),
-                _run([(x[2], y), *to_part], base, tracer, is_live),
-            ]
-            continue
-        name, is_on = function_name(place.wire.function), is_live
-        is_back = is_live and place.wire.polarity is Polarity.POSITIVE and not _is_fed(trial, way, n, state, lit=lit)
-        if place.wire.polarity is Polarity.GROUND:
-            name, is_on = f"{name}, by ground", not is_live
+LEAST = 0.69
+
+
+def circuit_view(
+    plan: HookUpPlan, design: Design, solved: Together, lead: LeadPlan, state: State, *, lit: bool = True
+) -> CircuitView:
+    """Draw what feeds a lead in a state and phase.
+
+    Parameters
+    ----------
+    plan : HookUpPlan
+    design : Design
+        That the lead is part of.
+    solved : Together
+        The design on the vehicle.
+    lead : LeadPlan
+        Must have a way.
+    state : State
+    lit : bool
+        Which half of the flash.
+    """
+    return _Drawing(plan, design, solved.simulation.at(state, lit=lit), lead, lit=lit).view(solved, state)
+
+
+@dataclass(eq=False)
+class _Place:
+    """A knot as it is laid out."""
+
+    knot: Knot
+    depth: int
+    lane: float
+    last_lane: float
+    ports: dict[int, float] = field(default_factory=dict)
+    """The lane of each input, by its number."""
+
+
+class _Drawing:
+    def __init__(self, plan: HookUpPlan, design: Design, point: Point, lead: LeadPlan, *, lit: bool) -> None:
+        self.plan, self.design, self.point, self.lead, self.lit = plan, design, point, lead, lit
+        self.wires: dict[str, PlaceWire] = {
+            place.key: place for each in plan.leads if each.shown for place in each.shown.tapped
+        }
+        unit = next(unit for unit in plan.accessory.units if unit.id == lead.lead.unit)
+        label = lead.lead.label or lead.lead.id
+        self.lamp, self.tail = strands_of(design, unit, lead.lead.id, label, self.wires.keys())
+        self.unit = unit
+        self.places: dict[Knot, _Place] = {}
+        self.next_lane = 0
+        self.boxes: list[Box] = []
+        self.runs: list[Run] = []
+        self.joints: list[Dot] = []
+        self.labels: list[Label] = []
+        self.grounds: list[tuple[float, float]] = []
+
+    # laying out
+
+    def _lay(self, knot: Knot, depth: int) -> None:
+        """Give a knot and all that feeds it their columns and lanes."""
+        place = self.places[knot] = _Place(knot, depth, self.next_lane, self.next_lane)
+        for n, link in enumerate(knot.inputs):
+            if n:
+                self.next_lane += 1
+            place.ports[n] = place.last_lane = self.next_lane
+            if link.start in self.places:
+                self._deepen(link.start, depth + 1, {knot})
+            else:
+                self._lay(link.start, depth + 1)
+        for _ in knot.hangs:
+            self.next_lane += 1
+
+    def _deepen(self, knot: Knot, depth: int, above: set[Knot]) -> None:
+        """Move what is fed from here and from further on to the left of both; what runs in a ring stays."""
+        if knot not in above and self.places[knot].depth < depth:
+            self.places[knot].depth = depth
+            for link in knot.inputs:
+                if link.start in self.places:
+                    self._deepen(link.start, depth + 1, above | {knot})
+
+    def _columns(self) -> tuple[dict[Knot, float], float]:
+        """The middle of each knot's column, and where the lamp's column ends; sources stand at the left."""
+        deepest = max(place.depth for place in self.places.values())
+        has_pins = any(knot.kind is Kind.PIN for knot in self.places)
+        column = {
+            knot: 0 if knot.kind in (Kind.PIN, Kind.BATTERY) else deepest - place.depth + has_pins
+            for knot, place in self.places.items()
+        }
+        widths = dict.fromkeys(range(max(column.values()) + 1), 24.0)
+        gaps = dict.fromkeys(widths, GAP)
+        for knot, n in column.items():
+            if knot.kind is not Kind.JOINT:
+                widths[n] = max(widths[n], BOX_W)
+            for link in knot.inputs:
+                gaps[n] = max(gaps[n], GAP + PER_JOINT * len(link.joints))
+        if has_pins:
+            widths[1] = BOX_W
+        x, middles = 12.0, {}
+        for n in sorted(widths):
+            x += (gaps[n] if n else 0.0) + widths[n] / 2
+            middles[n] = x
+            x += widths[n] / 2
+        self.middles, self.widths = middles, widths
+        self.control_x = middles.get(1, 0.0)
+        return {knot: middles[n] for knot, n in column.items()}, x
+
+    # drawing
+
+    def view(self, solved: Together, state: State) -> CircuitView:
+        self._lay(self.lamp, 0)
+        self.x, right = self._columns()
+        self.state, self.rate = state, ""
+        for rhythm in solved.simulation.flash(state).values():
+            self.rate = f"{rhythm.per_minute:.0f}/min" + ("" if rhythm.word == "normal" else f" {rhythm.word}")
+        for knot in self.places:
+            self._knot(knot)
+        lamp = self._lamp()
+        end = self._to_ground(lamp, right)
+        lowest = [label.y + 10 for label in self.labels] + [y + 22 for _, y in self.grounds]
+        height = max([TOP + LANE * self.next_lane + 74, *lowest])
+        lights = [light.element.name for light in self.design.lights if light.lead == self.lead.lead.id]
+        glow = max([self.point.light(name) for name in lights], default=0.0)
+        return CircuitView(
+            f"The circuit of {self.lead.lead.title} with {state}",
+            end,
+            height,
+            self._heads(right, end),
+            tuple(self.boxes),
+            tuple(self.runs),
+            tuple(self.joints),
+            tuple(self.labels),
+            lamp,
+            round(min(glow, 1.2), 3),
+            tuple(self.grounds),
+        )
+
+    def _heads(self, right: float, end: float) -> tuple[tuple[float, float, str], ...]:
+        """What the columns are: left edge, width, heading."""
+        kinds: dict[float, set[Kind]] = {}
+        for knot, x in self.x.items():
+            kinds.setdefault(x, set()).add(knot.kind)
+        taps = {self.x[knot] for knot in self.x if any(link.start.kind is Kind.PIN for link in knot.inputs)}
+        names = []
+        for n, x in self.middles.items():
+            there = kinds.get(x, set())
+            if n == 0:
+                name = "Supply"
+            elif Kind.LAMP in there:
+                name = "Lamp"
+            elif Kind.PART in there:
+                name = "Fitted"
+            else:
+                name = ("Tap" if x in taps else "Joint") if there else "Control"
+            names.append((x - self.widths[n] / 2 - 6, self.widths[n] + 12, name))
+        return (*names, (right + 12, end - right - 14, "Ground"))
+
+    def _y(self, lane: float) -> float:
+        return TOP + LANE * lane
+
+    def _knot(self, knot: Knot) -> None:
+        place, x = self.places[knot], self.x[knot]
+        y = self._y(place.lane)
+        if knot.kind is Kind.PIN:
+            self._factory(knot, x, y)
+        elif knot.kind is Kind.BATTERY:
+            self.boxes.append(self._box(x, y, self._source_name(knot), f"{self._supply_v():.1f} V", is_live=True))
+        elif knot.kind is Kind.PART and knot.part is not None:
+            self._part(knot, knot.part, x)
+        elif knot.kind is Kind.JOINT:
+            self._joint(knot, x, y)
+        for n, link in enumerate(knot.inputs):
+            self._link(knot, link, place.ports[n])
+        for n, (part, tail) in enumerate(knot.hangs, start=1):
+            self._hanging(part, tail, x, y, self._y(place.last_lane + n))
+
+    def _factory(self, knot: Knot, x: float, y: float) -> None:
+        """The fuse and the control of a tapped wire, as far as they are known."""
+        end = knot.end
+        wire = self.wires.get(end.key) if end is not None else None
+        if end is None or wire is None:
+            self.boxes.append(
+                self._box(
+                    x,
+                    y,
+                    "Factory",
+                    pin_name(end) if end else "",
+                    is_live=self._volts(self._pin_node(end)) > LIVE_V if end else False,
+                )
+            )
+            return
+        volts = self._volts(self._pin_node(end))
+        is_live = volts > LIVE_V
+        by_ground = wire.wire.polarity is Polarity.GROUND
+        is_back = self._is_back(knot)
+        circuit = next((each for each in self.plan.circuits if each.function is wire.wire.function), None)
+        fuse_a = circuit.load.fuse_a if circuit and circuit.load else None
+        is_said = circuit is not None and circuit.notes.host_fuse_a is not None
+        fuse = f"Fuse {fuse_a:g} A" if fuse_a is not None else "Factory fuse"
+        note = f"{self._supply_v():.1f} V" + ("" if is_said or fuse_a is None else ", assumed")
+        name = function_name(wire.wire.function) + (", by ground" if by_ground else "")
+        is_on = not is_live if by_ground else is_live and not is_back
+        self.boxes += [
+            self._box(x, y, fuse, note, is_live=True),
+            self._box(self.control_x, y, name, self._control_note(wire, is_on), is_live=is_on),
+        ]
+        self.runs.append(_run([(x + BOX_W / 2, y), (self.control_x - BOX_W / 2, y)], RED, is_live=True))
         if is_back:
-            is_on = False
-            labels.append(Label((x[2] + x[3]) / 2 + 28, y - 14, "≠ backwards"))
-        boxes += [
-            Box(x[1], y, "Factory fuse", f"pin {place.wire.pin}'s circuit", True),
-            Box(x[2], y, name, "on" if is_on else "off", is_on),
-        ]
-        runs += [
-            _run([(x[0], y), (x[1], y), (x[2], y)], *RED, True),
-            _run([(x[2] + BOX_W / 2, y), (x[3], y)], base, tracer, is_live, is_back=is_back),
-            _run(to_part, base, tracer, is_live, is_back=is_back),
-        ]
-        joints.append(Label(x[3], y, f"J{len(joints) + 1}"))
-        labels.append(Label(x[3], y + 30, f"pin {place.wire.pin} · {round(volts, 1) + 0.0:.1f} V"))
-    if form.has_own_supply:
-        y = TOP + LANE * (lanes - 1)
-        boxes += [
-            Box(x[0], y, f"{_supply_v(point):.1f} V", "running", True),
-            Box(x[1], y, "Own fuse", "by the battery", True),
-        ]
-        to_part = _bend(x[1] + BOX_W / 2, y, entry, middle + inlets[-1], 24 + 14 * (lanes - 1))
-        runs.append(_run([(x[0], y), (x[1], y), *to_part], *RED, True))
-    amps = abs(sum(point.amps(f"{ADDED} lamp {n}") for n in range(1, lead.lamps + 1)))
-    light = point.light(f"{ADDED} lamp 1")
-    is_lit = light > 0.01
-    if part:
-        boxes.append(Box(x[4], middle, _part_name(part, form.brings[part]), _part_note(point, part), is_lit))
-    runs.append(_run([(x[4] + (BOX_W / 2 if part else 0), middle), (x[5], middle)], "#3a3f44", "", is_lit))
-    bottom = TOP + LANE * (lanes - 1) + 70
-    runs.append(_run([(x[5], middle), (x[6], middle), (x[6], bottom)], "#1c2024", "", is_lit))
-    count = f"{lead.lamps} × " if lead.lamps > 1 else ""
-    lamp = Box(x[5], middle, f"{count}added lamp", f"{amps:.2f} A" if is_lit else "dark", is_lit)
-    flash = trial.simulation.flash(state)
-    if flash:
-        rhythm = next(iter(flash.values()))
-        labels.append(Label(x[2], TOP - 44, f"{rhythm.per_minute:.0f} a minute, {rhythm.word}"))
-    return CircuitView(
-        f"The circuit with {state}",
-        PITCH * len(COLUMNS),
-        bottom + 46,
-        tuple(zip((n * PITCH for n in range(len(COLUMNS))), COLUMNS, strict=True)),
-        tuple(boxes),
-        tuple(runs),
-        tuple(joints),
-        tuple(labels),
-        lamp,
-        round(min(light, 1.2), 3),
-        (x[6], bottom),
-    )
+            self.labels.append(Label(self.control_x + BOX_W / 2 + 26, y - 14, "≠ backwards"))
+
+    def _control_note(self, wire: PlaceWire, is_on: bool) -> str:
+        said = "on" if is_on else "off"
+        return f"{said}, {self.rate}" if self.rate and "turn" in wire.wire.function else said
+
+    def _part(self, knot: Knot, part: Fitted, x: float) -> None:
+        place = self.places[knot]
+        top, bottom = self._y(place.lane), self._y(place.last_lane)
+        note, is_live = self._part_note(part)
+        h = BOX_H + bottom - top
+        self.boxes.append(self._box(x, (top + bottom) / 2, part.label.capitalize(), note, is_live=is_live, h=h))
+        for n, link in enumerate(knot.inputs):
+            if link.terminal not in ("from", "to", "anode", "cathode"):
+                y = self._y(place.ports[n])
+                self.labels.append(
+                    Label(x - BOX_W / 2 - 4, y - 8, TERMINALS.get(link.terminal, link.terminal), "end")
+                )
+        grounds = [(terminal, tail) for terminal, tail in knot.grounds]
+        for n, (terminal, tail) in enumerate(grounds):
+            foot = x + (n - (len(grounds) - 1) / 2) * 44
+            self.runs.append(
+                _run([(foot, top + h - BOX_H / 2), (foot, top + h - BOX_H / 2 + 14)], BLACK, is_live=False)
+            )
+            self.grounds.append((foot, top + h - BOX_H / 2 + 14))
+            self.labels.append(
+                Label(
+                    foot + 19,
+                    top + h - BOX_H / 2 + 26,
+                    f"{TERMINALS.get(terminal, terminal)}, {short_end(tail.end)}",
+                    "start",
+                )
+            )
+
+    def _hanging(self, part: Fitted, tail: Tail | None, x: float, y: float, at: float) -> None:
+        """A part that only hangs on a joint, below it."""
+        note, is_live = self._part_note(part)
+        self.runs.append(_run([(x, y), (x, at - BOX_H / 2)], LAID, is_live=is_live))
+        self.boxes.append(self._box(x, at, part.label.capitalize(), note, is_live=is_live))
+        if tail is not None:
+            self.runs.append(_run([(x, at + BOX_H / 2), (x, at + BOX_H / 2 + 14)], BLACK, is_live=is_live))
+            self.grounds.append((x, at + BOX_H / 2 + 14))
+            self.labels.append(Label(x + 19, at + BOX_H / 2 + 26, short_end(tail.end), "start"))
+
+    def _joint(self, knot: Knot, x: float, y: float) -> None:
+        pins = [link.start.end for link in knot.inputs if link.start.kind is Kind.PIN and link.start.end is not None]
+        self.joints.append(Dot(x, y, _number(knot.name), is_tap=bool(pins)))
+        for end in pins:
+            self.labels.append(Label(x, y + 25, f"{pin_name(end)} · {self._volts(self._pin_node(end)):.1f} V"))
+        if knot.others:
+            more = f" and {len(knot.others) - 1} more" if len(knot.others) > 1 else ""
+            self.labels.append(Label(x, y + 41, f"also {knot.others[0]}{more}"))
+
+    def _link(self, knot: Knot, link: Link, lane: float) -> None:
+        """The segments from one knot to the next, with the joints between them."""
+        start, y = self.places[link.start], self._y(lane)
+        begin_x = (
+            self.control_x
+            if link.start.kind is Kind.PIN and link.start.end is not None and link.start.end.key in self.wires
+            else self.x[link.start]
+        )
+        begin_y = self._y(start.lane)
+        x0 = begin_x + (0.0 if link.start.kind is Kind.JOINT else BOX_W / 2)
+        inset = {Kind.JOINT: 0.0, Kind.LAMP: LAMP_R}.get(knot.kind, BOX_W / 2)
+        x1 = self.x[knot] - inset
+        y1 = self._y(self.places[knot].lane) if knot.kind in (Kind.JOINT, Kind.LAMP) else y
+        bend = x1 - 16.0 if abs(y - y1) > 1 else None
+        path: list[tuple[float, float]] = [(x0, begin_y)]
+        if abs(begin_y - y) > 1:
+            path.append((x0, y) if link.start.kind is Kind.JOINT else (x0 + 14.0, begin_y))
+            if link.start.kind is not Kind.JOINT:
+                path.append((x0 + 14.0, y))
+        flat = path[-1][0]
+        stop = bend if bend is not None else x1
+        cuts = [flat + (stop - flat) * (n + 1) / (len(link.joints) + 1) for n in range(len(link.joints))]
+        segments = self._merged(link)
+        for n, segment in enumerate(segments):
+            last = n == len(segments) - 1
+            to = [(stop, y)] + ([(bend, y1), (x1, y1)] if bend is not None else []) if last else [(cuts[n], y)]
+            volts = self._volts(segment.node)
+            is_live = volts > LIVE_V
+            is_back = is_live and self._is_back(link.start)
+            self.runs.append(_run([*path, *to], self._colour(segment, link.start), is_live=is_live, is_back=is_back))
+            if segment.wire is not None:
+                middle = (path[-1][0] + to[0][0]) / 2
+                self.labels.append(Label(middle, y - 9, f"W{segment.wire.label}"))
+            path = [to[-1]]
+        self.joints += [Dot(x, y, _number(name)) for x, name in zip(cuts, link.joints, strict=False)]
+
+    @staticmethod
+    def _merged(link: Link) -> list[Segment]:
+        """As many segments as there are stretches between joints: the wire's own, where a stretch has several."""
+        wanted = len(link.joints) + 1
+        segments = list(link.segments)
+        while len(segments) > wanted:
+            n = next((n for n, each in enumerate(segments) if each.wire is None), 0)
+            segments.pop(n)
+        while segments and len(segments) < wanted:
+            segments.append(segments[-1])
+        return segments or [Segment("")] * wanted
+
+    def _lamp(self) -> Box:
+        x, y = self.x[self.lamp], self._y(self.places[self.lamp].lane)
+        lights = [light.element.name for light in self.design.lights if light.lead == self.lead.lead.id]
+        amps = abs(sum(self.point.amps(name) for name in lights))
+        is_lit = any(self.point.light(name) > 0.01 for name in lights) if lights else amps > GLOWS_A
+        count = f"{self.lead.lamps} × " if self.lead.lamps > 1 else ""
+        name = self.lead.lead.label or self.unit.name
+        return Box(x, y, 2 * LAMP_R, 2 * LAMP_R, f"{count}{name}", f"{amps:.2f} A" if is_lit else "dark", is_lit)
+
+    def _to_ground(self, lamp: Box, right: float) -> float:
+        """From the lamp to the end of its common; where the drawing ends [px]."""
+        x, y = lamp.x + LAMP_R, lamp.y
+        if self.tail is None:
+            return right + 24
+        tail, at = self.tail, x
+        for part in tail.parts:
+            note, is_live = self._part_note(part)
+            self.runs.append(_run([(at, y), (at + GAP, y)], RED, is_live=is_live))
+            self.boxes.append(self._box(at + GAP + BOX_W / 2, y, part.label.capitalize(), note, is_live=is_live))
+            at += GAP + BOX_W
+        end = max(at + 40 + PER_JOINT * len(tail.joints), right + 74)
+        colour = RED if tail.end.kind in (EndKind.BATTERY, EndKind.SUPPLY) else BLACK
+        foot = y + 54
+        path = [(at, y), (end, y), (end, foot)]
+        self.runs.append(_run(path, colour, is_live=lamp.is_live))
+        for n, name in enumerate(tail.joints):
+            self.joints.append(Dot(at + (end - at) * (n + 1) / (len(tail.joints) + 1), y, _number(name)))
+        wires = [f"W{each.wire.label}" for each in tail.segments if each.wire is not None]
+        if wires:
+            self.labels.append(Label(end - 8, y + 22, ", ".join(wires), "end"))
+        if tail.end.kind in (EndKind.BATTERY, EndKind.SUPPLY):
+            self.labels.append(Label(end, foot + 16, "battery plus"))
+        else:
+            self.grounds.append((end, foot))
+            self.labels += [
+                Label(end + 4, foot + 32 + 15 * n, text, "end") for n, text in enumerate(_lines(short_end(tail.end)))
+            ]
+        return end + 30
+
+    # figures and words
+
+    def _box(self, x: float, y: float, name: str, note: str, *, is_live: bool, h: float = BOX_H) -> Box:
+        return Box(x, y, BOX_W, h, name, note, is_live)
+
+    def _volts(self, node: str) -> float:
+        return abs(self.point.volts(node)) if node in self.point.simulation.places else 0.0
+
+    def _supply_v(self) -> float:
+        return self.point.volts("bat")
+
+    def _pin_node(self, end: End) -> str:
+        """The vehicle's node of a tapped pin: where the joint on it begins, or ends."""
+        network = self.point.simulation.network
+        for join in self.design.joins:
+            pins = [m for m in join.members if m.kind in (EndKind.PIN, EndKind.SUPPLY, EndKind.GROUND)]
+            for n, member in enumerate(pins, start=1):
+                name = f"{join.label} tap {n}"
+                if member == end and name in network:
+                    return network[name].nodes["to" if member.takes else "from"]
+        return ""
+
+    def _is_back(self, start: Knot) -> bool:
+        end = start.end
+        if start.kind is not Kind.PIN or end is None or end.key not in self.wires:
+            return False
+        wire = self.wires[end.key].wire
+        if wire.polarity is Polarity.GROUND or self._volts(self._pin_node(end)) <= LIVE_V:
+            return False
+        own = signal(wire.function, self.state, self.plan.scenarios[0], wire.variant)
+        return (own.lit if self.lit else own.dark) is Level.OFF
+
+    def _colour(self, segment: Segment, start: Knot) -> tuple[str, str]:
+        if segment.wire is not None:
+            return {"supply": RED, "ground": BLACK}.get(segment.wire.role, LAID)
+        end = segment.tail
+        if end is not None and end.kind is EndKind.PIN:
+            return _colours(end.colour)
+        if end is not None and end.kind is EndKind.UNIT:
+            return _colours(end.terminal)
+        return RED if start.kind is Kind.BATTERY else LAID
+
+    def _part_note(self, part: Fitted) -> tuple[str, bool]:
+        """What a part does in this state: its value and what it carries, or how its contact stands."""
+        name = part.element.name
+        if name not in self.point.simulation.network:
+            return part.value, False
+        if {"85", "86"} <= part.ends.keys():
+            is_in = abs(self.point.amps(name, "coil")) > 0.05
+            return "pulled in" if is_in else "at rest", is_in
+        amps = abs(self.point.amps(name)) if len(part.ends) == 2 else 0.0
+        value = part.value.partition(",")[0]
+        if len(part.ends) > 2:
+            return value, self.point.watts(name) > 0.1
+        carried = f"{amps:.2f} A" if amps > 0.005 else "no current"
+        return ", ".join(filter(None, (value, carried))), amps > 0.005
+
+    def _source_name(self, knot: Knot) -> str:
+        return "Battery" if knot.end is not None and knot.end.kind is EndKind.BATTERY else "Live with key"
 
 
-RED = ("#b3372d", "")
+def pin_name(end: End) -> str:
+    """`pin 3`, `its tail socket`."""
+    return end.terminal if " " in end.terminal else f"pin {end.terminal}"
 
 
-def _supply_v(point: Point) -> float:
-    return point.volts("bat")
+def short_end(end: End) -> str:
+    """Where a ground goes, as a drawing says it."""
+    return f"{pin_name(end)}, {end.what}" if end.kind is EndKind.PIN else end.what
 
 
-def _is_fed(trial: Trial, way: Way, n: int, state: State, *, lit: bool) -> bool:
-    """Whether a tapped circuit has voltage of its own in a state and phase."""
-    wire = way.wires[n].wire
-    carried = signal(wire.function, state, trial.seen_on[state], wire.variant)
-    return (carried.lit if lit else carried.dark) is not Level.OFF
+def _lines(text: str, most: int = 24) -> Iterator[str]:
+    """A text in lines that are not wider than a column."""
+    line = ""
+    for word in text.split():
+        if line and len(line) + len(word) + 1 > most:
+            yield line
+            line = word
+        else:
+            line = f"{line} {word}".strip()
+    if line:
+        yield line
 
 
-def _part_name(part: str, count: int) -> str:
-    return "Relays K1 and K2" if part == "relay" and count > 1 else PART_NAMES[part]
-
-
-def _part_note(point: Point, part: str) -> str:
-    """What the added part does: of two relays the one in front first."""
-    network = point.simulation.network
-    relays = [name for name in (f"{ADDED} first relay", f"{ADDED} relay") if name in network]
-    if part == "relay":
-        coils = {relay.name for relay in network.of(Relay)}
-        pulled = [abs(point.amps(name, "coil")) > 0.05 for name in relays if name in coils]
-        if len(pulled) > 1:
-            return ", ".join("in" if is_in else "at rest" for is_in in pulled)
-        return "pulled in, 30 to 87" if pulled[0] else "at rest, 30 to 87a"
-    if part in ("timed_relay", "self_switching_bulb"):
-        timed = next(each.name for each in network.of(TimedRelay) if each.name in relays)
-        passes = abs(point.amps(timed, "87a")) > CARRIES_A
-        held = point.volts(network[timed].at("30")) > 0.5
-        return "steady feed passes" if passes else "steady feed held open" if held else "at rest"
-    return "stripe to the lamp" if part == "diode" else "own supply and ground"
+def _number(joint: str) -> str:
+    return "J" + joint.removeprefix("joint ")
 
 
 def _colours(colour: str) -> tuple[str, str]:
@@ -212,12 +553,7 @@ def _colours(colour: str) -> tuple[str, str]:
     return parsed.parts[0].hex, parsed.parts[1].hex if len(parsed.parts) > 1 else ""
 
 
-def _bend(x0: float, y0: float, x1: float, y1: float, before: float) -> list[tuple[float, float]]:
-    if abs(y0 - y1) < 1:
-        return [(x0, y0), (x1, y1)]
-    turn = x1 - before
-    return [(x0, y0), (turn, y0), (turn, y1), (x1, y1)]
-
-
-def _run(points: list[tuple[float, float]], base: str, tracer: str, is_live: bool, *, is_back: bool = False) -> Run:
-    return Run("M" + " L".join(f"{x:g} {y:g}" for x, y in points), base, tracer, is_live, is_back)
+def _run(
+    points: Sequence[tuple[float, float]], colour: tuple[str, str], *, is_live: bool, is_back: bool = False
+) -> Run:
+    return Run("M" + " L".join(f"{x:g} {y:g}" for x, y in points), *colour, is_live, is_back)

@@ -2,28 +2,29 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 from typing import Any
 
 from electrics.circuit.cases import is_flashing
 from electrics.circuit.findings import Finding
 from electrics.hookup.corrections import correction_methods
 from electrics.hookup.judge import Judged
-from electrics.hookup.trial import Trial
 from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
 from electrics.job.trying import judge_ways, try_way
 from electrics.job.ways import Way
-from electrics.signals import DARK
-from electrics.vocabulary import State
-from hailstone.hookup.circuit_view import circuit_view
+from electrics.vocabulary import Polarity, State
+from hailstone.hookup.circuit_view import circuit_view, short_end
+from hailstone.hookup.matrix import Matrix
 from hailstone.hookup.models import School
 from hailstone.hookup.services import WAY
+from hailstone.hookup.strands import common_of
 from hailstone.hookup.svg import LoadBar, load_bar
 from hailstone.shop.switches import MORE, OWN, STRIP, switches
 from hailstone.wording import hookup as wording
 from hailstone.wording.circuit import finding_sentence
-from hailstone.wording.words import counted, function_name, listed, signal_name, state_name
+from hailstone.wording.correct import cured_sentence
+from hailstone.wording.words import counted, function_name, listed, state_name
 
 SHOWN_WAYS = 4
 """Right ways that are shown; further ones only cost more parts."""
@@ -43,6 +44,7 @@ class ShownWay:
     is_chosen: bool
     is_best: bool
     upsets: tuple[str, ...]
+    cures: str
 
     @property
     def verdict(self) -> str:
@@ -66,8 +68,6 @@ class ShownLead:
 
     fuses: tuple[float, ...] = ()
     """Ratings of the fuses that are fitted for it [A]."""
-    others: tuple[ShownWay, ...] = ()
-    """Fitting ways that stand behind the chosen one, where there are several leads to look at."""
 
     @property
     def has_losing_choice(self) -> bool:
@@ -86,8 +86,7 @@ class ShownCircuit:
 
 def shown_leads(plan: HookUpPlan) -> list[ShownLead]:
     """Every lead with its ways in order of merit."""
-    found = [_lead(plan, lead) for lead in plan.leads]
-    return found if plan.is_single else [_folded(lead) for lead in found]
+    return [_lead(plan, lead) for lead in plan.leads]
 
 
 def shown_circuits(plan: HookUpPlan) -> list[ShownCircuit]:
@@ -103,65 +102,88 @@ def shown_circuits(plan: HookUpPlan) -> list[ShownCircuit]:
     ]
 
 
-def picture(plan: HookUpPlan, lead: ShownLead, state: State, school: School, *, lit: bool = True) -> dict[str, Any]:
-    """Truth table and circuit of the way that is chosen, or would be; the circuit in one half of the flash."""
-    own = lead.plan
-    way = best_way(lead)
-    if way is None:
-        return {"table": _unconnected(plan, own), "is_unconnected": True, "circuit": None}
-    trial = try_way(plan.bench, own.lead, own.lamps, own.each_a, way)
-    states = tuple(trial.shows) if trial else way.candidate.states
-    state = state if state in states else states[0]
-    table = [_row(own, way, trial, each, is_at=each == state) for each in states]
+def picture(view: HookUpPlan, lead: ShownLead, state: State, *, lit: bool = True) -> dict[str, Any]:
+    """The circuit of a lead as its plan is pictured, in one half of the flash, and the strip for it."""
+    own = view.lead(lead.plan.lead.id)
+    way, solved = own.shown, view.pictured
+    has_it = solved is not None and own.lead.id in {each.lead.id for each in view.drawn_leads}
+    states = tuple(dict.fromkeys((*view.states, *(solved.shows[0] if solved else ()))))
     controls = tuple(each for each in (*STRIP, *MORE, *OWN) if any(each[0] in s.controls for s in states))
+    drawn = None
+    if solved is not None and view.drawn is not None and has_it:
+        drawn = circuit_view(view, view.drawn, solved, own, state, lit=lit)
     return {
-        "pictured_name": wording.way_name(way.candidate, [place.wire for place in way.wires]),
-        "table": table,
+        "pictured_name": wording.way_name(way.candidate, [place.wire for place in way.wires]) if way else "",
         "at": state_name(state),
         "at_id": str(state),
-        "halves": [(True, "Lit half"), (False, "Dark half")] if is_flashing(state) and trial else [],
+        "halves": [(True, "Lit half"), (False, "Dark half")] if is_flashing(state) and drawn else [],
         "lit": lit or not is_flashing(state),
         "strip": switches(state, controls, all_off=True, within=states),
-        "is_solved": trial is not None,
-        "hangs_on_variant": trial is not None
-        and any(trial.seen_on[each] != plan.scenarios[0] for each in trial.wrong),
-        "circuit": circuit_view(trial, own, way, state, lit=lit) if trial else None,
-        "upsets": [finding_sentence(finding) for finding in trial.upsets] if trial else [],
-        "cure": cure_sentence(trial.upsets, school) if trial else "",
+        "is_unconnected": way is None,
+        "circuit": drawn,
     }
 
 
-def _row(lead: LeadPlan, way: Way, trial: Trial | None, state: State, *, is_at: bool) -> tuple[object, ...]:
-    """One state of the truth table, as the circuit shows it, else by logic; on a variant where that is wrong."""
-    if trial is not None:
-        wished, seen = lead.lead.wanted.signal(state, trial.seen_on[state]), trial.shows[state]
-        is_wrong = state in trial.wrong
+@dataclass(frozen=True)
+class ShownRow:
+    """A lead in one line: what it wants, the way it has or would have, and how that stands."""
+
+    lead: LeadPlan
+    label: str
+    wish: str
+    way: str
+    colour: str
+    mark: str
+    said: str
+    is_here: bool
+
+
+@dataclass(frozen=True)
+class ShownUnit:
+    """A thing with its leads, and where its common goes."""
+
+    name: str
+    where: str
+    rows: tuple[ShownRow, ...]
+    common: str
+    ground: str
+
+
+def shown_units(view: HookUpPlan, plan: HookUpPlan, table: Matrix, here: str) -> list[ShownUnit]:
+    """Every thing that is fitted, a line for each lead; `view` is what is pictured, `plan` what is decided."""
+    wrong = {row.lead.lead.id: sum(cell.is_wrong for cell in row.cells) for row in table.rows}
+    keys = {place.key for lead in view.leads if lead.shown for place in lead.shown.tapped}
+    found = []
+    for unit in plan.accessory.units:
+        leads = [lead for lead in plan.leads if lead.lead.unit == unit.id]
+        if not leads:
+            continue
+        tail = common_of(view.drawn, unit, keys) if view.drawn is not None else None
+        where = f"in place of {unit.instead_of}" if unit.instead_of else f"at {unit.place}" if unit.place else ""
+        rows = tuple(_row(view.lead(lead.lead.id), lead, wrong, here) for lead in leads)
+        name = unit.name[0].upper() + unit.name[1:]
+        common = ("plus" if leads[0].lead.polarity is Polarity.GROUND else "ground") if tail else ""
+        found.append(ShownUnit(name, where, rows, common, short_end(tail.end) if tail else ""))
+    return found
+
+
+def _row(shown: LeadPlan, lead: LeadPlan, wrong: Mapping[str, int], here: str) -> ShownRow:
+    way, id = shown.shown, lead.lead.id
+    name = wording.way_name(way.candidate, [place.wire for place in way.wires]) if way else "nothing gives this yet"
+    if way is not None and lead.chosen is None:
+        name = f"would be: {name[0].lower()}{name[1:]}"
+    colour = way.tapped[0].wire.colour if way is not None and way.tapped else ""
+    if way is None:
+        mark, said = "open", "– no way"
+    elif wrong.get(id) or way.candidate.refusals:
+        mark, said = "odd", "≠ differs"
     else:
-        _, seen, wished = way.candidate.difference(state)
-        is_wrong = state in way.candidate.wrong
-    return (
-        str(state),
-        state_name(state),
-        signal_name(wished),
-        signal_name(seen),
-        not is_wrong,
-        is_at,
-        _rate(trial, state),
-    )
-
-
-def _unconnected(plan: HookUpPlan, lead: LeadPlan) -> list[tuple[object, ...]]:
-    """What is wanted, against a lamp that nothing feeds yet."""
-    wanted = [(each, lead.lead.wanted.signal(each, plan.scenarios[0])) for each in plan.states]
-    return [
-        (str(each), state_name(each), signal_name(wish), signal_name(DARK), wish == DARK, False, "")
-        for each, wish in wanted
-    ]
-
-
-def best_way(lead: ShownLead) -> Way | None:
-    """The way that pictures are of: the chosen one, else the best on the circuit."""
-    return lead.plan.chosen or next((item.way for item in lead.fitting), None)
+        mark, said = ("good", "✓ fits") if lead.chosen else ("open", "not taken")
+    label = lead.lead.label or lead.lead.id
+    wish = wording.lead_wish(lead.lead)
+    if wish.startswith(label):
+        label, wish = wish, ""
+    return ShownRow(lead, label, wish, name, colour, mark, said, id == here)
 
 
 def caution(plan: HookUpPlan) -> str:
@@ -217,12 +239,6 @@ def cure_sentence(upsets: Iterable[Finding], school: School) -> str:
     )
 
 
-def _rate(trial: Trial | None, state: State) -> str:
-    """How fast the lamps flash in a state; empty where nothing does."""
-    rhythms = trial.simulation.flash(state).values() if trial else ()
-    return next((f"{rhythm.per_minute:.0f}/min, {rhythm.word}" for rhythm in rhythms), "")
-
-
 def _lead(plan: HookUpPlan, lead: LeadPlan) -> ShownLead:
     at_least = TRIED_WAYS if len(plan.leads) <= FEW_LEADS else 0
     ranked = judge_ways(plan.bench, lead.lead, lead.lamps, lead.each_a, lead.ways, at_least=at_least)
@@ -240,6 +256,7 @@ def _lead(plan: HookUpPlan, lead: LeadPlan) -> ShownLead:
             is_chosen,
             way.key == ranked[0][0].key,
             tuple(finding_sentence(finding) for finding in judged.upsets) if judged.is_right else (),
+            cured_sentence(finding.rule for finding in judged.upsets) if judged.is_right else "",
         )
 
     chosen = next((pair for pair in ranked if lead.chosen is not None and pair[0].key == lead.chosen.key), None)
@@ -263,13 +280,6 @@ def _lead(plan: HookUpPlan, lead: LeadPlan) -> ShownLead:
         _nearest(least) if least else "",
         plan.fuses_a(lead.lead.id),
     )
-
-
-def _folded(lead: ShownLead) -> ShownLead:
-    """Only the chosen way in front, if it fits; the others behind it."""
-    chosen = tuple(item for item in lead.fitting if item.is_chosen)
-    others = tuple(item for item in lead.fitting if not item.is_chosen)
-    return replace(lead, fitting=chosen, others=others) if chosen else lead
 
 
 def _is_plain(way: Way) -> bool:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_http_methods, require_POST
+from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from electrics.errors import FactError, StateError
 from electrics.hookup.corrections import correction_methods
@@ -15,18 +17,21 @@ from electrics.hookup.forms import FORMS
 from electrics.hookup.inputs import INPUTS
 from electrics.hookup.joints import ground_methods, joint_methods
 from electrics.identify.belief import WireBelief
-from electrics.job.hookup_plan import LeadPlan, Open
+from electrics.job.hookup_plan import HookUpPlan, LeadPlan, Open
+from electrics.job.plan import plan
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Level
 from electrics.vocabulary import Function, State, parse_state
 from hailstone.hookup import by_hand, services, shown
 from hailstone.hookup.forms import IN, SUFFIXES, HookUpForm, SchoolForm
+from hailstone.hookup.matrix import matrix_of
 from hailstone.hookup.models import RUN_FIELDS, the_school
 from hailstone.hookup.services import WAY
 from hailstone.hookup.sizes import size_rows
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.job_facts import hookup_of
 from hailstone.layers.overviews import job_overview
+from hailstone.layers.plans import assumptions_of
 from hailstone.layers.progress import Overview
 from hailstone.layers.refs import named_distances
 from hailstone.layers.versions import StaleError
@@ -36,9 +41,19 @@ from hailstone.wording.lamp import lead_name, summary
 
 PARTS = [
     f"hookup/_{part}.html"
-    for part in ("banner", "ways", "circuit", "load", "options", "joint", "table", "sizes", "runs")
+    for part in ("banner", "leads", "circuit", "matrix", "ways", "load", "options", "joint", "sizes", "runs")
 ]
 """What follows from the decisions; answered alone, so that the fields are never replaced while one types."""
+LOOK = [f"hookup/_{part}.html" for part in ("leads", "circuit", "matrix")]
+"""What another state of the strip changes."""
+DRAWERS = (
+    ("ways", "Other ways"),
+    ("hand", "Wire it by hand"),
+    ("run", "Runs, joints, ground"),
+    ("sizes", "Sizes and why"),
+    ("loads", "Load on each fuse"),
+    ("lamp", "The new lamp"),
+)
 
 
 @require_http_methods(["GET", "POST"])
@@ -86,8 +101,25 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
         **_shown(view, lead, request),
     }
     context["parts"] = PARTS + (["hookup/_circuits.html"] if form.functions != asked else [])
-    template = "hookup/_answer.html" if request.htmx else "hookup/hookup.html"
-    return render(request, template, context, status=status)
+    if not request.htmx:
+        return render(request, "hookup/hookup.html", context, status=status)
+    if request.method == "GET" and request.GET.get("only") != "look":
+        return render(request, "hookup/_hookup.html", context)
+    if request.method == "GET":
+        context |= {"parts": LOOK, "is_look": True}
+    return render(request, "hookup/_answer.html", context, status=status)
+
+
+@require_GET
+def assumed(request: HttpRequest, job_id: int) -> HttpResponse:
+    """The assumption that would change the plan soonest; asked for once the page stands."""
+    view = job_overview(job_id)
+    found = assumptions_of(job_id, view.derived) if view.plan.is_begun else ()
+    telling = [each for each in found if each.changes_at is not None]
+    first = wording.assumption_sentence(telling[0]) if telling else ""
+    return render(
+        request, "hookup/_assumed.html", {"first": first, "rest": len(telling) - 1, "count": len(found), "view": view}
+    )
 
 
 @require_POST
@@ -200,8 +232,23 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
     host_wire = hookup_of(view.job).circuit_of(lead.shown.host.wire.function if lead.shown else "")["host_wire"]
     sized = lead.sized
     first_open = _lead_of(plan.missing[0], view) if plan.missing else ""
+    seen = _pictured(view, leads)
+    state = _asked_state(request, seen, seen.lead(lead.lead.id))
+    is_unfolded = request.GET.get("states") == "all"
+    table = matrix_of(seen, state, is_unfolded=is_unfolded)
+    drawer = request.GET.get("drawer", "")
+    solved = seen.pictured
     return {
         "pictured": lead,
+        "pictured_lead": pictured,
+        "drawers": DRAWERS,
+        "drawer": drawer if drawer in dict(DRAWERS) else DRAWERS[0][0],
+        "matrix": table,
+        "is_unfolded": is_unfolded,
+        "units": shown.shown_units(seen, plan, table, lead.lead.id),
+        "hangs_on_variant": solved is not None
+        and any(each[state] != plan.scenarios[0] for each in solved.seen_on for state in each),
+        "cure": shown.cure_sentence(solved.upsets, school) if solved else "",
         "lamp_leads": [
             (
                 each,
@@ -225,26 +272,34 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "overridden": plan.overridden,
         "caution": shown.caution(plan),
         "options": [(option, wording.option_reason(option)) for option in sized.options],
-        "can_take_best": sum(each.plan.chosen is None and bool(each.fitting) for each in leads) > 1,
+        "can_take_best": any(each.plan.chosen is None and each.fitting for each in leads),
         "missing": [wording.open_sentence(item, plan) for item in plan.missing],
-        "together": [finding_sentence(finding) for finding in plan.together.upsets] if plan.together else None,
+        "odd": [*table.differing, *(finding_sentence(finding) for finding in (solved.upsets if solved else ()))],
         "first_open": first_open,
         "first_open_title": plan.lead(first_open).lead.title if first_open else "",
         "faults": [wording.open_sentence(item, plan) for item in plan.faults],
-        **shown.picture(
-            plan,
-            pictured,
-            _asked_state(view, request, pictured),
-            school,
-            lit=request.GET.get("half") != "dark",
-        ),
+        **shown.picture(seen, pictured, state, lit=request.GET.get("half") != "dark"),
     }
 
 
-def _asked_state(view: Overview, request: HttpRequest, lead: shown.ShownLead) -> State:
+def _pictured(view: Overview, leads: Sequence[shown.ShownLead]) -> HookUpPlan:
+    """The plan that is drawn: with the best way on the circuit where none is chosen."""
+    best = {lead.plan.lead.id: lead.fitting[0].way.key for lead in leads if lead.plan.chosen is None and lead.fitting}
+    if all(
+        lead.plan.shown is None or best.get(lead.plan.lead.id, lead.plan.shown.key) == lead.plan.shown.key
+        for lead in leads
+    ):
+        return view.plan
+    facts = view.derived.facts
+    return plan(
+        replace(facts, hookup=replace(facts.hookup, ways={**best, **facts.hookup.ways})), like=view.derived
+    ).hookup
+
+
+def _asked_state(request: HttpRequest, plan: HookUpPlan, lead: LeadPlan) -> State:
     """The state the circuit is drawn in: the one asked for, else the first in which the lamp is to be lit."""
-    way = shown.best_way(lead)
-    states = way.candidate.trial_states if way else view.plan.states
+    solved = plan.pictured
+    states = tuple(dict.fromkeys((*plan.states, *(solved.shows[0] if solved else ()))))
     asked = request.GET.get("at", request.POST.get("at", ""))
     if asked:
         try:
@@ -253,9 +308,7 @@ def _asked_state(view: Overview, request: HttpRequest, lead: shown.ShownLead) ->
             raise Http404(str(error)) from error
         if state in states:
             return state
-    if way is None:
-        return states[0]
-    wish, usual = lead.plan.lead.wanted, view.plan.scenarios[0]
+    wish, usual = lead.lead.wanted, plan.scenarios[0]
     return next((state for state in states if wish.signal(state, usual).lit is not Level.OFF), states[0])
 
 

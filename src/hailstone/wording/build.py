@@ -9,7 +9,7 @@ from electrics.hookup.design import End, EndKind, Join, Wiring
 from electrics.hookup.joints import joint_methods
 from hailstone.wording.words import listed
 
-__all__ = ["PARTS", "ROLES", "end_name", "join_row", "part_row", "step_details", "wire_row"]
+__all__ = ["PARTS", "ROLES", "TERMINALS", "end_name", "join_row", "part_row", "step_details", "wire_row"]
 
 ROLES = {
     "feed": "feed",

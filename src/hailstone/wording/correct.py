@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 from electrics.correct.effects import Effect
 from electrics.correct.flasher import FlasherBelief
 from electrics.hookup.joints import ground_methods
 from electrics.job.correction import Tried
-from electrics.job.cures.base import Proposal, Side
+from electrics.job.cures.base import Cure, Proposal, Side
+from electrics.job.cures.registry import CURABLE, CURES
 from electrics.lighting.vehicle import FlasherKind
 from electrics.reference.mounts import mounts
 from electrics.vocabulary import parse_state
 from hailstone.wording.circuit import finding_sentence
-from hailstone.wording.words import counted, listed, state_name
+from hailstone.wording.words import counted, inside, listed, state_name
 
 __all__ = [
     "ANSWERS",
@@ -310,3 +311,19 @@ def _headline(effects: Sequence[Effect]) -> str:
 def _things(effects: Sequence[Effect]) -> str:
     number = len(effect_groups(effects))
     return "One thing is" if number == 1 else f"{number} things are"
+
+
+def cured_sentence(rules: Iterable[str]) -> str:
+    """What usually ends some upsets, the simplest first; empty where nothing does or nothing is upset."""
+    rules = list(dict.fromkeys(rules))
+    ends = [cure for cure in CURES if any(rule in cure.ends for rule in rules)]
+    named = [inside(CURE_NAMES[cure.id]) for cure in sorted(ends, key=lambda cure: _parts_for(cure, rules))]
+    left = [rule for rule in rules if rule not in CURABLE]
+    if not named:
+        return ""
+    text = f"Correct can end {'some of this' if left else 'this'}: {named[0]}"
+    return text + (f", or {named[1]}." if len(named) > 1 else ".")
+
+
+def _parts_for(cure: Cure, rules: Iterable[str]) -> int:
+    return min(cure.ends[rule] for rule in rules if rule in cure.ends)

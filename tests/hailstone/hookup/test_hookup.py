@@ -109,7 +109,7 @@ def test_a_computer_fed_circuit_takes_a_relay_and_the_parts_list_has_it(page, jo
     way = f"relay:{pin(settled, '3')}"
     text = post(page, job, choice, way_reverse=way, fed_by="computer").content.decode()
     assert "Build it." in text
-    assert "Relay K1" in text
+    assert "Relay 1</text>" in text
     build = page.get(f"/jobs/{job.id}/build/").content.decode()
     assert "Relay, sealed outdoors, stripe of its diode to 86" in build
     assert "Relay socket" in build
@@ -136,14 +136,12 @@ def test_an_accessory_of_several_leads_takes_a_way_for_each(page, job, settled, 
     Job.objects.update(addition="motorcycle_signals")
     text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
     for lead in ("tail lamp", "left signal", "right signal"):
-        assert f"Lead <b>{lead}</b>" in text
-    assert (
-        "Nothing here gives this. Measure on, or open another place." in text
-    )  # the right turn is at the other lamp
+        assert f"<h2>{lead[0].upper()}{lead[1:]} " in text
+    assert "nothing gives this yet" in text  # the right turn is at the other lamp
     alone = page.get(f"/jobs/{job.id}/hook-up/?lead=right-turn").content.decode()
-    assert "Nothing feeds it yet: it would stay dark." in alone
-    # right and hazard, each alone, with park and with brake; hazards with either indicator
-    assert alone.count("≠ differs") == 8
+    assert "Nothing here gives this yet: measure on, or open another place." in alone
+    assert "Right signal: dark in right, hazard, brake + right and 5 more states, wanted flashing." in alone
+    assert page.get(f"/jobs/{job.id}/hook-up/?lead=right-turn&states=all").content.decode().count("dot-wrong") == 8
     ways = {"way_motorcycle_tail-tail": f"direct:{pin(settled, '2')}", "way_left-turn": f"direct:{pin(settled, '5')}"}
     post(page, job, {**choice, **ways})
     assert HookUp.objects.get().ways == {key.removeprefix("way_"): way for key, way in ways.items()}
@@ -195,8 +193,9 @@ def test_a_kind_of_ones_own_is_written_in_the_brief_and_planned_lead_by_lead(pag
     }
     assert page.post(f"/jobs/{job.id}/", sent).status_code == 302
     text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
-    assert "Lead <b>red</b>: tail" in text
-    assert "Lead <b>side</b>: turn left wherever it shows, else tail" in text
+    assert "<b>red</b> tail " in text
+    assert "<b>side</b> turn left wherever it shows, else tail" in text
+    text = page.get(f"/jobs/{job.id}/hook-up/?lead=side").content.decode()
     assert "Stop-and-turn converter with its own supply: pin 2 (tail) as stop, pin 5 (turn left) as turn" in text
 
 
@@ -220,10 +219,9 @@ def test_a_kind_of_ones_own_that_makes_no_sense_is_asked_about(page, job, leads,
 
 def test_the_flash_rate_stands_beside_what_flashes(page, job, settled):
     Job.objects.update(addition="turn_left", added_count=1, added_each_a=0.3)
-    for half, shown in (("", "on"), ("&half=dark", "off")):
+    for half, shown in (("", "on, 90/min"), ("&half=dark", "off, 90/min")):
         drawn = page.get(f"/jobs/{job.id}/hook-up/?at=left{half}").content.decode().split('class="circuit"')[1]
         assert f'>Turn left</text><text class="circuit-note" y="15">{shown}</text>' in drawn
-    assert "90/min, normal" in page.get(f"/jobs/{job.id}/hook-up/").content.decode()
 
 
 def test_the_demo_shows_the_traps(db):
@@ -281,7 +279,8 @@ def test_three_are_connected_where_no_two_are_right_and_go_through_two_relays(pa
     assert "Build it." in text
     assert "First a fuse live with the key through a break contact (87a), coil on pin 3 (reverse); then" in text
     drawn = page.get(f"{address}?at=key%2Bown_switch").content.decode()
-    assert 'Relays K1 and K2</text><text class="circuit-note" y="15">at rest, in</text>' in drawn
+    for relay, stands in (("Relay 1", "at rest"), ("Relay 2", "pulled in")):
+        assert f'{relay}</text><text class="circuit-note" y="15">{stands}</text>' in drawn
     parts = {part.id: part.count for part in job_overview(job.id).build.parts}
     assert (parts["relay"], parts["switch"]) == (2, 1)
     assert "reverse+own_switch" in {str(state) for state in job_overview(job.id).proof.sheet.states}
@@ -392,7 +391,7 @@ def test_a_switch_of_ones_own_is_a_source_and_has_its_own_states(page, job, sett
     assert "Build it." in post(page, job, choice, way_reverse=way).content.decode()
     circuit = page.get(f"/jobs/{job.id}/hook-up/?at=own_switch").content.decode()
     assert "The circuit, own switch" in circuit
-    assert "Own switch</text>" in circuit
+    assert "Switch 1</text>" in circuit
     assert 'data-press="o"' in circuit
     sheet = page.get(f"/jobs/{job.id}/prove/?state=own_switch").content.decode()
     assert "Switch your own switch on" in sheet
@@ -404,15 +403,21 @@ def test_a_share_of_over_a_hundred_percent_is_refused_in_words(page, job, choice
 
 
 def test_a_back_feed_is_drawn_against_its_lane(page, job, settled, choice):
-    """Switch and reverse feed tied together: with the switch alone the reverse wire is live from the wrong end."""
-    Job.objects.update(addition="reverse_switch")
-    way = f"joined:{pin(settled, '3')},@switch"
-    assert "Not like this." in post(page, job, choice, way_reverse=way).content.decode()
-    back = page.get(f"/jobs/{job.id}/hook-up/?at=own_switch").content.decode()
+    """Tail and reverse tied together: in reverse the tail wire is live from the wrong end."""
+    Job.objects.update(addition="own", own_leads="both = tail or reverse; 0.3 A", added_count=1)
+    way = f"joined:{pin(settled, '2')},{pin(settled, '3')}"
+    assert "Not like this." in post(page, job, choice, way_both=way).content.decode()
+    back = page.get(f"/jobs/{job.id}/hook-up/?at=reverse").content.decode()
     assert "≠ backwards" in back
     assert "circuit-back" in back
-    assert "eft reverse lamp gives" in back
-    assert "circuit-back" not in page.get(f"/jobs/{job.id}/hook-up/?at=reverse").content.decode()
+    assert "circuit-back" not in page.get(f"/jobs/{job.id}/hook-up/?at=park%2Breverse").content.decode()
+
+
+def test_a_switch_tied_to_a_factory_wire_blows_its_fuse_on_the_factory_lamps(page, job, settled, choice):
+    Job.objects.update(addition="reverse_switch")
+    post(page, job, choice, way_reverse=f"joined:{pin(settled, '3')},@switch")
+    text = page.get(f"/jobs/{job.id}/hook-up/?at=own_switch").content.decode()
+    assert "Fuse 1 blows with own switch" in text
 
 
 def test_a_tapped_fuse_says_what_else_wakes_it(client):

@@ -109,10 +109,10 @@ document.addEventListener("change", (event) => {
   if (event.target.closest?.("[data-hand]")) event.stopPropagation();
 }, true);
 
-// On a narrow screen the circuit is seen from tap to lamp first; supply and ground are a drag away.
+// On a narrow screen the circuit is seen from what is fitted to lamp and ground first; the supply is a drag away.
 const showTap = () => document.querySelectorAll(".circuit-scroll:not([data-shown])").forEach((box) => {
   box.dataset.shown = "";
-  box.scrollLeft = 0.465 * box.scrollWidth;
+  if (box.querySelector(".circuit")) box.scrollLeft = box.scrollWidth;
 });
 document.addEventListener("DOMContentLoaded", showTap);
 document.addEventListener("htmx:afterSettle", showTap);
