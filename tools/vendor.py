@@ -1,4 +1,6 @@
-"""Refreshes src/hailstone/static/vendor from npm packages, with name, version and licence listed.
+"""Refreshes what is vendored from npm packages, with name, version and licence listed.
+
+src/hailstone/static/vendor is shipped, tests/e2e/vendor is for the tests alone.
 
 Run `make vendor` after changing a version below; it uses the npm client as it is set up.
 """
@@ -12,10 +14,12 @@ import tarfile
 import tempfile
 from pathlib import Path
 
-TARGET = Path(__file__).resolve().parents[1] / "src/hailstone/static/vendor"
+ROOT = Path(__file__).resolve().parents[1]
+SHIPPED, FOR_TESTS = ROOT / "src/hailstone/static/vendor", ROOT / "tests/e2e/vendor"
 
 FONT = "files/barlow-semi-condensed-latin-{weight}-normal.woff2"
-PACKAGES: dict[str, tuple[str, list[str]]] = {
+Packages = dict[str, tuple[str, list[str]]]
+PACKAGES: Packages = {
     "htmx.org": ("2.0.11", ["dist/htmx.min.js"]),
     "bootstrap": ("5.3.9", ["dist/css/bootstrap.min.css"]),
     "@fontsource/barlow-semi-condensed": (
@@ -25,11 +29,20 @@ PACKAGES: dict[str, tuple[str, list[str]]] = {
 }
 
 
+TEST_PACKAGES: Packages = {"axe-core": ("4.14.1", ["axe.min.js"])}
+
+
 def main() -> None:
-    shutil.rmtree(TARGET, ignore_errors=True)
-    TARGET.mkdir(parents=True)
+    vendor(SHIPPED, PACKAGES)
+    vendor(FOR_TESTS, TEST_PACKAGES)
+
+
+def vendor(target: Path, packages: Packages) -> None:
+    """Fetch some files of some packages into an empty folder, with their licences and a list."""
+    shutil.rmtree(target, ignore_errors=True)
+    target.mkdir(parents=True)
     rows = ["package,version,licence,file"]
-    for name, (version, wanted) in PACKAGES.items():
+    for name, (version, wanted) in packages.items():
         with tempfile.TemporaryDirectory() as folder:
             packed = subprocess.run(
                 ["npm", "pack", "--silent", f"{name}@{version}"],
@@ -43,12 +56,12 @@ def main() -> None:
             package = Path(folder) / "package"
             licence = json.loads((package / "package.json").read_text())["license"]
             for file in wanted:
-                _copy(package / file, TARGET / Path(file).name)
+                _copy(package / file, target / Path(file).name)
                 rows.append(f"{name},{version},{licence},{Path(file).name}")
             short = name.split("/")[-1]
-            _copy(package / "LICENSE", TARGET / f"LICENSE-{short}.txt")
-    (TARGET / "packages.csv").write_text("\n".join(rows) + "\n")
-    print(f"{TARGET.name}: {len(rows) - 1} files")
+            _copy(package / "LICENSE", target / f"LICENSE-{short}.txt")
+    (target / "packages.csv").write_text("\n".join(rows) + "\n")
+    print(f"{target.name}: {len(rows) - 1} files")
 
 
 def _copy(source: Path, target: Path) -> None:

@@ -1,0 +1,56 @@
+"""Every page can be used by eye, ear and keyboard: axe-core finds no A or AA violation, at both sizes and themes."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+pytestmark = pytest.mark.e2e
+AXE = (Path(__file__).parent / "vendor/axe.min.js").read_text()
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
+PAGES = (
+    "/sign-in/",
+    "/",
+    "/?q=nothing",
+    "/jobs/new/",
+    "/jobs/1/",
+    "/jobs/1/identify/new/",
+    "/jobs/4/identify/3/",
+    "/jobs/4/identify/3/edit/",
+    "/jobs/4/identify/3/history/",
+    "/jobs/4/identify/3/sheet/",
+    "/jobs/2/lamp/",
+    "/jobs/2/lamp/leads/",
+    "/jobs/7/units/",
+    "/jobs/2/hook-up/",
+    "/jobs/5/hook-up/?at=brake%2Bleft&drawer=run",
+    "/jobs/12/hook-up/?drawer=loads",
+    "/jobs/12/correct/",
+    "/jobs/2/build/",
+    "/jobs/2/prove/?state=reverse",
+    "/jobs/2/prove/sheet/",
+    "/wire-book/",
+    "/schools/",
+    "/jobs/999/",
+)
+
+
+@pytest.mark.parametrize("theme", ["daylight", "night"])
+@pytest.mark.parametrize("width", [1280, 390])
+def test_no_page_has_a_violation(server, open_page, trouble, width, theme):
+    page = open_page(server, width=width, height=800)
+    trouble.expect("404")
+    page.context.add_cookies([{"name": "theme", "value": theme, "url": server.address}])
+    found = []
+    for path in PAGES:
+        page.goto(path)
+        page.wait_for_load_state("networkidle")
+        if page.locator("h1").count() != 1:
+            found.append(f"{path} has {page.locator('h1').count()} headings of the first order")
+        page.evaluate(AXE)
+        result = page.evaluate("rules => axe.run(document, {runOnly: rules})", RULES)
+        for violation in result["violations"]:
+            nodes = [f"{node['target'][0]}: {node['html'][:110]}" for node in violation["nodes"][:3]]
+            found.append(f"{path} {violation['id']} ({len(violation['nodes'])}): {'; '.join(nodes)}")
+    assert not found, "\n".join(found)
