@@ -50,8 +50,13 @@ def reads(state: str, pin: str, instrument: str) -> str:
 
 def begin(page):
     page.get_by_role("link", name="New job").click()
+    page.get_by_text("Something is wrong").click()
+    expect(page.get_by_text("What was changed before it went wrong?")).to_be_visible()  # a wrong turn
+    page.get_by_text("Add lamps").click()
+    page.get_by_text("Extra reverse lamps").click()
     page.get_by_label("Make").fill("Merrow")
     page.get_by_label("Model").fill("Skua")
+    page.get_by_text("What can wait").click()
     page.get_by_label("Job").fill("Third book van: reverse lamps")
     page.get_by_label("Current of each").fill("1,2")
     page.get_by_label("A computer feeds or watches").select_option("no")

@@ -45,6 +45,8 @@ class Accessory:
         Leads of one's own kind, or those of all its units.
     units : tuple of Unit
         As they are fitted in a job; empty for a row of the table.
+    about : str
+        What a job with it is about: `add`, `replace`, `rewire` or `tow`.
     """
 
     id: str
@@ -55,6 +57,7 @@ class Accessory:
     own: tuple[Lead, ...] = ()
     kinds: tuple[tuple[UnitKind, str], ...] = ()
     units: tuple[Unit, ...] = ()
+    about: str = "add"
 
     @property
     def leads(self) -> tuple[Lead, ...]:
@@ -297,7 +300,7 @@ def _amps(number: int, word: str) -> float:
 @cache
 def accessories() -> Table[Accessory]:
     """Every addition, by id."""
-    return read_table("accessories", ("accessory", "name", "units", "count"), _accessory)
+    return read_table("accessories", ("accessory", "name", "units", "count", "about"), _accessory)
 
 
 def _accessory(row: dict[str, str]) -> Accessory:
@@ -313,6 +316,7 @@ def _accessory(row: dict[str, str]) -> Accessory:
         int(row["count"]),
         first.caution,
         kinds=tuple(kinds),
+        about=row["about"],
     )
 
 

@@ -11,13 +11,17 @@ from electrics.errors import FactError
 from electrics.hookup.accessories import OWN, accessories, check_wishes, own_kind
 from electrics.hookup.load import check_load_a
 from electrics.reference.zones import bodies
-from electrics.vocabulary import supply_range_v
+from electrics.vocabulary import DEFAULT_SUPPLY_V, supply_range_v
 from hailstone.jobs.models import Job, Vehicle
+from hailstone.jobs.things import ABOUT
 from hailstone.layers.lacks import NOT_FITTED
 from hailstone.shop.fields import DecimalComma, WholeNumber, tidy_number
 from hailstone.wording.complaints import COMPLAINTS
 
 OWN_EXAMPLE = "red = tail; 0.2 A\nyellow = over(turn left, tail); 2.1 A; filament"
+
+
+ABOUTS = [(id, name) for id, (name, _) in ABOUT.items()]
 
 
 class BriefForm(forms.Form):
@@ -62,9 +66,7 @@ class BriefForm(forms.Form):
         choices=[("", "Something is added, replaced or rewired"), *COMPLAINTS.items()],
     )
     addition = forms.ChoiceField(label="What is added")
-    also = forms.MultipleChoiceField(
-        label="Added along with it", required=False, widget=forms.SelectMultiple(attrs={"size": 5})
-    )
+    also = forms.MultipleChoiceField(label="Added along with it", required=False, widget=forms.CheckboxSelectMultiple)
     own_leads = forms.CharField(
         label="Its leads, one a line",
         required=False,
@@ -77,10 +79,7 @@ class BriefForm(forms.Form):
 
     def __init__(self, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
-        self.fields["addition"].choices = [(item.id, item.name) for item in accessories()] + [
-            (OWN, "Own kind: leads and behaviour by hand")
-        ]
-        self.fields["also"].choices = [(item.id, item.name) for item in accessories()]
+        self.prepare()
         for name, field in self.fields.items():
             widget = field.widget
             kind = "form-select" if isinstance(widget, forms.Select) else "form-control"
@@ -91,6 +90,13 @@ class BriefForm(forms.Form):
             if self.is_bound and name in self.errors:
                 widget.attrs["aria-invalid"] = "true"
                 widget.attrs["class"] = f"{kind} is-invalid"
+
+    def prepare(self) -> None:
+        """What may be chosen; before anything is looked at."""
+        self.fields["addition"].choices = [(item.id, item.name) for item in accessories()] + [
+            (OWN, "Own kind: leads and behaviour by hand")
+        ]
+        self.fields["also"].choices = [(item.id, item.name) for item in accessories()]
 
     def clean_not_fitted(self) -> str:
         return ",".join(sorted(",".join(self.cleaned_data["not_fitted"]).split(","))).strip(",")
@@ -129,6 +135,15 @@ class BriefForm(forms.Form):
                 self.add_error("added_count" if error.field == "count" else "added_each_a", str(error))
         return facts
 
+    @property
+    def ask_later(self) -> bool:
+        """Whether what can wait holds something that is wrong, or was typed already."""
+        later = ("year", "market", "customer", "order_number", "registration", "vin", "odometer_km", "not_fitted")
+        wrong = ("supply_v", "added_count", "added_each_a", *later)
+        return any(name in self.errors for name in wrong) or (
+            self.is_bound and any(self.data.get(name) for name in later)
+        )
+
     @staticmethod
     def vehicle_facts(vehicle: Vehicle) -> dict[str, Any]:
         """A stored vehicle as the form's values."""
@@ -164,3 +179,56 @@ class BriefForm(forms.Form):
             "customer": job.customer,
             "order_number": job.order_number,
         }
+
+
+class NewJobForm(BriefForm):
+    """The brief of a job that begins: what it is about, on what; all that can wait has a usual value."""
+
+    about = forms.ChoiceField(choices=ABOUTS, initial="add", required=False)
+    things = forms.MultipleChoiceField(required=False)
+
+    def prepare(self) -> None:
+        super().prepare()
+        self.fields["things"].choices = [*self.fields["also"].choices, (OWN, OWN)]
+        for name in ("title", "supply_v", "addition", "added_count", "added_each_a", "computer"):
+            self.fields[name].required = False
+
+    def picked(self) -> list[str]:
+        """The things that are on, as they were sent, else as a job begins."""
+        if not self.is_bound:
+            return list(self.initial.get("things", ()))
+        return self.data.getlist("things") or [self.data.get("addition", "")]
+
+    def clean(self) -> dict[str, Any]:
+        """What was not said is as it usually is for what is fitted first."""
+        facts = self.cleaned_data
+        picked = facts.get("things") or []
+        if picked:
+            facts["addition"], facts["also"] = picked[0], ",".join(each for each in picked[1:] if each != OWN)
+            if OWN in picked[1:]:
+                self.add_error(
+                    "things", "Leads of your own kind stand alone: begin with them, add things on its page."
+                )
+        if not facts.get("addition"):
+            self.add_error("things", "Pick what is fitted, or what was changed before it went wrong.")
+        about = facts.get("about") or ("wrong" if facts.get("complaint") else "add")
+        if about != "wrong":
+            facts["complaint"] = ""
+        elif not facts.get("complaint") and "complaint" not in self.errors:
+            self.add_error("complaint", "Say what is wrong.")
+        facts["computer"] = facts.get("computer") or str(Vehicle.Computer.UNKNOWN)
+        known = accessories().rows.get(facts.get("addition", ""))
+        scale = 12 / facts.get("system_v", 12)
+        if facts.get("added_count") is None and "added_count" not in self.errors:
+            facts["added_count"] = known.count if known else 1
+        if facts.get("added_each_a") is None and "added_each_a" not in self.errors:
+            facts["added_each_a"] = round(known.leads[0].each_a * scale, 3) if known else 0.3
+        if facts.get("supply_v") is None and "supply_v" not in self.errors:
+            facts["supply_v"] = DEFAULT_SUPPLY_V[facts.get("system_v", 12)]
+        if not facts.get("title") and "title" not in self.errors:
+            what = COMPLAINTS.get(facts.get("complaint", ""), "") or (
+                known.name if known else "Lamps of one's own kind"
+            )
+            facts["title"] = what[:80]
+        super().clean()
+        return facts

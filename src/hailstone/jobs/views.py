@@ -12,7 +12,8 @@ from django.views.decorators.http import require_GET, require_POST
 from electrics.errors import FactError
 from electrics.job.job_document import job_document
 from hailstone.jobs import queries, services
-from hailstone.jobs.forms import BriefForm
+from hailstone.jobs.forms import BriefForm, NewJobForm
+from hailstone.jobs.things import ABOUT, things
 from hailstone.layers.job_facts import job_facts
 from hailstone.layers.overviews import job_as_it_is, job_overview
 from hailstone.layers.records import job_records
@@ -30,15 +31,14 @@ def board(request: HttpRequest) -> HttpResponse:
 def new(request: HttpRequest) -> HttpResponse:
     """A new job: the brief, empty, or with the vehicle of an earlier job."""
     vehicle = queries.vehicle(request.POST.get("vehicle") or request.GET.get("vehicle", ""))
-    initial = {"supply_v": "12.6", "added_count": 2, "added_each_a": "1.5"}
-    if vehicle is not None:
-        initial |= BriefForm.vehicle_facts(vehicle)
-    form = BriefForm(request.POST or None, initial=initial)
+    initial = BriefForm.vehicle_facts(vehicle) if vehicle is not None else {}
+    form = NewJobForm(request.POST or None, initial=initial)
     if request.method == "POST" and form.is_valid():
         job = services.begin_job(request.user, form.cleaned_data, vehicle=vehicle)
         return redirect("identify", job_id=job.id)
     status = 422 if form.is_bound else 200
-    return render(request, "jobs/new.html", {"form": form, "vehicle": vehicle}, status=status)
+    context = {"form": form, "vehicle": vehicle, "things": things(form.picked()), "abouts": ABOUT}
+    return render(request, "jobs/new.html", context, status=status)
 
 
 def brief(request: HttpRequest, job_id: int) -> HttpResponse:

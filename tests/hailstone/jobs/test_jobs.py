@@ -54,6 +54,40 @@ def test_an_impossible_vehicle_or_load_is_refused_and_what_was_typed_stays(page,
     assert not Job.objects.exists()
 
 
+def test_a_job_begins_with_what_it_is_about_and_on_what_alone(page):
+    sent = {
+        "about": "add",
+        "things": ["high_stop", "camera_trigger"],
+        "make": "Merrow",
+        "model": "Skua",
+        "system_v": "24",
+    }
+    assert page.post("/jobs/new/", sent).status_code == 302
+    job = Job.objects.get()
+    assert (job.addition, job.also, job.title) == ("high_stop", "camera_trigger", "Extra high stop lamp")
+    assert (job.supply_v, job.added_count, job.added_each_a) == (25.2, 1, 0.15)  # the watts stay on 24 V
+
+
+@pytest.mark.parametrize(
+    ("sent", "complaint"),
+    [
+        ({}, "Pick what is fitted"),
+        ({"about": "wrong", "things": "led_bulbs"}, "Say what is wrong."),
+        ({"things": ["high_stop", "own"], "own_leads": "red = tail; 0.2 A"}, "Leads of your own kind stand alone"),
+        ({"things": "teapot"}, "not one of the available choices"),
+        ({"about": "tea", "things": "high_stop"}, ""),
+    ],
+)
+def test_a_job_that_says_too_little_is_asked_on_and_keeps_what_was_picked(page, sent, complaint):
+    response = page.post("/jobs/new/", {"make": "Merrow", "model": "Skua", "system_v": "12", **sent})
+    assert (response.status_code, complaint in response.content.decode()) == (422, True)
+    assert 'value="Skua"' in response.content.decode()
+    for thing in (sent.get("things", ()),) if isinstance(sent.get("things"), str) else sent.get("things", ()):
+        if thing != "teapot":
+            assert f'value="{thing}" checked' in response.content.decode()
+    assert not Job.objects.exists()
+
+
 def test_a_24_volt_lorry_has_a_24_volt_battery(page):
     assert page.post("/jobs/new/", form(system_v="24", supply_v="25.1")).status_code == 302
 

@@ -35,11 +35,13 @@
   // drafts of forms that carry data-draft
   const drafts = (form) => `form ${location.pathname} ${form.dataset.draft}`;
   const drafted = (field) => field.name && !["hidden", "file", "password", "radio", "submit"].includes(field.type) && field.tagName !== "BUTTON";
+  // of several boxes with one name each is kept by its value
+  const keyOf = (field) => (field.type === "checkbox" && field.form.elements[field.name].length ? `${field.name}=${field.value}` : field.name);
   document.addEventListener("input", (event) => {
     const form = event.target.form;
     if (!form?.matches("[data-draft]") || !drafted(event.target)) return;
     const kept = JSON.parse(sessionStorage.getItem(drafts(form)) ?? "{}");
-    kept[event.target.name] = event.target.type === "checkbox" ? event.target.checked : event.target.value;
+    kept[keyOf(event.target)] = event.target.type === "checkbox" ? event.target.checked : event.target.value;
     sessionStorage.setItem(drafts(form), JSON.stringify(kept));
   });
   document.addEventListener("submit", (event) => {
@@ -64,7 +66,8 @@
   window.addEventListener("load", () => {
     for (const form of document.querySelectorAll("[data-draft]")) {
       for (const [name, value] of Object.entries(JSON.parse(sessionStorage.getItem(drafts(form)) ?? "{}"))) {
-        const field = form.elements[name];
+        const [group, chosen] = name.split("=");
+        const field = chosen ? [...(form.elements[group] ?? [])].find((box) => box.value === chosen) : form.elements[name];
         if (!field?.tagName) continue;
         if (field.type === "checkbox") field.checked = value;
         else field.value = value;
