@@ -158,6 +158,12 @@ def test_wires_are_picked_by_keys_and_stay_picked_until_a_lead_is_named(mirrors)
 
 def test_every_lead_takes_its_best_way_at_one_key_and_keeps_a_run_of_its_own(server, open_page):
     page = open_page(server, "/jobs/9/hook-up/")
+    for _ in range(3):  # to where nothing is chosen
+        if not page.locator(".hookup-lead", has_text="fits").count():
+            break
+        with page.expect_navigation():
+            page.keyboard.press("u")
+    expect(page.locator(".hookup-lead", has_text="not taken")).to_have_count(4)
     page.keyboard.press("a")
     expect(page.locator(".hookup-lead", has_text="fits")).to_have_count(4)
     expect(page.locator(".hookup-lead").nth(1)).to_contain_text("Straight on pin 3")

@@ -15,7 +15,18 @@ from electrics.hookup.design import Design, End, EndKind, Join, Wiring
 from electrics.hookup.units import Unit
 from electrics.reference.fuses import fuse_name
 
-__all__ = ["JOINING", "STEPS", "BuildPlan", "Loom", "Part", "build_of", "looms_of", "parts_of", "spool_length_m"]
+__all__ = [
+    "JOINING",
+    "STEPS",
+    "BuildPlan",
+    "Loom",
+    "Part",
+    "build_of",
+    "lamps_of",
+    "looms_of",
+    "parts_of",
+    "spool_length_m",
+]
 
 STEPS = (
     "make_safe",
@@ -121,7 +132,7 @@ def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ..
     found: Counter[tuple[str, str]] = Counter()
     labels: dict[tuple[str, str], list[str]] = {}
     is_there = any(unit.keeps_feed for unit in accessory.units)
-    found["lamp", ""] = (0 if is_there else lamps) or sum(_lamps_of(unit) for unit in accessory.units)
+    found["lamp", ""] = (0 if is_there else lamps) or sum(lamps_of(unit) for unit in accessory.units)
     for name in dict.fromkeys(wire.conductor.name for wire in design.wires):
         found["wire", name] = spool_length_m(wire for wire in design.wires if wire.conductor.name == name)
     for part in design.parts:
@@ -153,7 +164,7 @@ def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ..
     return tuple(sorted(listed, key=lambda part: _ORDER.index(part.id)))
 
 
-def _lamps_of(unit: Unit) -> int:
+def lamps_of(unit: Unit) -> int:
     """Lamps of a unit [-]: a set of bulbs has one for each lead, a lamp that is there already none."""
     if unit.keeps_feed:
         return 0

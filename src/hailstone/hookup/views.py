@@ -17,6 +17,7 @@ from electrics.hookup.forms import FORMS
 from electrics.hookup.inputs import INPUTS
 from electrics.hookup.joints import ground_methods, joint_methods
 from electrics.identify.belief import WireBelief
+from electrics.job.facts import FedBy
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan, Open
 from electrics.job.plan import plan
 from electrics.reference.functions import Tap, kind_of
@@ -44,6 +45,7 @@ PARTS = [
     for part in ("banner", "leads", "circuit", "matrix", "ways", "load", "options", "joint", "sizes", "runs")
 ]
 """What follows from the decisions; answered alone, so that the fields are never replaced while one types."""
+WHO_FEEDS = ((str(FedBy.PLAIN), "Plain switches feed it"), (str(FedBy.COMPUTER), "A computer feeds it"))
 LOOK = [f"hookup/_{part}.html" for part in ("leads", "circuit", "matrix")]
 """What another state of the strip changes."""
 DRAWERS = (
@@ -76,7 +78,7 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
                 request.user,
                 _facts(bound, request) | decided,
                 lead="" if lead is view.plan.leads[0] else lead.lead.id,
-                circuits=bound.noted(),
+                circuits=bound.noted() | _said_of_all(view, request),
             )
         except StaleError as error:
             stale, status = str(error), 409
@@ -100,7 +102,8 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
         "stale": stale or problem,
         **_shown(view, lead, request),
     }
-    context["parts"] = PARTS + (["hookup/_circuits.html"] if form.functions != asked else [])
+    is_other = form.functions != asked or "fed" in request.POST
+    context["parts"] = PARTS + (["hookup/_circuits.html"] if is_other else [])
     if not request.htmx:
         return render(request, "hookup/hookup.html", context, status=status)
     if request.method == "GET" and request.GET.get("only") != "look":
@@ -175,6 +178,16 @@ def _facts(bound: HookUpForm, request: HttpRequest) -> dict[str, Any]:
     facts = {name: bound.cleaned_data[name] for name in wanted if name in bound.cleaned_data}
     ways = {name: key for name, key in bound.cleaned_data.items() if name.startswith(WAY)}
     return facts | {name: key for name, key in ways.items() if name in request.POST or key}
+
+
+def _said_of_all(view: Overview, request: HttpRequest) -> dict[str, dict[str, str]]:
+    """Who feeds every circuit of which nobody has said it yet, where that is said of all at once."""
+    value = request.POST.get("fed", "")
+    if value not in (FedBy.PLAIN, FedBy.COMPUTER):
+        return {}
+    return {
+        str(item.function): {"fed_by": value} for item in view.plan.missing if item.id == "fed_by" and item.function
+    }
 
 
 def _best_ways(view: Overview) -> dict[str, str]:
@@ -273,6 +286,9 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "caution": shown.caution(plan),
         "options": [(option, wording.option_reason(option)) for option in sized.options],
         "can_take_best": any(each.plan.chosen is None and each.fitting for each in leads),
+        "who_feeds": WHO_FEEDS,
+        "asks_who_feeds": bool(plan.missing) and plan.missing[0].id == "fed_by",
+        "measures_on": bool(plan.missing) and plan.missing[0].id == "tap" and not plan.lead(first_open).right,
         "missing": [wording.open_sentence(item, plan) for item in plan.missing],
         "odd": [*table.differing, *(finding_sentence(finding) for finding in (solved.upsets if solved else ()))],
         "first_open": first_open,

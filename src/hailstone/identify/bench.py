@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from django.contrib.auth.models import AbstractBaseUser
@@ -148,7 +148,7 @@ class Bench:
             control = kind_of(function).shown_with
             read = {item.pin for item in self.belief.point.evidence if control in item.setup.state.controls}
             is_looked_for = control is not None and read.issuperset(wire.pin for wire in self.belief.wires)
-            if is_looked_for and all(wire.probability_of(function) < MAY_BE for wire in wires):
+            if is_looked_for and not any(_may_be(each, wires) for each in (function, *OTHERWISE.get(function, ()))):
                 found.append(function)
         return found
 
@@ -271,6 +271,23 @@ def setup_now(point: AccessPoint) -> Setup:
     if not readings:
         return Setup(parse_state("rest"))
     return setup_of(max(readings, key=lambda reading: (reading.taken_at, reading.id)))
+
+
+F = Function
+OTHERWISE: Mapping[Function, tuple[Function | tuple[Function, Function], ...]] = {
+    F.STOP_TURN_LEFT: ((F.STOP, F.TURN_LEFT),),
+    F.STOP_TURN_RIGHT: ((F.STOP, F.TURN_RIGHT),),
+    F.STOP: (F.STOP_TURN_LEFT, F.STOP_TURN_RIGHT),
+    F.TURN_LEFT: (F.STOP_TURN_LEFT,),
+    F.TURN_RIGHT: (F.STOP_TURN_RIGHT,),
+}
+"""What a job's wish can be made of on a vehicle of the other arrangement: a converter, or two lamps on one wire."""
+
+
+def _may_be(what: Function | tuple[Function, ...], wires: Sequence[WireBelief]) -> bool:
+    """Whether some wire may carry a function, or some wires all of several."""
+    all_of = what if isinstance(what, tuple) else (what,)
+    return all(any(wire.probability_of(each) >= MAY_BE for wire in wires) for each in all_of)
 
 
 def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: AbstractBaseUser) -> Bench:

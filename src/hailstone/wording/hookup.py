@@ -247,6 +247,8 @@ def open_sentence(item: Open, plan: HookUpPlan) -> str:
     elif item.id == "no_wire" and (nearest := plan.lead(item.lead).sized.nearest):
         detail = NEAREST[nearest[0]].format(nearest[1])
     text = (MISSING.get(item.id) or FAULTS[item.id]).format(detail=detail)
+    if item.id == "tap" and not plan.lead(item.lead).right:
+        text = "Nothing here gives what it wants yet. Measure on, or open another place."
     if item.function and len(plan.circuits) > 1:
         return f"{function_name(item.function)}: {text[0].lower() + text[1:]}"
     if item.lead and not plan.is_single:

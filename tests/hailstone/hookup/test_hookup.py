@@ -14,7 +14,7 @@ from electrics.vocabulary import Function, Instrument, Load, parse_state
 from hailstone.demo import load_demo
 from hailstone.hookup.models import HookUp
 from hailstone.identify.services import save_reading
-from hailstone.jobs.models import Job
+from hailstone.jobs.models import Job, Vehicle
 from hailstone.jobs.services import begin_job
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.overviews import job_overview
@@ -145,7 +145,7 @@ def test_an_accessory_of_several_leads_takes_a_way_for_each(page, job, settled, 
     ways = {"way_motorcycle_tail-tail": f"direct:{pin(settled, '2')}", "way_left-turn": f"direct:{pin(settled, '5')}"}
     post(page, job, {**choice, **ways})
     assert HookUp.objects.get().ways == {key.removeprefix("way_"): way for key, way in ways.items()}
-    assert "Lead right signal: choose the wire to tap." in page.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    assert "Lead right signal: nothing here gives what it wants yet. Measure on" in page.get(f"/jobs/{job.id}/hook-up/").content.decode()
 
 
 def test_a_licence_cut_out_goes_through_a_break_contact(page, job, settled, choice):
@@ -459,3 +459,19 @@ def test_what_hangs_on_the_brake_winning_over_the_hazards_is_shown_as_a_differen
     text = client.get(f"/jobs/{job.id}/hook-up/").content.decode()
     assert "≠ differs" not in text, "once it is measured, only the vehicle that this is counts"
     assert job_overview(job.id).plan.leads[0].chosen.is_right
+
+
+def test_who_feeds_the_circuits_is_said_of_all_that_are_open_at_once(page, job, settled):
+    Job.objects.update(addition="high_stop", also="reverse_lamps", added_count=1, added_each_a=0.3)
+    Vehicle.objects.update(computer="unknown")
+    address = f"/jobs/{job.id}/hook-up/"
+    page.post(address, {"version": "0", "best": "1"}, headers=HTMX)
+    text = page.get(address).content.decode()
+    assert "find out whether a computer feeds this circuit" in text
+    assert "Plain switches feed it" in text
+    page.post(address, {"version": HookUp.objects.get().version, "fed": "plain"}, headers=HTMX)
+    assert {notes["fed_by"] for notes in HookUp.objects.get().circuits.values()} == {"plain"}
+    plan_now = job_overview(job.id)
+    assert not [item for item in plan_now.plan.missing if item.id == "fed_by"]
+    (lamps,) = (part for part in plan_now.build.parts if part.id == "lamp")
+    assert lamps.count == 3, "one stop lamp and a pair along with it"
