@@ -7,8 +7,10 @@ from itertools import permutations
 import pytest
 
 from electrics.identify.leads import Light, Seen, Trial
+from hailstone.jobs.models import Job
 from hailstone.lamp.models import FittedLamp, LeadTrial
 from hailstone.lamp.services import lay_out, try_pair
+from hailstone.layers.overviews import job_overview
 
 pytestmark = pytest.mark.django_db
 WHITE_LED = (("white", "black", "dark", "", ""), ("black", "white", "lit", "white", "1,15"))
@@ -80,3 +82,19 @@ def test_a_lamp_with_a_common_plus_is_offered_a_switched_ground(page, who, job, 
     assert "Relay to ground (30 ground, 87 lamp), coil on pin 3 (reverse)" in text
     assert "reverse, by ground" in text
     assert "Straight on pin 3 (reverse)" not in text
+
+
+def test_what_the_bench_showed_counts_for_the_kind_that_lay_there_and_goes_only_when_somebody_says_so(page, job):
+    Job.objects.update(addition="high_stop", also="running_lamps", added_count=1, added_each_a=0.3)
+    address = f"/jobs/{job.id}/lamp/"
+    assert page.post(f"{address}leads/", {"leads": "red\nblack", "kind": "running_lamp"}).status_code == 302
+    for plus, minus, seen, amps in (("red", "black", "lit", "0.25"), ("black", "red", "dark", "0")):
+        page.post(address, {"plus": plus, "minus": minus, "seen": seen, "light": "red", "amps_a": amps})
+    leads = job_overview(job.id).plan.leads
+    assert [lead.measured is not None for lead in leads if lead.lead.kind != "running_lamp"] == [False]
+    refused = page.post(f"{address}leads/", {"leads": "yellow\nblack", "kind": "running_lamp"})
+    assert (refused.status_code, "What was tried on red would go" in refused.content.decode()) == (422, True)
+    assert LeadTrial.objects.count() == 2
+    sent = {"leads": "yellow\nblack", "kind": "running_lamp", "let_go": "on"}
+    assert page.post(f"{address}leads/", sent).status_code == 302
+    assert LeadTrial.objects.count() == 0

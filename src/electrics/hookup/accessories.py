@@ -123,10 +123,15 @@ class Accessory:
             units.append(Unit(id or "lamp", name, kind, side, leads, lamps))
         return self.of_units(tuple(units))
 
-    def with_leads(self, **facts: Any) -> Accessory:
-        """The same, some facts of every lead of its units as given."""
+    def with_leads(self, kind: str, **facts: Any) -> Accessory:
+        """The same, some facts of every lead of its units of a kind as given."""
         return self.of_units(
-            tuple(replace(unit, leads=tuple(replace(lead, **facts) for lead in unit.leads)) for unit in self.units)
+            tuple(
+                replace(
+                    unit, leads=tuple(replace(lead, **facts) if lead.kind == kind else lead for lead in unit.leads)
+                )
+                for unit in self.units
+            )
         )
 
     def of_units(self, units: Sequence[Unit]) -> Accessory:

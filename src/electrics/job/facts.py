@@ -152,10 +152,14 @@ class Wish:
 
 @dataclass(frozen=True)
 class LampFacts:
-    """The lamp to be fitted as it was tried on the bench: its leads' labels and what every trial showed."""
+    """The lamp to be fitted as it was tried on the bench: its leads' labels and what every trial showed.
+
+    `kind` is which kind of the job's things it is, by the id of the kind; empty for the first.
+    """
 
     leads: tuple[str, ...]
     trials: tuple[Trial, ...]
+    kind: str = ""
 
 
 @dataclass(frozen=True)

@@ -137,7 +137,9 @@ def fitting_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None =
     """
     decided = facts.hookup
     lamp = lamp_belief(facts.lamp)
-    accessory = with_cured_units(_concerned(_as_tested(accessory_of(facts), lamp), facts.complaint), facts)
+    added = accessory_of(facts)
+    tried = tried_kind(added, facts.lamp)
+    accessory = with_cured_units(_concerned(_as_tested(added, lamp, tried), facts.complaint), facts)
     possible = scenarios_left(beliefs, facts.vehicle)
     states = states_for(lead.wanted for lead in accessory.leads)
     if found is None:
@@ -146,7 +148,7 @@ def fitting_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None =
     drafts: list[Draft] = []
     premises = Premises.of(facts, tuple(place_wires(facts, beliefs)))
     unit_of = {unit.id: unit for unit in accessory.units}
-    loads = list(_loads(accessory, lamp))
+    loads = list(_loads(accessory, lamp, tried))
     alike_a: dict[tuple[str, Polarity], float] = defaultdict(float)
     for lead, _, usual_a in loads:
         alike_a[lead.wanted.text, lead.polarity] += usual_a * lead.lamps
@@ -206,19 +208,29 @@ def _hookup(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = No
 
 def check_loads(wish: Wish, lamp: LampFacts | None, system_v: int, units: Sequence[Unit] = ()) -> None:
     """Refuse what no lamp circuit carries, as brief or units and bench test together have it: FactError."""
-    tried = lamp_belief(lamp)
+    tested = lamp_belief(lamp)
     added = units_as_one(units) if units else _wished(wish, system_v)
-    list(_loads(_as_tested(added, tried), tried))
+    kind = tried_kind(added, lamp)
+    list(_loads(_as_tested(added, tested, kind), tested, kind))
 
 
-def _loads(accessory: Accessory, lamp: LampBelief | None) -> Iterator[tuple[Lead, LeadBelief | None, float]]:
+def tried_kind(accessory: Accessory, lamp: LampFacts | None) -> str:
+    """Which kind of the things that are fitted was tried on the bench: as was said, else the first."""
+    kinds = [lead.kind for lead in accessory.leads]
+    return lamp.kind if lamp is not None and lamp.kind in kinds else next(iter(kinds), "")
+
+
+def _loads(
+    accessory: Accessory, lamp: LampBelief | None, kind: str
+) -> Iterator[tuple[Lead, LeadBelief | None, float]]:
     """Each lead with what the bench test says of it and the current of one lamp [A].
 
-    What all lamps of one behaviour draw together must be what a lamp circuit carries.
+    What all lamps of one behaviour draw together must be what a lamp circuit carries. What was measured holds for
+    the `kind` that was on the bench.
     """
     alike: dict[tuple[str, Polarity], int] = defaultdict(int)
     for lead in accessory.leads:
-        measured = lead_for(lamp, lead.wanted.functions[0]) if lamp else None
+        measured = lead_for(lamp, lead.wanted.functions[0]) if lamp and lead.kind == kind else None
         each_a = measured.amps_a if measured and measured.amps_a is not None else lead.each_a
         alike[lead.wanted.text, lead.polarity] += lead.lamps
         check_load_a(alike[lead.wanted.text, lead.polarity], each_a)
@@ -242,8 +254,8 @@ def _count_of(facts: JobFacts, plan: HookUpPlan) -> int:
     return facts.wish.count + sum(lamps_of(unit) for unit in plan.accessory.units[first:])
 
 
-def _as_tested(accessory: Accessory, lamp: LampBelief | None) -> Accessory:
-    """An accessory as its lamp proved to be on the bench: with a common plus its leads want a ground."""
+def _as_tested(accessory: Accessory, lamp: LampBelief | None, kind: str) -> Accessory:
+    """An accessory as its lamp of a kind proved to be on the bench: with a common plus its leads want a ground."""
     if lamp is None or not lamp.is_settled:
         return accessory
     chance = dict(lamp.technology)
@@ -252,7 +264,7 @@ def _as_tested(accessory: Accessory, lamp: LampBelief | None) -> Accessory:
         facts = {"polarity": Polarity.GROUND, "technology": "led"}
     elif chance[Technology.FILAMENT] >= SURE:
         facts = {"technology": "filament"}
-    return accessory.with_leads(**facts) if facts else accessory
+    return accessory.with_leads(kind, **facts) if facts else accessory
 
 
 def _in_order(

@@ -12,6 +12,7 @@ from electrics.errors import FactError
 from electrics.formats.colour import parse_colour
 from electrics.identify.leads import FIRST_FUSE_A, MOST_LEADS, Light, Seen, Trial, identify_leads
 from hailstone.shop.fields import DecimalComma
+from hailstone.wording.words import listed
 
 LONGEST = 30
 
@@ -30,6 +31,29 @@ class LeadsForm(forms.Form):
             }
         ),
     )
+
+    kind = forms.ChoiceField(
+        label="Which of the things it is", required=False, widget=forms.Select(attrs={"class": "form-select"})
+    )
+    let_go = forms.BooleanField(label="Let the trials of these leads go", required=False)
+
+    def __init__(
+        self, *args: Any, kinds: Sequence[tuple[str, str]] = (), tried: Sequence[str] = (), **options: Any
+    ) -> None:
+        """`kinds` are those of the job's things, id and name; `tried` are the leads that have trials."""
+        super().__init__(*args, **options)
+        self.tried = tried
+        self.fields["kind"].choices = kinds
+        self.fields["let_go"].widget.attrs["class"] = "form-check-input"
+
+    def clean(self) -> dict[str, Any]:
+        """Trials go only where somebody says so."""
+        facts = super().clean() or {}
+        labels = {label for label, _ in facts.get("leads", ())}
+        gone = [label for label in self.tried if label not in labels]
+        if "leads" in facts and gone and not facts.get("let_go"):
+            self.add_error("leads", f"What was tried on {listed(gone)} would go. Tick below if so, or list it again.")
+        return facts
 
     def clean_leads(self) -> list[tuple[str, str]]:
         lines = [line.strip() for line in re.split(r"[\n,;]", self.cleaned_data["leads"]) if line.strip()]

@@ -14,6 +14,8 @@ class FittedLamp(models.Model):
 
     job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="lamp")
     leads = models.JSONField()
+    kind = models.CharField(max_length=40, blank=True)
+    """Which kind of the job's things it is; empty for the first."""
 
     def __str__(self) -> str:
         return f"lamp of {self.job}"

@@ -16,8 +16,9 @@ from hailstone.layers.versions import touch
 
 
 @transaction.atomic
-def lay_out(job: Job, leads: Sequence[tuple[str, str]], who: AbstractBaseUser) -> None:
-    """Note the leads of the lamp, each with a label and a colour; trials of leads that are gone go too.
+def lay_out(job: Job, leads: Sequence[tuple[str, str]], who: AbstractBaseUser, kind: str = "") -> None:
+    """Note the leads of the lamp, each with a label and a colour, and which kind of the job's things it is; trials of
+    leads that are gone go too.
 
     Raises
     ------
@@ -26,8 +27,11 @@ def lay_out(job: Job, leads: Sequence[tuple[str, str]], who: AbstractBaseUser) -
     """
     labels = [label for label, _ in leads]
     identify_leads(labels, [])
-    lamp, _ = FittedLamp.objects.update_or_create(job=job, defaults={"leads": [list(lead) for lead in leads]})
+    lamp, _ = FittedLamp.objects.update_or_create(
+        job=job, defaults={"leads": [list(lead) for lead in leads], "kind": kind}
+    )
     lamp.trials.exclude(plus__in=labels, minus__in=labels).delete()
+    check_stored_loads(job.id)
     touch(job.id, who)
 
 

@@ -10,6 +10,7 @@ from django.views.decorators.http import require_POST
 from electrics.errors import FactError
 from electrics.identify.leads import Seen, next_trials
 from electrics.job.beliefs import lead_for
+from electrics.job.plan import tried_kind
 from hailstone.lamp import services
 from hailstone.lamp.forms import LeadsForm, TrialForm
 from hailstone.layers.job_facts import fitted_lamp
@@ -44,13 +45,25 @@ def leads(request: HttpRequest, job_id: int) -> HttpResponse:
     """Which leads the lamp has."""
     view = job_overview(job_id)
     stored = fitted_lamp(view.job)
-    initial = {"leads": "\n".join(label for label, _ in stored.leads)} if stored else {}
-    form = LeadsForm(request.POST or None, initial=initial)
+    initial = {"leads": "\n".join(label for label, _ in stored.leads), "kind": stored.kind} if stored else {}
+    trials = stored.trials.all() if stored else ()
+    tried = list(dict.fromkeys(label for trial in trials for label in (trial.plus, trial.minus)))
+    form = LeadsForm(request.POST or None, initial=initial, kinds=_kinds(view), tried=tried)
     if request.method == "POST" and form.is_valid():
-        services.lay_out(view.job, form.cleaned_data["leads"], request.user)
-        return redirect("lamp", job_id=job_id)
+        try:
+            services.lay_out(view.job, form.cleaned_data["leads"], request.user, form.cleaned_data["kind"])
+        except FactError as error:
+            form.add_error("kind", str(error))
+        else:
+            return redirect("lamp", job_id=job_id)
     context = {"view": view, "form": form, "layer": "identify", "lamp": stored}
     return render(request, "lamp/leads.html", context, status=422 if form.is_bound else 200)
+
+
+def _kinds(view: Overview) -> list[tuple[str, str]]:
+    """The kinds of the job's things, each once."""
+    units = (unit for unit in view.plan.accessory.units if unit.kind is not None)
+    return list({unit.kind.id: unit.kind.name for unit in units if unit.kind}.items())
 
 
 @require_POST
@@ -81,7 +94,9 @@ def _lamp(
             initial={"plus": pair[0], "minus": pair[1], "fuse_a": step.fuse_a if step else None}, leads=labels
         )
     colours = dict(view.job.lamp.leads)
-    fed = lead_for(belief, view.plan.leads[0].lead.wanted.functions[0])
+    kind = tried_kind(view.plan.accessory, view.derived.facts.lamp)
+    own = next((lead for lead in view.plan.leads if lead.lead.kind == kind), view.plan.leads[0])
+    fed = lead_for(belief, own.lead.wanted.functions[0])
     context = {
         "view": view,
         "layer": "identify",

@@ -153,7 +153,7 @@ def lamp_facts(job: Job) -> LampFacts | None:
         )
         for trial in lamp.trials.all()
     )
-    return LampFacts(tuple(label for label, _ in lamp.leads), trials)
+    return LampFacts(tuple(label for label, _ in lamp.leads), trials, lamp.kind)
 
 
 def check_stored_loads(job_id: int) -> None:

@@ -170,7 +170,7 @@ def live_sentence(evidence: Iterable[Evidence]) -> str:
 _SAYS = {
     Origin.SAID: "{who} says pin {pin} is {function}",
     Origin.PIN_OUT: "The plug's standard puts {function} on {pin}",
-    Origin.OTHER_SIDE: "{who} has {function} on {pin}",
+    Origin.OTHER_SIDE: "As on the other side ({who}): {function} expected on {pin}",
     Origin.WIRE_BOOK: "The wire book has {function} on {pin}{proven}",
 }
 
@@ -179,9 +179,9 @@ def claim_sentences(wire: WireBelief) -> list[tuple[str, bool]]:
     """Each claim, and whether it is disputed: `The chart says pin 4 is tail; it measures as turn left.`"""
     found = []
     for claim in wire.claims:
-        who = claim.who or {Origin.OTHER_SIDE: "the other side"}.get(claim.origin, "the chart")
+        who = claim.who or {Origin.OTHER_SIDE: "mirrored"}.get(claim.origin, "the chart")
         text = _SAYS[claim.origin].format(
-            who=who[0].upper() + who[1:],
+            who=who if claim.origin is Origin.OTHER_SIDE else who[0].upper() + who[1:],
             pin=wire.pin if claim.origin is Origin.SAID else f"pin {wire.pin}",
             function=function_name(claim.function, mid_sentence=True),
             proven=f" ({claim.who})" if claim.who else "",

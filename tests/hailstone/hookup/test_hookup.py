@@ -145,7 +145,10 @@ def test_an_accessory_of_several_leads_takes_a_way_for_each(page, job, settled, 
     ways = {"way_motorcycle_tail-tail": f"direct:{pin(settled, '2')}", "way_left-turn": f"direct:{pin(settled, '5')}"}
     post(page, job, {**choice, **ways})
     assert HookUp.objects.get().ways == {key.removeprefix("way_"): way for key, way in ways.items()}
-    assert "Lead right signal: nothing here gives what it wants yet. Measure on" in page.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    assert (
+        "Lead right signal: nothing here gives what it wants yet. Measure on"
+        in page.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    )
 
 
 def test_a_licence_cut_out_goes_through_a_break_contact(page, job, settled, choice):

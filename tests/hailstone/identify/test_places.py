@@ -68,7 +68,7 @@ def test_the_other_side_starts_with_the_functions_mirrored_and_the_colours_unkno
     assert [pin.claim for pin in other.pins.all()] == ["ground", "tail", "reverse", "stop", "turn_right"]
     assert {pin.colour for pin in other.pins.all()} == {""}
     assert not Reading.objects.filter(pin__point=other).exists()
-    assert "Left tail lamp has stop on pin 4." in text
+    assert "As on the other side (left tail lamp): stop expected on pin 4." in text
     again = page.post(address + "repeat/", follow=True).content.decode()
     assert "is there already" in again
 
