@@ -11,6 +11,7 @@ from electrics.formats.reading_text import Word
 from electrics.identify.belief import Belief, Setup
 from electrics.identify.instruments import meter_for
 from electrics.identify.setups import dead_pins, effort_of, per_function, pins_done, possible_setups
+from electrics.identify.tools import EVERY_TOOL
 from electrics.vocabulary import FUNCTIONS, Function, Instrument
 
 __all__ = ["Change", "what_would_change"]
@@ -46,13 +47,16 @@ CHANGE_EFFORT_BITS = 0.25
 """How many bits a unit of effort must bring, when a single reading is looked for that could change a verdict."""
 
 
-def what_would_change(belief: Belief, *, computer_fed: bool = True) -> Mapping[str, Change]:
+def what_would_change(
+    belief: Belief, *, computer_fed: bool = True, tools: frozenset[str] = EVERY_TOOL
+) -> Mapping[str, Change]:
     """For each wire, the reading not taken yet that would speak loudest for the verdict's rival.
 
     Parameters
     ----------
     belief : Belief
     computer_fed : bool
+    tools : frozenset of str
         As for `plan.next_steps`.
 
     Returns
@@ -66,7 +70,7 @@ def what_would_change(belief: Belief, *, computer_fed: bool = True) -> Mapping[s
     done, dead = pins_done(belief), dead_pins(belief)
     verdicts = [FUNCTIONS.index(wire.function) for wire in belief.wires]
     rivals = [FUNCTIONS.index(wire.rival[0]) for wire in belief.wires]
-    for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted):
+    for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted, tools):
         _, given = per_function(belief, range(len(belief.wires)), setup)
         told = given[rivals] * np.log2(given[rivals] / np.maximum(given[verdicts], 1e-300))
         effort = CHANGE_EFFORT_BITS * effort_of(setup, None, solo=False)

@@ -27,6 +27,7 @@ from electrics.identify.setups import (
     possible_setups,
     wants_helper,
 )
+from electrics.identify.tools import EVERY_TOOL
 from electrics.inference.telling import Course, information, most_for_the_effort
 from electrics.signals import Level, Scenario, signal
 from electrics.vocabulary import FUNCTIONS, Arrangement, Control, Function, Instrument, Load
@@ -74,6 +75,7 @@ def next_steps(
     solo: bool = False,
     current: Setup | None = None,
     computer_fed: bool = True,
+    tools: frozenset[str] = EVERY_TOOL,
     limit: int = 3,
 ) -> tuple[Step, ...]:
     """The most telling next steps at one access point.
@@ -87,6 +89,8 @@ def next_steps(
         What is set now: its state costs nothing.
     computer_fed : bool
         Whether a computer may feed the lamps: then a filament test lamp is never asked for.
+    tools : frozenset of str
+        What is at hand, by `electrics.identify.tools`.
     limit : int
         How many steps at most [-].
 
@@ -99,7 +103,7 @@ def next_steps(
     still_open = open_wires(belief)
     done = pins_done(belief)
     candidates = []
-    for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted):
+    for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted, tools):
         fresh = [w for w in still_open if belief.wires[w].pin not in done.get(setup, ())]
         candidate = _best_wires(belief, setup, fresh, effort_of(setup, current, solo=solo))
         if candidate is not None:
@@ -109,7 +113,7 @@ def next_steps(
         if step.setup.state not in {s.setup.state for s in steps}:
             steps.append(step)
     if not steps:
-        steps = _confirming(belief, solo=solo, current=current, computer_fed=computer_fed)
+        steps = _confirming(belief, solo=solo, current=current, computer_fed=computer_fed, tools=tools)
     return tuple(steps[:limit])
 
 
@@ -119,13 +123,14 @@ def plan_ahead(
     solo: bool = False,
     current: Setup | None = None,
     computer_fed: bool = True,
+    tools: frozenset[str] = EVERY_TOOL,
     count: int = 3,
 ) -> tuple[Step, ...]:
     """The next few states to set, in order, decided at once: a list to take along to the vehicle.
 
     Parameters
     ----------
-    belief, solo, current, computer_fed : as for `next_steps`
+    belief, solo, current, computer_fed, tools : as for `next_steps`
     count : int
         How many steps at most [-].
 
@@ -143,14 +148,17 @@ def plan_ahead(
     while len(steps) < count:
         at = steps[-1].setup if steps else current
         candidates = []
-        for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted):
+        for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted, tools):
             fresh = [w for w in still_open if belief.wires[w].pin not in done.get(setup, ())]
             effort = effort_of(setup, at, solo=solo)
             candidate = _best_wires(belief, setup, fresh, effort, branches)
             if candidate is not None:
                 candidates.append(candidate)
         if not candidates:
-            steps = steps or _confirming(belief, solo=solo, current=current, computer_fed=computer_fed)[:count]
+            steps = (
+                steps
+                or _confirming(belief, solo=solo, current=current, computer_fed=computer_fed, tools=tools)[:count]
+            )
             break
         _, step = max(candidates, key=lambda item: item[0])
         steps.append(step)
@@ -176,14 +184,16 @@ def _repeats(belief: Belief) -> list[Step]:
     ]
 
 
-def _confirming(belief: Belief, *, solo: bool, current: Setup | None, computer_fed: bool) -> list[Step]:
+def _confirming(
+    belief: Belief, *, solo: bool, current: Setup | None, computer_fed: bool, tools: frozenset[str]
+) -> list[Step]:
     """Where no reading would tell more of what a wire is: those that would show its verdict once more, nearest first.
 
     A verdict that is sure but hangs on one reading is settled by seeing it in another state.
     """
     done, found = pins_done(belief), []
-    for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted):
-        if setup.instrument is not Instrument.DMM or setup.load is not Load.IN:
+    for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted, tools):
+        if setup.instrument not in LOOKS or setup.load is not Load.IN:
             continue
         pins = tuple(
             belief.wires[w].pin
@@ -197,6 +207,10 @@ def _confirming(belief: Belief, *, solo: bool, current: Setup | None, computer_f
             tells = tuple(function for function, _ in first.ranked[:2])
             found.append((cost, Step(setup, pins, bits, wants_helper(setup.state), tells)))
     return [step for _, step in sorted(found, key=lambda each: each[0])]
+
+
+LOOKS = (Instrument.DMM, Instrument.LED_PROBE, Instrument.TEST_LAMP)
+"""What sees whether something is on a wire."""
 
 
 def _shows(wire: WireBelief, setup: Setup) -> bool:

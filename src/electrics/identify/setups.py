@@ -17,6 +17,7 @@ from electrics.identify.belief import HYPOTHESES, MISTAKE_RATE, WORLDS, Belief, 
 from electrics.identify.conditions import Condition, conditions
 from electrics.identify.instruments import meter_for, shown_in
 from electrics.identify.kinds import Side
+from electrics.identify.tools import EVERY_TOOL, with_tools
 from electrics.inference.evidence import allowing_mistakes
 from electrics.reference.tables import Table, read_table
 from electrics.vocabulary import FUNCTIONS, Control, Instrument, Load, State, parse_state
@@ -110,12 +111,17 @@ def wants_helper(state: State) -> bool:
     return any(control_efforts()[control].wants_helper for control in state.controls)
 
 
-def possible_setups(side: Side, computer_fed: bool, not_fitted: frozenset[Control] = frozenset()) -> Iterable[Setup]:
+def possible_setups(
+    side: Side,
+    computer_fed: bool,
+    not_fitted: frozenset[Control] = frozenset(),
+    tools: frozenset[str] = EVERY_TOOL,
+) -> Iterable[Setup]:
     """Every set-up worth considering at a place on this side; no filament test lamp where a computer may feed.
 
-    What the vehicle lacks is not asked for.
+    What the vehicle lacks is not asked for, nor what the `tools` at hand cannot read.
     """
-    for setup in _every_setup(side, computer_fed):
+    for setup in with_tools(_every_setup(side, computer_fed), tools, computer_fed=computer_fed):
         if not_fitted.isdisjoint(setup.state.controls):
             yield setup
 

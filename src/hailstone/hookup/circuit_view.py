@@ -6,22 +6,33 @@ how far something is from the lamp, lanes are what comes in. The figures are of 
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 
 from electrics.circuit.simulate import Point
-from electrics.formats.colour import parse_colour
 from electrics.hookup.design import Design, End, EndKind, Fitted
 from electrics.hookup.trial import Together
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.job.ways import PlaceWire
 from electrics.signals import Level, signal
 from electrics.vocabulary import Polarity, State
+from hailstone.hookup.shapes import (
+    Box,
+    CircuitView,
+    Dot,
+    Label,
+    Run,
+    colours_of,
+    in_lines,
+    number_of,
+    pin_name,
+    run_of,
+    short_end,
+)
 from hailstone.hookup.strands import Kind, Knot, Link, Segment, Tail, strands_of
 from hailstone.wording.build import TERMINALS
 from hailstone.wording.words import function_name
 
-__all__ = ["Box", "CircuitView", "Dot", "Label", "Run", "circuit_view", "short_end"]
+__all__ = ["circuit_view"]
 
 TOP, LANE = 56.0, 94.0
 BOX_W, BOX_H = 114.0, 52.0
@@ -32,88 +43,6 @@ GLOWS_A = 1e-3
 LIVE_V = 0.5
 RED, BLACK, LAID = ("#b3372d", ""), ("#1c2024", ""), ("#4f6b7a", "")
 """The supply, what goes to ground, and a wire that is laid, whose colour nobody has said."""
-
-
-@dataclass(frozen=True)
-class Box:
-    """A named part: centre, size, lines, whether it carries anything in this state."""
-
-    x: float
-    y: float
-    w: float
-    h: float
-    name: str
-    note: str
-    is_live: bool
-
-    @property
-    def left(self) -> float:
-        """Of its rectangle, from its centre."""
-        return -self.w / 2
-
-    @property
-    def top(self) -> float:
-        """Of its rectangle, from its centre."""
-        return -self.h / 2
-
-
-@dataclass(frozen=True)
-class Run:
-    """A wire through points, in its base and tracer colour.
-
-    `is_live` where it carries voltage, `is_back` where that comes by the wrong road.
-    """
-
-    path: str
-    base: str
-    tracer: str
-    is_live: bool
-    is_back: bool = False
-
-
-@dataclass(frozen=True)
-class Label:
-    """A text at a point; `anchor` as SVG has it."""
-
-    x: float
-    y: float
-    text: str
-    anchor: str = "middle"
-
-
-@dataclass(frozen=True)
-class Dot:
-    """A joint with its number."""
-
-    x: float
-    y: float
-    text: str
-    is_tap: bool = False
-
-
-@dataclass(frozen=True)
-class CircuitView:
-    """The whole drawing; `grounds` are the feet of its ground signs."""
-
-    title: str
-    width: float
-    height: float
-    columns: tuple[tuple[float, float, str], ...]
-    boxes: tuple[Box, ...]
-    runs: tuple[Run, ...]
-    joints: tuple[Dot, ...]
-    labels: tuple[Label, ...]
-    lamp: Box
-    glow: float
-    grounds: tuple[tuple[float, float], ...]
-
-    @property
-    def least(self) -> float:
-        """How wide it is drawn at least [px]: smaller, nobody could read it."""
-        return round(LEAST * self.width)
-
-
-LEAST = 0.69
 
 
 def circuit_view(
@@ -316,7 +245,7 @@ class _Drawing:
             self._box(x, y, fuse, note, is_live=True),
             self._box(self.control_x, y, name, self._control_note(wire, is_on), is_live=is_on),
         ]
-        self.runs.append(_run([(x + BOX_W / 2, y), (self.control_x - BOX_W / 2, y)], RED, is_live=True))
+        self.runs.append(run_of([(x + BOX_W / 2, y), (self.control_x - BOX_W / 2, y)], RED, is_live=True))
         if is_back:
             self.labels.append(Label(self.control_x + BOX_W / 2 + 26, y - 14, "≠ backwards"))
 
@@ -340,7 +269,7 @@ class _Drawing:
         for n, (terminal, tail) in enumerate(grounds):
             foot = x + (n - (len(grounds) - 1) / 2) * 44
             self.runs.append(
-                _run([(foot, top + h - BOX_H / 2), (foot, top + h - BOX_H / 2 + 14)], BLACK, is_live=False)
+                run_of([(foot, top + h - BOX_H / 2), (foot, top + h - BOX_H / 2 + 14)], BLACK, is_live=False)
             )
             self.grounds.append((foot, top + h - BOX_H / 2 + 14))
             self.labels.append(
@@ -355,16 +284,16 @@ class _Drawing:
     def _hanging(self, part: Fitted, tail: Tail | None, x: float, y: float, at: float) -> None:
         """A part that only hangs on a joint, below it."""
         note, is_live = self._part_note(part)
-        self.runs.append(_run([(x, y), (x, at - BOX_H / 2)], LAID, is_live=is_live))
+        self.runs.append(run_of([(x, y), (x, at - BOX_H / 2)], LAID, is_live=is_live))
         self.boxes.append(self._box(x, at, part.label.capitalize(), note, is_live=is_live))
         if tail is not None:
-            self.runs.append(_run([(x, at + BOX_H / 2), (x, at + BOX_H / 2 + 14)], BLACK, is_live=is_live))
+            self.runs.append(run_of([(x, at + BOX_H / 2), (x, at + BOX_H / 2 + 14)], BLACK, is_live=is_live))
             self.grounds.append((x, at + BOX_H / 2 + 14))
             self.labels.append(Label(x + 19, at + BOX_H / 2 + 26, short_end(tail.end), "start"))
 
     def _joint(self, knot: Knot, x: float, y: float) -> None:
         pins = [link.start.end for link in knot.inputs if link.start.kind is Kind.PIN and link.start.end is not None]
-        self.joints.append(Dot(x, y, _number(knot.name), is_tap=bool(pins)))
+        self.joints.append(Dot(x, y, number_of(knot.name), is_tap=bool(pins)))
         for end in pins:
             self.labels.append(Label(x, y + 25, f"{pin_name(end)} · {self._volts(self._pin_node(end)):.1f} V"))
         if knot.others:
@@ -400,12 +329,14 @@ class _Drawing:
             volts = self._volts(segment.node)
             is_live = volts > LIVE_V
             is_back = is_live and self._is_back(link.start)
-            self.runs.append(_run([*path, *to], self._colour(segment, link.start), is_live=is_live, is_back=is_back))
+            self.runs.append(
+                run_of([*path, *to], self._colour(segment, link.start), is_live=is_live, is_back=is_back)
+            )
             if segment.wire is not None:
                 middle = (path[-1][0] + to[0][0]) / 2
                 self.labels.append(Label(middle, y - 9, f"W{segment.wire.label}"))
             path = [to[-1]]
-        self.joints += [Dot(x, y, _number(name)) for x, name in zip(cuts, link.joints, strict=False)]
+        self.joints += [Dot(x, y, number_of(name)) for x, name in zip(cuts, link.joints, strict=False)]
 
     @staticmethod
     def _merged(link: Link) -> list[Segment]:
@@ -436,16 +367,16 @@ class _Drawing:
         tail, at = self.tail, x
         for part in tail.parts:
             note, is_live = self._part_note(part)
-            self.runs.append(_run([(at, y), (at + GAP, y)], RED, is_live=is_live))
+            self.runs.append(run_of([(at, y), (at + GAP, y)], RED, is_live=is_live))
             self.boxes.append(self._box(at + GAP + BOX_W / 2, y, part.label.capitalize(), note, is_live=is_live))
             at += GAP + BOX_W
         end = max(at + 40 + PER_JOINT * len(tail.joints), right + 74)
         colour = RED if tail.end.kind in (EndKind.BATTERY, EndKind.SUPPLY) else BLACK
         foot = y + 54
         path = [(at, y), (end, y), (end, foot)]
-        self.runs.append(_run(path, colour, is_live=lamp.is_live))
+        self.runs.append(run_of(path, colour, is_live=lamp.is_live))
         for n, name in enumerate(tail.joints):
-            self.joints.append(Dot(at + (end - at) * (n + 1) / (len(tail.joints) + 1), y, _number(name)))
+            self.joints.append(Dot(at + (end - at) * (n + 1) / (len(tail.joints) + 1), y, number_of(name)))
         wires = [f"W{each.wire.label}" for each in tail.segments if each.wire is not None]
         if wires:
             self.labels.append(Label(end - 8, y + 22, ", ".join(wires), "end"))
@@ -454,7 +385,8 @@ class _Drawing:
         else:
             self.grounds.append((end, foot))
             self.labels += [
-                Label(end + 4, foot + 32 + 15 * n, text, "end") for n, text in enumerate(_lines(short_end(tail.end)))
+                Label(end + 4, foot + 32 + 15 * n, text, "end")
+                for n, text in enumerate(in_lines(short_end(tail.end)))
             ]
         return end + 30
 
@@ -495,9 +427,9 @@ class _Drawing:
             return {"supply": RED, "ground": BLACK}.get(segment.wire.role, LAID)
         end = segment.tail
         if end is not None and end.kind is EndKind.PIN:
-            return _colours(end.colour)
+            return colours_of(end.colour)
         if end is not None and end.kind is EndKind.UNIT:
-            return _colours(end.terminal)
+            return colours_of(end.terminal)
         return RED if start.kind is Kind.BATTERY else LAID
 
     def _part_note(self, part: Fitted) -> tuple[str, bool]:
@@ -517,43 +449,3 @@ class _Drawing:
 
     def _source_name(self, knot: Knot) -> str:
         return "Battery" if knot.end is not None and knot.end.kind is EndKind.BATTERY else "Live with key"
-
-
-def pin_name(end: End) -> str:
-    """`pin 3`, `its tail socket`."""
-    return end.terminal if " " in end.terminal else f"pin {end.terminal}"
-
-
-def short_end(end: End) -> str:
-    """Where a ground goes, as a drawing says it."""
-    return f"{pin_name(end)}, {end.what}" if end.kind is EndKind.PIN else end.what
-
-
-def _lines(text: str, most: int = 24) -> Iterator[str]:
-    """A text in lines that are not wider than a column."""
-    line = ""
-    for word in text.split():
-        if line and len(line) + len(word) + 1 > most:
-            yield line
-            line = word
-        else:
-            line = f"{line} {word}".strip()
-    if line:
-        yield line
-
-
-def _number(joint: str) -> str:
-    return "J" + joint.removeprefix("joint ")
-
-
-def _colours(colour: str) -> tuple[str, str]:
-    parsed = parse_colour(colour)
-    if not parsed.parts:
-        return "#8a979e", ""
-    return parsed.parts[0].hex, parsed.parts[1].hex if len(parsed.parts) > 1 else ""
-
-
-def _run(
-    points: Sequence[tuple[float, float]], colour: tuple[str, str], *, is_live: bool, is_back: bool = False
-) -> Run:
-    return Run("M" + " L".join(f"{x:g} {y:g}" for x, y in points), *colour, is_live, is_back)

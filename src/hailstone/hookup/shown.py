@@ -14,10 +14,11 @@ from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
 from electrics.job.trying import judge_ways, try_way
 from electrics.job.ways import Way
 from electrics.vocabulary import Polarity, State
-from hailstone.hookup.circuit_view import circuit_view, short_end
+from hailstone.hookup.circuit_view import circuit_view
 from hailstone.hookup.matrix import Matrix
 from hailstone.hookup.models import School
 from hailstone.hookup.services import WAY
+from hailstone.hookup.shapes import short_end
 from hailstone.hookup.strands import common_of
 from hailstone.hookup.svg import LoadBar, load_bar
 from hailstone.shop.switches import MORE, OWN, STRIP, switches

@@ -304,7 +304,9 @@ def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: AbstractBa
     past = tuple(column for column in columns if column != Column(setup, ""))
     cells = _cells(readings, belief)
     asked = set(step.pins) if step and step.setup == setup else set()
-    changes = what_would_change(belief, computer_fed=view.job.vehicle.computer != Vehicle.Computer.NO)
+    changes = what_would_change(
+        belief, computer_fed=view.job.vehicle.computer != Vehicle.Computer.NO, tools=view.job.at_hand
+    )
     supply_v = readings[-1].supply_v if readings else view.job.supply_v
     return Bench(
         view,

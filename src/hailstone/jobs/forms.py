@@ -10,6 +10,7 @@ from django import forms
 from electrics.errors import FactError
 from electrics.hookup.accessories import OWN, accessories, check_wishes, own_kind
 from electrics.hookup.load import check_load_a
+from electrics.identify.tools import EVERY_TOOL
 from electrics.reference.zones import bodies
 from electrics.vocabulary import DEFAULT_SUPPLY_V, supply_range_v
 from hailstone.jobs.models import Job, Vehicle
@@ -17,6 +18,7 @@ from hailstone.jobs.things import ABOUT
 from hailstone.layers.lacks import NOT_FITTED
 from hailstone.shop.fields import DecimalComma, WholeNumber, tidy_number
 from hailstone.wording.complaints import COMPLAINTS
+from hailstone.wording.words import TOOL_NAMES
 
 OWN_EXAMPLE = "red = tail; 0.2 A\nyellow = over(turn left, tail); 2.1 A; filament"
 
@@ -75,6 +77,9 @@ class BriefForm(forms.Form):
     )
     added_count = WholeNumber(label="How many")
     added_each_a = DecimalComma(label="Current of each", unit="A")
+    tools = forms.MultipleChoiceField(
+        label="Instruments at hand", required=False, widget=forms.CheckboxSelectMultiple, choices=TOOL_NAMES.items()
+    )
     has_helper = forms.BooleanField(label="Somebody is there to hold the pedal", required=False, initial=True)
 
     def __init__(self, *args: Any, **options: Any) -> None:
@@ -100,6 +105,10 @@ class BriefForm(forms.Form):
 
     def clean_not_fitted(self) -> str:
         return ",".join(sorted(",".join(self.cleaned_data["not_fitted"]).split(","))).strip(",")
+
+    def clean_tools(self) -> str:
+        picked = set(self.cleaned_data["tools"])
+        return "" if picked in (set(), set(EVERY_TOOL)) else ",".join(sorted(picked))
 
     def clean_body(self) -> str:
         return self.cleaned_data["body"] or "car"
@@ -176,6 +185,7 @@ class BriefForm(forms.Form):
             "added_count": job.added_count,
             "added_each_a": tidy_number(job.added_each_a),
             "has_helper": job.has_helper,
+            "tools": sorted(job.at_hand),
             "customer": job.customer,
             "order_number": job.order_number,
         }

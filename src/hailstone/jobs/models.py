@@ -5,6 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
+from electrics.identify.tools import EVERY_TOOL
 from electrics.job import facts as core
 from electrics.vocabulary import Arrangement, Control
 
@@ -73,6 +74,8 @@ class Job(models.Model):
         max_length=10, blank=True, choices=[(str(kind), str(kind).capitalize()) for kind in Arrangement]
     )
     has_helper = models.BooleanField(default=True)
+    tools = models.CharField(max_length=100, blank=True)
+    """What is at hand, by `electrics.identify.tools`, separated by commas; empty for everything."""
     version = models.PositiveIntegerField(default=1)
     created_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     created_at = models.DateTimeField(auto_now_add=True)
@@ -85,6 +88,11 @@ class Job(models.Model):
 
     def __str__(self) -> str:
         return self.title
+
+    @property
+    def at_hand(self) -> frozenset[str]:
+        """The instruments that readings can be asked for with."""
+        return frozenset(self.tools.split(",")) if self.tools else EVERY_TOOL
 
 
 class Before(models.Model):

@@ -38,6 +38,7 @@ JOB_FACTS = (
     "supply_v",
     "arrangement",
     "has_helper",
+    "tools",
 )
 
 

@@ -10,6 +10,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
 from electrics.errors import FactError
+from electrics.identify.tools import EVERY_TOOL
 from electrics.job.job_document import job_document
 from hailstone.jobs import queries, services
 from hailstone.jobs.forms import BriefForm, NewJobForm
@@ -31,7 +32,7 @@ def board(request: HttpRequest) -> HttpResponse:
 def new(request: HttpRequest) -> HttpResponse:
     """A new job: the brief, empty, or with the vehicle of an earlier job."""
     vehicle = queries.vehicle(request.POST.get("vehicle") or request.GET.get("vehicle", ""))
-    initial = BriefForm.vehicle_facts(vehicle) if vehicle is not None else {}
+    initial = {"tools": sorted(EVERY_TOOL)} | (BriefForm.vehicle_facts(vehicle) if vehicle is not None else {})
     form = NewJobForm(request.POST or None, initial=initial)
     if request.method == "POST" and form.is_valid():
         job = services.begin_job(request.user, form.cleaned_data, vehicle=vehicle)

@@ -28,6 +28,7 @@ def steps(job: Job, belief: core.Belief, current: core.Setup | None) -> tuple[St
         solo=not job.has_helper,
         current=current,
         computer_fed=job.vehicle.computer != Vehicle.Computer.NO,
+        tools=job.at_hand,
     )
 
 
@@ -38,4 +39,5 @@ def steps_ahead(job: Job, belief: core.Belief, current: core.Setup) -> tuple[Ste
         solo=not job.has_helper,
         current=current,
         computer_fed=job.vehicle.computer != Vehicle.Computer.NO,
+        tools=job.at_hand,
     )

@@ -20,7 +20,9 @@ LIVE_SHARE = 0.6
 """Share of the battery voltage from which a wire counts as live [-]."""
 
 _HOW = {
-    Instrument.DMM: "Probe {pins}.",
+    Instrument.DMM: "Read volts on {pins}.",
+    Instrument.LED_PROBE: "Touch {pins} with the LED probe: on, off, flashing or dim.",
+    Instrument.TEST_LAMP: "Touch {pins} with the test lamp, its clip on ground: on, off, flashing or dim.",
     Instrument.OHMS: "Measure ohms from {pins} to ground, circuit dead.",
     Instrument.LOADED_DROP: "Pull {pins} to battery positive with a test lamp and read the volts there.",
     Instrument.HERTZ: "Read the frequency on {pins}.",

@@ -90,6 +90,13 @@ FUNCTIONS = {
     Function.STOP_SWITCH: "Stop switch lead",
 }
 
+TOOL_NAMES = {
+    "multimeter": "multimeter",
+    "test_lamp": "filament test lamp",
+    "led_probe": "LED probe",
+    "clamp": "current clamp",
+}
+"""What may be at hand, by `electrics.identify.tools`."""
 INSTRUMENTS = {
     Instrument.DMM: "Volts DC",
     Instrument.DMM_AC: "Volts AC",

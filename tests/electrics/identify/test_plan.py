@@ -118,3 +118,18 @@ def test_following_the_advice_settles_a_lamp_in_under_half_the_grid():
         assert belief.is_settled
         assert belief.wire("3").function is Function.REVERSE
         assert taken <= 22
+
+
+PROBE = frozenset({"led_probe"})
+
+
+def test_only_what_the_instruments_at_hand_can_read_is_asked_for():
+    """Whoever has a probe alone is asked for on, off and flashing, and comes to the same verdicts of feeds."""
+    belief, steps = steps_for(limit=60, tools=PROBE)
+    assert steps
+    assert {step.setup.instrument for step in steps} == {Instrument.LED_PROBE}
+    _, with_lamp = steps_for(limit=60, tools=frozenset({"test_lamp"}), computer_fed=True)
+    assert with_lamp == (), "a filament test lamp is never asked for where a computer may feed"
+    _, both = steps_for(limit=60, tools=frozenset({"multimeter"}), computer_fed=False)
+    assert Instrument.LOADED_DROP not in {step.setup.instrument for step in both}, "that takes a test lamp as well"
+    assert belief.wires

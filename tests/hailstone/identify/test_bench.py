@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from briefs import BRIEF
 from electrics.formats.readings_csv import read_readings
 from hailstone.demo import load_demo
 from hailstone.identify.models import Reading, ReadingChange
@@ -298,3 +299,15 @@ def test_a_state_that_was_not_on_is_told_as_one_mistake_and_its_cells_are_marked
     text = bench(page, job, settled, "?state=rest")
     assert "as if nothing was on" in text
     assert text.count("disagrees with the rest") >= 5
+
+
+def test_what_is_at_hand_is_said_once_and_kept_to(page, job, point):
+    sent = {**BRIEF, "version": "1", "tools": ["led_probe"]}
+    assert page.post(f"/jobs/{job.id}/", sent).status_code == 302
+    text = bench(page, job, point)
+    assert "with the LED probe: on, off, flashing or dim." in text
+    assert "Read volts" not in text
+    everything = {**BRIEF, "version": "2", "tools": ["multimeter", "test_lamp", "led_probe", "clamp"]}
+    page.post(f"/jobs/{job.id}/", everything)
+    assert Job.objects.get().tools == ""
+    assert "Read volts on" in bench(page, job, point)
