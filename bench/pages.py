@@ -11,6 +11,9 @@ import time
 from dataclasses import dataclass
 from typing import Any
 
+from electrics.signals import Level, Scenario, signal
+from electrics.vocabulary import Arrangement, Function, parse_state
+
 SEED = 20261124
 WIRES = 24
 MANY_JOBS = 2000
@@ -111,16 +114,23 @@ def _page(client: Any, path: str) -> tuple[int, float]:
 
 
 def _saves(client: Any, job_id: int, point_id: int) -> list[float]:
-    """Fill five columns of the 24-wire plug, then time 40 readings more, each with a fresh belief."""
+    """Fill five columns of the 24-wire plug, then time 40 readings more, each with a fresh belief.
+
+    What a meter would show, one in twenty a mistake.
+    """
     from hailstone.identify.models import Pin
 
     rng = random.Random(SEED)
     pins = list(Pin.objects.filter(point_id=point_id).values_list("id", flat=True))
     address = f"/jobs/{job_id}/identify/{point_id}/readings/"
+    scenario = Scenario(Arrangement.SEPARATE)
 
-    def save(pin: int, state: str) -> float:
-        text = rng.choice(["0.0", "0.02", "12.2", "0-12", "0.0", "0.0"])
-        sent = {"pin": pin, "state": state, "text": text, "supply": "12.6"}
+    def save(n: int, state: str) -> float:
+        seen = signal(PLUG[n], parse_state(state), scenario)
+        text = "0-12" if seen.is_flashing else "12.2" if seen.lit is Level.ON else rng.choice(["0.0", "0.02"])
+        if rng.random() < MISTAKES:
+            text = rng.choice(["0.0", "12.2", "0-12"])
+        sent = {"pin": pins[n], "state": state, "text": text, "supply": "12.6"}
         start = time.perf_counter()
         response = client.post(address, sent, headers={"HX-Request": "true"})
         elapsed = 1e3 * (time.perf_counter() - start)
@@ -129,9 +139,17 @@ def _saves(client: Any, job_id: int, point_id: int) -> list[float]:
         return elapsed
 
     for state in ("rest", "park", "brake", "left", "reverse"):
-        for pin in pins:
-            save(pin, state)
-    return [save(pin, state) for state in ("right", "hazard") for pin in pins[:20]]
+        for n in range(WIRES):
+            save(n, state)
+    return [save(n, state) for state in ("right", "hazard") for n in range(20)]
+
+
+F = Function
+LAMPS = (F.GROUND, F.TAIL, F.STOP, F.TURN_LEFT, F.TURN_RIGHT, F.REVERSE)
+PLUG = (*LAMPS, F.BATTERY, F.IGNITION, F.SPARE, *LAMPS, F.FOG_REAR, F.LOW_BEAM, *(F.SPARE for _ in range(7)))
+"""What the wires of the plug do."""
+MISTAKES = 0.05
+"""Share of the readings [-]."""
 
 
 def _redraws(client: Any) -> list[float]:

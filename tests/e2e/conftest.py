@@ -95,17 +95,22 @@ def chromium():
 
 @dataclass
 class Trouble:
-    """What went wrong in the browser, and what a test says will: `expect` takes patterns of it."""
+    """What went wrong in the browser, and what a test says will: `expect` takes patterns of it, `may` of what might."""
 
     found: list[str] = field(default_factory=list)
     expected: list[str] = field(default_factory=list)
+    tolerated: list[str] = field(default_factory=list)
 
     def expect(self, *patterns: str) -> None:
         self.expected += patterns
 
+    def may(self, *patterns: str) -> None:
+        self.tolerated += patterns
+
     @property
     def unexpected(self) -> list[str]:
-        return [each for each in self.found if not any(re.search(pattern, each) for pattern in self.expected)]
+        known = [*self.expected, *self.tolerated]
+        return [each for each in self.found if not any(re.search(pattern, each) for pattern in known)]
 
 
 @pytest.fixture

@@ -290,8 +290,10 @@ def _may_be(what: Function | tuple[Function, ...], wires: Sequence[WireBelief]) 
     return all(any(wire.probability_of(each) >= MAY_BE for wire in wires) for each in all_of)
 
 
-def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: AbstractBaseUser) -> Bench:
-    """Everything the page shows, derived from the job's facts, for one person."""
+def make_bench(
+    view: Overview, point: AccessPoint, setup: Setup, who: AbstractBaseUser, *, explains: bool = True
+) -> Bench:
+    """Everything the page shows, derived from the job's facts, for one person; on demand without the reasons."""
     latest = latest_change(point)
     belief = beliefs(view.job)[point.id]
     advised = steps(view.job, belief, setup)
@@ -304,9 +306,8 @@ def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: AbstractBa
     past = tuple(column for column in columns if column != Column(setup, ""))
     cells = _cells(readings, belief)
     asked = set(step.pins) if step and step.setup == setup else set()
-    changes = what_would_change(
-        belief, computer_fed=view.job.vehicle.computer != Vehicle.Computer.NO, tools=view.job.at_hand
-    )
+    computer_fed = view.job.vehicle.computer != Vehicle.Computer.NO
+    changes = what_would_change(belief, computer_fed=computer_fed, tools=view.job.at_hand) if explains else {}
     supply_v = readings[-1].supply_v if readings else view.job.supply_v
     return Bench(
         view,
@@ -319,7 +320,16 @@ def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: AbstractBa
         switches(setup.state, _fitted(MORE, view)),
         past,
         tuple(
-            _row(pin, past, setup, cells, pin.label in asked, belief, _change(changes.get(pin.label), supply_v))
+            _row(
+                pin,
+                past,
+                setup,
+                cells,
+                pin.label in asked,
+                belief,
+                _change(changes.get(pin.label), supply_v),
+                explains=explains,
+            )
             for pin in pins
         ),
         step,
@@ -365,6 +375,8 @@ def _row(
     is_asked: bool,
     belief: Belief,
     change: str,
+    *,
+    explains: bool,
 ) -> Row:
     wire = belief.wire(pin.label)
     rival, chance = wire.rival
@@ -377,7 +389,7 @@ def _row(
                 weight.bits > 0,
                 weight.bits,
             )
-            for weight in wire.weights
+            for weight in (wire.weights if explains else ())
             if abs(weight.bits) >= 0.3
         ),
         key=lambda item: -abs(item.bits),
@@ -392,10 +404,10 @@ def _row(
         advice.verdict_name(wire),
         f"{words.function_name(rival)} {words.percent(chance)}" if chance >= 0.01 else "",
         tuple(because[:6]),
-        tuple(advice.warnings(belief, wire)),
+        tuple(advice.warnings(belief, wire)) if explains else (),
         tuple(advice.claim_sentences(wire)),
         change,
-        advice.live_sentence(weight.evidence for weight in wire.weights),
+        advice.live_sentence(weight.evidence for weight in wire.weights) if explains else "",
         advice.lack_sentence(wire),
     )
 

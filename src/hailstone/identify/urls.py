@@ -7,6 +7,7 @@ urlpatterns = [
     path("new/", views.new_point, name="new_point"),
     path("<int:point_id>/", views.bench, name="bench"),
     path("<int:point_id>/readings/", views.save_reading, name="save_reading"),
+    path("<int:point_id>/why/", views.why, name="why"),
     path("<int:point_id>/not-fitted/", views.not_fitted, name="not_fitted"),
     path("<int:point_id>/undo/", views.undo, name="undo"),
     path("<int:point_id>/history/", views.history, name="history"),

@@ -72,9 +72,17 @@ def save_reading(request: HttpRequest, job_id: int, point_id: int) -> HttpRespon
         context = {"pin": pin, "why": str(error)}
         return render(request, "identify/_refused.html", context, status=422)
     view, point = find_point(job_id, point_id)
-    made = make_bench(view, point, setup, request.user)
+    made = make_bench(view, point, setup, request.user, explains=False)
     context = {"bench": made, "saved": pin.id, "conflict": conflict, "view": view, "layer": "identify"}
     return render(request, "identify/_answer.html", context)
+
+
+@require_GET
+def why(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+    """The reasons for every verdict, which follow a reading by their own request."""
+    view, point = find_point(job_id, point_id)
+    made = make_bench(view, point, asked_setup(request.GET, point), request.user)
+    return render(request, "identify/_why.html", {"bench": made, "view": view, "oob": True})
 
 
 @require_POST
