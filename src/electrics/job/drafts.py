@@ -8,7 +8,7 @@ from functools import cached_property, partial
 
 from electrics.errors import FactError
 from electrics.hookup.accessories import Accessory
-from electrics.hookup.design import Design
+from electrics.hookup.design import Design, End, EndKind
 from electrics.hookup.groups import FIXED_SPOTS, Feed, GroundPoint, Group, Load
 from electrics.hookup.joints import Place, ground_methods
 from electrics.hookup.layout import lay_out
@@ -62,6 +62,7 @@ class Fitting:
     drafts: Sequence[Draft]
     circuits: Sequence[CircuitPlan]
     found: Mapping[str, tuple[Way, ...]]
+    unused: Sequence[tuple[Unit, Lead]] = ()
 
     def with_facts(self, facts: JobFacts) -> Fitting:
         """The same ways on other lengths."""
@@ -103,6 +104,11 @@ class Fitting:
         tapped = {tap.key for group in groups for tap in group.taps}
         units = [unit for unit in self.accessory.units if unit.id in has_some]
         capped = [end for unit in units for end in self.premises.capped(unit, tapped)]
+        fitted = {unit.id for unit in units}
+        for unit, lead in self.unused:
+            names = [unit.name] if unit.lamps == 1 else [f"{unit.name} {n}" for n in range(1, unit.lamps + 1)]
+            if unit.id in fitted:
+                capped += [End(EndKind.UNIT, name, lead.label or lead.id, self._spot(unit)) for name in names]
         brings = {**design.brings, **brought(self.facts.hookup.cures)}
         return replace(design, capped=tuple(dict.fromkeys(capped)), brings=brings)
 

@@ -21,6 +21,7 @@ from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function
 
 __all__ = [
+    "UNUSED",
     "CircuitNotes",
     "Computer",
     "CureDecision",
@@ -160,6 +161,10 @@ class LampFacts:
     leads: tuple[str, ...]
     trials: tuple[Trial, ...]
     kind: str = ""
+
+
+UNUSED = "unused:"
+"""Chosen for a lead that nothing is joined to: it is capped."""
 
 
 @dataclass(frozen=True)

@@ -112,6 +112,8 @@ class HookUpPlan:
         The ways by logic alone, by lead.
     drawn : Design or None
         Of the leads that have a way, where others have none yet.
+    unused : tuple of Lead
+        The leads that nothing is joined to: capped.
     """
 
     accessory: Accessory
@@ -128,6 +130,7 @@ class HookUpPlan:
     design: Design | None = None
     found: Mapping[str, tuple[Way, ...]] = field(default_factory=dict)
     drawn: Design | None = None
+    unused: tuple[Lead, ...] = ()
 
     @property
     def is_single(self) -> bool:

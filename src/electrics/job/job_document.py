@@ -13,6 +13,7 @@ from electrics.formats.reading_text import Reading
 from electrics.hookup.units import Unit
 from electrics.job.facts import (
     PRONGS,
+    UNUSED,
     CircuitNotes,
     CureDecision,
     Idle,
@@ -96,6 +97,9 @@ class _Writer:
             if lead not in self.lead_of or not form:
                 continue
             unit, label = self.lead_of[lead]
+            if key == UNUSED:
+                yield {"unit": unit.name, "lead": label, "way": form, "from": []}
+                continue
             sources = [self._source(each) for each in listed.split(",")]
             if all(sources):
                 yield {"unit": unit.name, "lead": label, "way": form, "from": sources}

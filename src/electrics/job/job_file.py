@@ -20,6 +20,7 @@ from electrics.identify.kinds import Side, access_kinds
 from electrics.job.cures.registry import cure_of
 from electrics.job.facts import (
     PRONGS,
+    UNUSED,
     CircuitNotes,
     Computer,
     CureDecision,
@@ -251,7 +252,10 @@ class _Reader:
             if key not in place.wire_keys:
                 raise FactError("from", f"there is no pin “{pin}” in {place.key}.")
             sources.append(key)
-        return self._lead_id(entry), f"{entry['way']}:{','.join(sources)}"
+        key = f"{entry['way']}:{','.join(sources)}"
+        if not sources and key != UNUSED:
+            raise FactError("from", f"the way “{entry['way']}” is fed from nothing. List its sources, or say unused.")
+        return self._lead_id(entry), key
 
     def _cure(self, entry: Mapping[str, Any]) -> CureDecision:
         """A cure that was taken, with its values."""

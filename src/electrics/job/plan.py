@@ -27,7 +27,7 @@ from electrics.identify.leads import LampBelief, LeadBelief, Technology
 from electrics.job.beliefs import believe, lamp_belief, lead_for, scenarios_left, settled_circuits
 from electrics.job.cures.registry import as_cured, inserts_at, with_cured_units
 from electrics.job.drafts import Draft, Fitting
-from electrics.job.facts import HookUpDecisions, JobFacts, LampFacts, RunDecision, Wish
+from electrics.job.facts import UNUSED, HookUpDecisions, JobFacts, LampFacts, RunDecision, Wish
 from electrics.job.fitting import Premises, group_key, share_keys
 from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
 from electrics.job.rules import faults, missing
@@ -39,7 +39,7 @@ from electrics.reference.conductor import WireStandard, conductor
 from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.vocabulary import Function, Polarity
 
-__all__ = ["Plan", "accessory_of", "check_loads", "fitting_of", "plan"]
+__all__ = ["Plan", "accessory_of", "check_loads", "fitting_of", "plan", "tried_kind"]
 
 OTHERS_OWN = "towed_own"
 STAYS_DARK = parse_wanted("tail and not tail")
@@ -139,7 +139,8 @@ def fitting_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None =
     lamp = lamp_belief(facts.lamp)
     added = accessory_of(facts)
     tried = tried_kind(added, facts.lamp)
-    accessory = with_cured_units(_concerned(_as_tested(added, lamp, tried), facts.complaint), facts)
+    concerned = with_cured_units(_concerned(_as_tested(added, lamp, tried), facts.complaint), facts)
+    accessory, unused = _used(concerned, decided.ways)
     possible = scenarios_left(beliefs, facts.vehicle)
     states = states_for(lead.wanted for lead in accessory.leads)
     if found is None:
@@ -162,7 +163,19 @@ def fitting_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None =
         if lead.id not in decided.ways:
             chosen = _as_its_mate(drafts, lead, ways)
         drafts.append(Draft(lead, usual_a, runs[lead.id], ways, chosen, measured))
-    return Fitting(facts, premises, accessory, drafts, _circuits(facts, drafts), found)
+    return Fitting(facts, premises, accessory, drafts, _circuits(facts, drafts), found, unused)
+
+
+def _used(accessory: Accessory, ways: Mapping[str, str]) -> tuple[Accessory, tuple[tuple[Unit, Lead], ...]]:
+    """An accessory without the leads that are left unused, and those; one lead of a job is used at least."""
+    unused = {lead.id for lead in accessory.leads if ways.get(lead.id) == UNUSED}
+    if not unused or len(unused) == len(accessory.leads):
+        return accessory, ()
+    units = [
+        replace(unit, leads=tuple(lead for lead in unit.leads if lead.id not in unused)) for unit in accessory.units
+    ]
+    left = tuple((unit, lead) for unit in accessory.units for lead in unit.leads if lead.id in unused)
+    return accessory.of_units([unit for unit in units if unit.leads]), left
 
 
 def _concerned(accessory: Accessory, complaint: str) -> Accessory:
@@ -202,6 +215,7 @@ def _hookup(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = No
         fitting.design,
         fitting.found,
         fitting.drawn,
+        tuple(lead for _, lead in fitting.unused),
     )
     return replace(found_plan, missing=missing(found_plan), faults=faults(found_plan))
 

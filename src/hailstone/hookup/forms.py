@@ -11,6 +11,7 @@ from electrics.errors import FactError
 from electrics.hookup.corrections import correction_methods
 from electrics.hookup.inputs import INPUTS, assume, check_fuse
 from electrics.hookup.joints import ground_methods, joint_methods
+from electrics.job.facts import UNUSED
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductors
@@ -69,8 +70,16 @@ class HookUpForm(forms.Form):
         super().__init__(*args, initial=self._facts(), **options)
         for each in plan.leads:
             keys = [("", "None yet"), *((way.key, way.key) for way in each.ways)]
+            keys.append((UNUSED, "Unused"))
             self.fields[WAY + each.lead.id] = forms.ChoiceField(
                 label="Way", required=False, choices=keys, widget=forms.RadioSelect
+            )
+        for unused in plan.unused:
+            self.fields[WAY + unused.id] = forms.ChoiceField(
+                label="Way",
+                required=False,
+                choices=[("", "Used again"), (UNUSED, "Unused")],
+                widget=forms.RadioSelect,
             )
         for suffix, _ in self.circuits:
             self._add_circuit(suffix)

@@ -17,7 +17,7 @@ from electrics.hookup.forms import FORMS
 from electrics.hookup.inputs import INPUTS
 from electrics.hookup.joints import ground_methods, joint_methods
 from electrics.identify.belief import WireBelief
-from electrics.job.facts import FedBy
+from electrics.job.facts import UNUSED, FedBy
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan, Open
 from electrics.job.plan import plan
 from electrics.reference.functions import Tap, kind_of
@@ -257,6 +257,8 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "drawers": DRAWERS,
         "drawer": drawer if drawer in dict(DRAWERS) else DRAWERS[0][0],
         "matrix": table,
+        "unused": [(WAY + lead.id, lead.title) for lead in plan.unused],
+        "unused_key": UNUSED,
         "is_unfolded": is_unfolded,
         "units": shown.shown_units(seen, plan, table, lead.lead.id),
         "hangs_on_variant": solved is not None

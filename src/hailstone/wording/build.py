@@ -53,7 +53,7 @@ PARTS = {
     "sleeve": "Adhesive-lined sleeve, inside diameter before shrinking",
     "ring_terminal": "Ring terminals",
     "grommet": "Grommets for each hole",
-    "cap": "Insulated caps for factory wires that end",
+    "cap": "Insulated caps for wires that end",
     "relay": "Relay, sealed outdoors, stripe of its diode to 86",
     "relay_socket": "Relay socket",
     "timed_relay": "Timed relay: break contact, holds about 1 s after its trigger goes",
@@ -171,7 +171,10 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
             for name in plan.unplugged
         ]
         + [f"{end_name(end)} stays empty: seal it." for end in plan.sealed]
-        + [f"{end_name(end)}: off the lamp, and capped." for end in plan.capped]
+        + [
+            f"{end_name(end)}: {'not used' if end.kind is EndKind.UNIT else 'off the lamp'}, and capped."
+            for end in plan.capped
+        ]
         + [CHECKS[id] for id in CHECKS if any(part.id == id for part in plan.parts)]
         + [CURE_STEPS[cure] for cure in plan.cures if cure in CURE_STEPS],
         "fuse": [f"{listed(part.labels)}: {part.detail}." for part in fused] or _no_fuse(plan.parts),
