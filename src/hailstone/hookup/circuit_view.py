@@ -37,6 +37,8 @@ __all__ = ["circuit_view"]
 TOP, LANE = 56.0, 94.0
 BOX_W, BOX_H = 114.0, 52.0
 LAMP_R = 26.0
+WIDE = 560.0
+"""From supply to lamp at least: a short circuit is not drawn larger for it."""
 GAP, PER_JOINT = 36.0, 36.0
 """Between two columns, and more for each joint that lies in line there."""
 GLOWS_A = 1e-3
@@ -137,9 +139,11 @@ class _Drawing:
                 gaps[n] = max(gaps[n], GAP + PER_JOINT * len(link.joints))
         if has_pins:
             widths[1] = BOX_W
+        short = WIDE - 12.0 - sum(widths.values()) - sum(gaps[n] for n in gaps if n)
+        spare = max(0.0, short) / max(1, len(gaps) - 1)
         x, middles = 12.0, {}
         for n in sorted(widths):
-            x += (gaps[n] if n else 0.0) + widths[n] / 2
+            x += (gaps[n] + spare if n else 0.0) + widths[n] / 2
             middles[n] = x
             x += widths[n] / 2
         self.middles, self.widths = middles, widths
@@ -263,7 +267,7 @@ class _Drawing:
             if link.terminal not in ("from", "to", "anode", "cathode"):
                 y = self._y(place.ports[n])
                 self.labels.append(
-                    Label(x - BOX_W / 2 - 4, y - 8, TERMINALS.get(link.terminal, link.terminal), "end")
+                    Label(x - BOX_W / 2 + 6, y + 4, TERMINALS.get(link.terminal, link.terminal), "start")
                 )
         grounds = [(terminal, tail) for terminal, tail in knot.grounds]
         for n, (terminal, tail) in enumerate(grounds):
