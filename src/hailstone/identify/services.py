@@ -148,9 +148,10 @@ def import_rows(job: Job, here: AccessPoint | None, rows: Sequence[ReadingRow], 
         if was != row.text:
             change = {"before": was, "after": row.text, "supply_before_v": was_supply_v, "changed_by": who}
             changes.append(ReadingChange(**place, **change, changed_at=now, **changes_of))
-    Reading.objects.bulk_create([each for each in readings if each.pk is None])
+    new, known = [each for each in readings if each.pk is None], [each for each in readings if each.pk]
+    Reading.objects.bulk_create(new)
     fields = ["text", "supply_v", "note", "taken_by", "taken_at", "is_confirmed"]
-    Reading.objects.bulk_update([each for each in readings if each.pk], fields)
+    Reading.objects.bulk_update(known, fields)
     ReadingChange.objects.bulk_create(changes)
     touch(job.id, who)
     return len(rows)
