@@ -251,3 +251,13 @@ def test_a_photo_dropped_on_the_bench_is_kept(server, open_page, tmp_path):
     page.get_by_label("Photo of the connector").set_input_files(picture)
     page.get_by_role("button", name="Keep photo").click()
     expect(page.get_by_alt_text("Photo of left tail lamp")).to_be_visible()
+
+
+def test_what_is_typed_into_a_search_while_the_page_comes_in_is_searched_for(server, open_page):
+    page = open_page(server)
+    held = []
+    page.route("**/htmx.min.js", lambda route: held.append(route))
+    page.goto("/wire-book/", wait_until="commit")
+    page.get_by_label("Search the wire book").press_sequentially("pipit")
+    held[0].continue_()
+    expect(page.locator(".book tbody tr")).to_have_count(2)

@@ -120,6 +120,13 @@ const showTap = () => document.querySelectorAll(".circuit-scroll:not([data-shown
 document.addEventListener("DOMContentLoaded", showTap);
 document.addEventListener("htmx:afterSettle", showTap);
 
+// What was typed into a search before the scripts had come is searched for once they are here.
+window.addEventListener("load", () => {
+  for (const box of document.querySelectorAll("input[type=search]")) {
+    if (box.value !== box.defaultValue) htmx.trigger(box, "typed");
+  }
+});
+
 // A kind of one's own is nothing without its leads: choosing it opens where they are written.
 document.addEventListener("change", (event) => {
   if (event.target.name === "addition" && event.target.value === "own") {
