@@ -62,3 +62,23 @@ def test_no_page_has_a_violation(server, open_page, trouble, width):
                 nodes = [f"{node['target'][0]}: {node['html'][:110]}" for node in violation["nodes"][:3]]
                 found.append(f"{path} {theme} {violation['id']} ({len(violation['nodes'])}): {'; '.join(nodes)}")
     assert not found, "\n".join(found)
+
+
+TOUCHED = """() => [...document.querySelectorAll(
+  "button, a[href], input:not([type=hidden], [type=checkbox], [type=radio]), select, textarea, summary")]
+  .filter(e => e.checkVisibility({visibilityProperty: true}) && getComputedStyle(e).display !== "inline")
+  .filter(e => !e.matches(".skip") && !e.closest(".visually-hidden, p, td, .hint, .paper, dd, svg"))
+  .map(e => [e.tagName, e.className.toString(), (e.innerText || e.name || "").trim().slice(0, 30),
+             Math.round(e.getBoundingClientRect().height)])
+  .filter(each => each[3] > 2 && each[3] < 48)"""
+
+
+def test_what_is_touched_on_a_phone_is_48_px_high(server, open_page, trouble):
+    """One-handed, with gloves; links within a sentence are as high as it is."""
+    page = open_page(server, width=390, height=844)
+    trouble.may("404")
+    small = {}
+    for path in PAGES:
+        page.goto(path, wait_until="networkidle" if any(part in path for part in LATER) else "load")
+        small |= {tuple(each[:3]): (path, each[3]) for each in page.evaluate(TOUCHED)}
+    assert not small, "\n".join(f"{key} {value}" for key, value in small.items())

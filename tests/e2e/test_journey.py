@@ -187,6 +187,7 @@ def test_no_page_scrolls_sideways(server, open_page, width):
         "/jobs/new/",
         "/jobs/2/",
         *[f"/jobs/2/{layer}/" for layer in ("identify", "hook-up", "build", "prove")],
+        "/jobs/12/hook-up/?drawer=run",
     ]
     for address in addresses:
         page.goto(address)
