@@ -179,10 +179,9 @@ class Netlist:
         feeds = self._fit_inserts(n, load, feeds)
         sockets = max(lead.lamps // unit.lamps, 1)
         for i, socket in product(range(unit.lamps), range(sockets)):
-            number = f" {i + 1}" if unit.lamps > 1 else ""
             lead_name = f"{load.name} {socket + 1}" if sockets > 1 else load.name
             spot = replace(load.spot, row=i)
-            what = f"{unit.name}{number}"
+            what = unit.names[i]
             common = End(EndKind.UNIT, what, "plus" if is_ground else "ground", spot)
             key = (unit.id, common.terminal)
             if common not in self.commons.setdefault(key, []):

@@ -173,6 +173,11 @@ class Unit:
     backfeed_v: float | None = None
 
     @property
+    def names(self) -> tuple[str, ...]:
+        """What each of its lamps is called: in a row they are numbered."""
+        return (self.name,) if self.lamps == 1 else tuple(f"{self.name} {n + 1}" for n in range(self.lamps))
+
+    @property
     def is_linked(self) -> bool:
         """Whether one of its leads feeds another inside."""
         return self.backfeed_v is not None and self.backfeed_v > LINKED_V and len(self.leads) > 1

@@ -104,11 +104,9 @@ class Fitting:
         tapped = {tap.key for group in groups for tap in group.taps}
         units = [unit for unit in self.accessory.units if unit.id in has_some]
         capped = [end for unit in units for end in self.premises.capped(unit, tapped)]
-        fitted = {unit.id for unit in units}
         for unit, lead in self.unused:
-            names = [unit.name] if unit.lamps == 1 else [f"{unit.name} {n}" for n in range(1, unit.lamps + 1)]
-            if unit.id in fitted:
-                capped += [End(EndKind.UNIT, name, lead.label or lead.id, self._spot(unit)) for name in names]
+            if unit.id in has_some:
+                capped += [End(EndKind.UNIT, name, lead.label or lead.id, self._spot(unit)) for name in unit.names]
         brings = {**design.brings, **brought(self.facts.hookup.cures)}
         return replace(design, capped=tuple(dict.fromkeys(capped)), brings=brings)
 

@@ -192,6 +192,12 @@ class HookUpPlan:
         )
 
     @property
+    def pictured_states(self) -> tuple[State, ...]:
+        """The states that pictures can be of: those of the wishes, and those that were solved."""
+        solved = self.pictured.shows if self.pictured is not None else ()
+        return tuple(dict.fromkeys((*self.states, *(state for shows in solved for state in shows))))
+
+    @property
     def drawn_leads(self) -> tuple[LeadPlan, ...]:
         """The leads that `drawn` has, in order."""
         lit = {light.lead for light in self.drawn.lights} if self.drawn is not None else set()

@@ -6,6 +6,7 @@ how far something is from the lamp, lanes are what comes in. The figures are of 
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 
 from electrics.circuit.simulate import Point
@@ -97,6 +98,8 @@ class _Drawing:
         self.joints: list[Dot] = []
         self.labels: list[Label] = []
         self.grounds: list[tuple[float, float]] = []
+        self.lights = [light.element.name for light in design.lights if light.lead == lead.lead.id]
+        self.pin_nodes = dict(self._pin_nodes())
 
     # laying out
 
@@ -164,8 +167,7 @@ class _Drawing:
         end = self._to_ground(lamp, right)
         lowest = [label.y + 10 for label in self.labels] + [y + 22 for _, y in self.grounds]
         height = max([TOP + LANE * self.next_lane + 74, *lowest])
-        lights = [light.element.name for light in self.design.lights if light.lead == self.lead.lead.id]
-        glow = max([self.point.light(name) for name in lights], default=0.0)
+        glow = max([self.point.light(name) for name in self.lights], default=0.0)
         return CircuitView(
             f"The circuit of {self.lead.lead.title} with {state}",
             end,
@@ -224,18 +226,10 @@ class _Drawing:
         end = knot.end
         wire = self.wires.get(end.key) if end is not None else None
         if end is None or wire is None:
-            self.boxes.append(
-                self._box(
-                    x,
-                    y,
-                    "Factory",
-                    pin_name(end) if end else "",
-                    is_live=self._volts(self._pin_node(end)) > LIVE_V if end else False,
-                )
-            )
+            is_live = end is not None and self._pin_volts(end) > LIVE_V
+            self.boxes.append(self._box(x, y, "Factory", pin_name(end) if end else "", is_live=is_live))
             return
-        volts = self._volts(self._pin_node(end))
-        is_live = volts > LIVE_V
+        is_live = self._pin_volts(end) > LIVE_V
         by_ground = wire.wire.polarity is Polarity.GROUND
         is_back = self._is_back(knot)
         circuit = next((each for each in self.plan.circuits if each.function is wire.wire.function), None)
@@ -269,21 +263,16 @@ class _Drawing:
                 self.labels.append(
                     Label(x - BOX_W / 2 + 6, y + 4, TERMINALS.get(link.terminal, link.terminal), "start")
                 )
-        grounds = [(terminal, tail) for terminal, tail in knot.grounds]
-        for n, (terminal, tail) in enumerate(grounds):
-            foot = x + (n - (len(grounds) - 1) / 2) * 44
-            self.runs.append(
-                run_of([(foot, top + h - BOX_H / 2), (foot, top + h - BOX_H / 2 + 14)], BLACK, is_live=False)
-            )
-            self.grounds.append((foot, top + h - BOX_H / 2 + 14))
-            self.labels.append(
-                Label(
-                    foot + 19,
-                    top + h - BOX_H / 2 + 26,
-                    f"{TERMINALS.get(terminal, terminal)}, {short_end(tail.end)}",
-                    "start",
-                )
-            )
+        for n, (terminal, tail) in enumerate(knot.grounds):
+            foot = x + (n - (len(knot.grounds) - 1) / 2) * 44
+            text = f"{TERMINALS.get(terminal, terminal)}, {short_end(tail.end)}"
+            self._sign(foot, bottom + BOX_H / 2, text, is_live=False)
+
+    def _sign(self, x: float, y: float, text: str, *, is_live: bool) -> None:
+        """A ground sign below a box, with where it goes."""
+        self.runs.append(run_of([(x, y), (x, y + 14)], BLACK, is_live=is_live))
+        self.grounds.append((x, y + 14))
+        self.labels.append(Label(x + 19, y + 26, text, "start"))
 
     def _hanging(self, part: Fitted, tail: Tail | None, x: float, y: float, at: float) -> None:
         """A part that only hangs on a joint, below it."""
@@ -291,15 +280,13 @@ class _Drawing:
         self.runs.append(run_of([(x, y), (x, at - BOX_H / 2)], LAID, is_live=is_live))
         self.boxes.append(self._box(x, at, part.label.capitalize(), note, is_live=is_live))
         if tail is not None:
-            self.runs.append(run_of([(x, at + BOX_H / 2), (x, at + BOX_H / 2 + 14)], BLACK, is_live=is_live))
-            self.grounds.append((x, at + BOX_H / 2 + 14))
-            self.labels.append(Label(x + 19, at + BOX_H / 2 + 26, short_end(tail.end), "start"))
+            self._sign(x, at + BOX_H / 2, short_end(tail.end), is_live=is_live)
 
     def _joint(self, knot: Knot, x: float, y: float) -> None:
         pins = [link.start.end for link in knot.inputs if link.start.kind is Kind.PIN and link.start.end is not None]
         self.joints.append(Dot(x, y, number_of(knot.name), is_tap=bool(pins)))
         for end in pins:
-            self.labels.append(Label(x, y + 25, f"{pin_name(end)} · {self._volts(self._pin_node(end)):.1f} V"))
+            self.labels.append(Label(x, y + 25, f"{pin_name(end)} · {self._pin_volts(end):.1f} V"))
         if knot.others:
             more = f" and {len(knot.others) - 1} more" if len(knot.others) > 1 else ""
             self.labels.append(Label(x, y + 41, f"also {knot.others[0]}{more}"))
@@ -356,9 +343,8 @@ class _Drawing:
 
     def _lamp(self) -> Box:
         x, y = self.x[self.lamp], self._y(self.places[self.lamp].lane)
-        lights = [light.element.name for light in self.design.lights if light.lead == self.lead.lead.id]
-        amps = abs(sum(self.point.amps(name) for name in lights))
-        is_lit = any(self.point.light(name) > 0.01 for name in lights) if lights else amps > GLOWS_A
+        amps = abs(sum(self.point.amps(name) for name in self.lights))
+        is_lit = any(self.point.light(name) > 0.01 for name in self.lights) if self.lights else amps > GLOWS_A
         count = f"{self.lead.lamps} × " if self.lead.lamps > 1 else ""
         name = self.lead.lead.label or self.unit.name
         return Box(x, y, 2 * LAMP_R, 2 * LAMP_R, f"{count}{name}", f"{amps:.2f} A" if is_lit else "dark", is_lit)
@@ -405,23 +391,25 @@ class _Drawing:
     def _supply_v(self) -> float:
         return self.point.volts("bat")
 
-    def _pin_node(self, end: End) -> str:
-        """The vehicle's node of a tapped pin: where the joint on it begins, or ends."""
+    def _pin_nodes(self) -> Iterator[tuple[str, str]]:
+        """The vehicle's node of each tapped pin, by the end's own: where the joint on it begins, or ends."""
         network = self.point.simulation.network
         for join in self.design.joins:
             pins = [m for m in join.members if m.kind in (EndKind.PIN, EndKind.SUPPLY, EndKind.GROUND)]
             for n, member in enumerate(pins, start=1):
                 name = f"{join.label} tap {n}"
-                if member == end and name in network:
-                    return network[name].nodes["to" if member.takes else "from"]
-        return ""
+                if name in network:
+                    yield member.node, network[name].nodes["to" if member.takes else "from"]
+
+    def _pin_volts(self, end: End) -> float:
+        return self._volts(self.pin_nodes.get(end.node, ""))
 
     def _is_back(self, start: Knot) -> bool:
         end = start.end
         if start.kind is not Kind.PIN or end is None or end.key not in self.wires:
             return False
         wire = self.wires[end.key].wire
-        if wire.polarity is Polarity.GROUND or self._volts(self._pin_node(end)) <= LIVE_V:
+        if wire.polarity is Polarity.GROUND or self._pin_volts(end) <= LIVE_V:
             return False
         own = signal(wire.function, self.state, self.plan.scenarios[0], wire.variant)
         return (own.lit if self.lit else own.dark) is Level.OFF

@@ -2,18 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
-from electrics.hookup.trial import Together
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.signals import DARK, Signal
 from electrics.vocabulary import State
 from hailstone.wording.words import listed, signal_name, state_name
 
 __all__ = ["Cell", "Column", "Matrix", "Row", "matrix_of"]
-
-Key = tuple[tuple[str, str, bool], ...]
 
 
 @dataclass(frozen=True)
@@ -47,12 +43,15 @@ class Column:
 
 @dataclass(frozen=True)
 class Row:
-    """One lead."""
+    """One lead: each cell, and whether its column is the one that is looked at."""
 
     lead: LeadPlan
-    cells: tuple[Cell, ...]
-    marked: tuple[tuple[Cell, bool], ...]
-    """Each cell, and whether its column is the one that is looked at."""
+    cells: tuple[tuple[Cell, bool], ...]
+
+    @property
+    def wrong(self) -> int:
+        """In how many columns it differs from what is wanted."""
+        return sum(cell.is_wrong for cell, _ in self.cells)
 
 
 @dataclass(frozen=True)
@@ -68,10 +67,12 @@ class Matrix:
 
 def matrix_of(plan: HookUpPlan, at: State, *, is_unfolded: bool = False) -> Matrix:
     """The matrix of a plan; a state that is looked at stands in the column that it is folded into."""
-    solved = plan.pictured
-    by_lead = [_shown(plan, lead, solved) for lead in plan.leads]
-    states = _states(plan, solved)
-    cells = {state: tuple(_cell(plan, each, n, state, solved) for n, each in enumerate(by_lead)) for state in states}
+    order = [each.lead.id for each in (plan.leads if plan.together is not None else plan.drawn_leads)]
+    places = [order.index(each.lead.id) if each.lead.id in order else None for each in plan.leads]
+    states = plan.pictured_states
+    cells = {
+        state: tuple(_cell(plan, *each, state) for each in zip(plan.leads, places, strict=True)) for state in states
+    }
     folded: dict[tuple[object, ...], list[State]] = {}
     for n, state in enumerate(states):
         folded.setdefault((n,) if is_unfolded else cells[state], []).append(state)
@@ -79,30 +80,16 @@ def matrix_of(plan: HookUpPlan, at: State, *, is_unfolded: bool = False) -> Matr
         Column(group[0], state_name(group[0]), tuple(state_name(each) for each in group[1:]), at in group)
         for group in folded.values()
     )
-    rows = []
-    for n, lead in enumerate(plan.leads):
-        own = tuple(cells[column.state][n] for column in columns)
-        rows.append(Row(lead, own, tuple((cell, column.is_at) for cell, column in zip(own, columns, strict=True))))
-    return Matrix(columns, tuple(rows), _differing(plan, cells), solved is not None, len(states))
+    rows = tuple(
+        Row(lead, tuple((cells[column.state][n], column.is_at) for column in columns))
+        for n, lead in enumerate(plan.leads)
+    )
+    return Matrix(columns, rows, _differing(plan, cells), plan.pictured is not None, len(states))
 
 
-def _states(plan: HookUpPlan, solved: Together | None) -> Sequence[State]:
-    if solved is not None:
-        return tuple(dict.fromkeys((*plan.states, *(state for shows in solved.shows for state in shows))))
-    return plan.states
-
-
-Shows = tuple[LeadPlan, int | None]
-
-
-def _shown(plan: HookUpPlan, lead: LeadPlan, solved: Together | None) -> Shows:
-    """A lead with its place in the solved design, if it is there."""
-    ids = [each.lead.id for each in (plan.leads if plan.together is not None else plan.drawn_leads)]
-    return lead, ids.index(lead.lead.id) if solved is not None and lead.lead.id in ids else None
-
-
-def _cell(plan: HookUpPlan, shown: Shows, n: int, state: State, solved: Together | None) -> Cell:
-    lead, place = shown
+def _cell(plan: HookUpPlan, lead: LeadPlan, place: int | None, state: State) -> Cell:
+    """A lead in a state: as solved where it has a place in the design, else by the logic of its way, else dark."""
+    solved = plan.pictured
     wanted: Signal = lead.lead.wanted.signal(state, plan.scenarios[0])
     got, is_wrong = DARK, wanted != DARK
     if solved is not None and place is not None and state in solved.shows[place]:

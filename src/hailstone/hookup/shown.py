@@ -108,7 +108,7 @@ def picture(view: HookUpPlan, lead: ShownLead, state: State, *, lit: bool = True
     own = view.lead(lead.plan.lead.id)
     way, solved = own.shown, view.pictured
     has_it = solved is not None and own.lead.id in {each.lead.id for each in view.drawn_leads}
-    states = tuple(dict.fromkeys((*view.states, *(solved.shows[0] if solved else ()))))
+    states = view.pictured_states
     controls = tuple(each for each in (*STRIP, *MORE, *OWN) if any(each[0] in s.controls for s in states))
     drawn = None
     if solved is not None and view.drawn is not None and has_it:
@@ -152,7 +152,7 @@ class ShownUnit:
 
 def shown_units(view: HookUpPlan, plan: HookUpPlan, table: Matrix, here: str) -> list[ShownUnit]:
     """Every thing that is fitted, a line for each lead; `view` is what is pictured, `plan` what is decided."""
-    wrong = {row.lead.lead.id: sum(cell.is_wrong for cell in row.cells) for row in table.rows}
+    wrong = {row.lead.lead.id: row.wrong for row in table.rows}
     keys = {place.key for lead in view.leads if lead.shown for place in lead.shown.tapped}
     found = []
     for unit in plan.accessory.units:

@@ -105,34 +105,36 @@ def strands_of(
         Keys of the wires that feed something.
     """
     tracer = _Tracer(design, lead, frozenset(tapped))
-    name = _first_of(design, unit)
-    lamp = Knot(Kind.LAMP, name)
-    its = dict.fromkeys(end for end in design.ends() if end.kind is EndKind.UNIT and end.what == name)
-    for end in its:
+    lamp = Knot(Kind.LAMP, unit.names[0])
+    for end in _ends_of(design, unit):
         if _is_of(end, label):
             tracer.fill(lamp, tracer.point_of(end), end)
-    common = next((end for end in its if not any(_is_of(end, each.label) for each in unit.leads)), None)
-    return lamp, tracer.tail(tracer.point_of(common), common) if common is not None else None
+    return lamp, _common(tracer, design, unit)
 
 
 def common_of(design: Design, unit: Unit, tapped: Collection[str]) -> Tail | None:
     """Where the common of a unit goes; None where it has none of its own."""
-    tracer = _Tracer(design, "", frozenset(tapped))
-    name = _first_of(design, unit)
-    its = (end for end in design.ends() if end.kind is EndKind.UNIT and end.what == name)
+    return _common(_Tracer(design, "", frozenset(tapped)), design, unit)
+
+
+def _common(tracer: _Tracer, design: Design, unit: Unit) -> Tail | None:
+    its = _ends_of(design, unit)
     common = next((end for end in its if not any(_is_of(end, each.label) for each in unit.leads)), None)
     return tracer.tail(tracer.point_of(common), common) if common is not None else None
 
 
-def _first_of(design: Design, unit: Unit) -> str:
-    """What the design calls a unit: of lamps in a row each has a number, and the first stands for all."""
-    names = {end.what for end in design.ends() if end.kind is EndKind.UNIT}
-    return next((name for name in (unit.name, f"{unit.name} 1") if name in names), unit.name)
+def _ends_of(design: Design, unit: Unit) -> list[End]:
+    """The ends of a unit, each once; the first of a row stands for all."""
+    ends = (end for end in design.ends() if end.kind is EndKind.UNIT and end.what == unit.names[0])
+    return list(dict.fromkeys(ends))
 
 
 def _is_of(end: End, label: str) -> bool:
     """Whether an end of a unit is one of a lead's: a bulb that switches itself has `turn flash` and `turn steady`."""
     return end.terminal == label or end.terminal.startswith(f"{label} ")
+
+
+_Ways = tuple[list[End], list[Wiring], list[tuple[Fitted, End]]]
 
 
 class _Tracer:
@@ -212,8 +214,8 @@ class _Tracer:
             segments.append(Segment(self.node_of(point), tail=came))
         seen = {point}
         while True:
-            sources, wires, parts = self._ways_in(point, came, knot)
-            beside = self._beside(point, came, knot)
+            ways = sources, wires, parts = self._ways_in(point, came, knot)
+            beside = self._beside(point, came, knot, ways)
             is_plain = len(sources) + len(wires) + len(parts) == 1 and not sources and not any(beside)
             if point in self.joins and not is_plain:
                 knot.inputs.append(Link(self._joint(point, came), tuple(reversed(segments)), tuple(joints), terminal))
@@ -236,9 +238,8 @@ class _Tracer:
             knot.inputs.append(Link(start, tuple(reversed(segments)), tuple(joints), terminal))
             return
 
-    def _ways_in(
-        self, point: str, came: End | Wiring, knot: Knot
-    ) -> tuple[list[End], list[Wiring], list[tuple[Fitted, End]]]:
+    def _ways_in(self, point: str, came: End | Wiring, knot: Knot) -> _Ways:
+        """The sources at a point, the wires that something is fed by, and the parts that give something there."""
         without = frozenset((point, knot.name)) if knot.kind is Kind.PART else frozenset((point,))
         ends = [end for end in self.ends.get(point, ()) if end is not came]
         sources = [end for end in ends if self._is_source(end)]
@@ -256,37 +257,37 @@ class _Tracer:
         ]
         return sources, wires, parts
 
-    def _beside(self, point: str, came: End | Wiring, knot: Knot) -> tuple[list[Fitted], list[str]]:
+    def _beside(self, point: str, came: End | Wiring, knot: Knot, ways: _Ways) -> tuple[list[Fitted], list[str]]:
         """Parts that only hang on a point, and the names of what else is fed from it."""
         hangs: list[Fitted] = []
         others: list[str] = []
-        taken = {id(each) for each in (came, *self._ways_in(point, came, knot)[1])}
-        fed = {part.label for part, _ in self._ways_in(point, came, knot)[2]}
+        _, wires, parts = ways
+        fed = {knot.name, *(part.label for part, _ in parts)}
         for end in self.ends.get(point, ()):
-            if end is came or (isinstance(came, Wiring) and end in came.ends):
-                continue
-            if end.kind is EndKind.UNIT:
-                others.append(end.what)
-            elif end.kind is EndKind.PART and end.what not in fed and end.what != knot.name:
-                part = self.parts[end.what]
-                if self.lead in part.leads and not self._is_made(part):
-                    hangs.append(part)
-                elif not self._is_made(part):
-                    others.append(part.label)
+            is_own = end is came or (isinstance(came, Wiring) and end in came.ends)
+            if not is_own and not (end.kind is EndKind.PART and end.what in fed):
+                self._note(end, hangs, others)
         for wire in self.wires.get(point, ()):
-            if id(wire) not in taken:
-                found_parts, found_names = self._beyond(wire, point)
-                hangs += found_parts
-                others += found_names
+            if wire is not came and not any(wire is each for each in wires):
+                self._note_beyond(wire, point, hangs, others)
         return hangs, list(dict.fromkeys(others))
+
+    def _note(self, end: End, hangs: list[Fitted], others: list[str]) -> None:
+        """What an end belongs to: a part of this lead's that hangs here, or the name of something else."""
+        if end.kind is EndKind.UNIT:
+            others.append(end.what)
+        elif end.kind is EndKind.PART and not self._is_made(self.parts[end.what]):
+            part = self.parts[end.what]
+            if self.lead in part.leads:
+                hangs.append(part)
+            else:
+                others.append(part.label)
 
     def _is_made(self, part: Fitted) -> bool:
         return part.label in self.made
 
-    def _beyond(self, wire: Wiring, point: str) -> tuple[list[Fitted], list[str]]:
+    def _note_beyond(self, wire: Wiring, point: str, hangs: list[Fitted], others: list[str]) -> None:
         """What a wire leads to that feeds nothing here."""
-        hangs: list[Fitted] = []
-        others: list[str] = []
         seen, queue = {point}, [self._across(wire, point)]
         while queue:
             there = queue.pop()
@@ -294,30 +295,22 @@ class _Tracer:
                 continue
             seen.add(there)
             for end in self.ends.get(there, ()):
-                if end.kind is EndKind.UNIT:
-                    others.append(end.what)
-                elif end.kind is EndKind.PART and not self._is_made(self.parts[end.what]):
-                    part = self.parts[end.what]
-                    if self.lead in part.leads:
-                        hangs.append(part)
-                    else:
-                        others.append(part.label)
+                self._note(end, hangs, others)
             queue += [self._across(each, there) for each in self.wires.get(there, ())]
-        return hangs, others
 
     def _joint(self, point: str, came: End | Wiring) -> Knot:
         if point in self.made:
             return self.made[point]
         join = self.joins[point]
         knot = self.made[point] = Knot(Kind.JOINT, join.label)
-        sources, wires, parts = self._ways_in(point, came, knot)
+        ways = sources, wires, parts = self._ways_in(point, came, knot)
         for end in sources:
             knot.inputs.append(Link(self._source(end), (Segment(self.node_of(point), tail=end),), ()))
         for wire in wires:
             self._along(knot, point, wire)
         for part, end in parts:
             knot.inputs.append(Link(self._part(part, end), (Segment(self.node_of(point), tail=end),), ()))
-        hangs, knot.others = self._beside(point, came, knot)
+        hangs, knot.others = self._beside(point, came, knot, ways)
         knot.hangs = [(part, self._ground_of(part, point)) for part in {part.label: part for part in hangs}.values()]
         return knot
 

@@ -316,8 +316,7 @@ def _pictured(view: Overview, leads: Sequence[shown.ShownLead]) -> HookUpPlan:
 
 def _asked_state(request: HttpRequest, plan: HookUpPlan, lead: LeadPlan) -> State:
     """The state the circuit is drawn in: the one asked for, else the first in which the lamp is to be lit."""
-    solved = plan.pictured
-    states = tuple(dict.fromkeys((*plan.states, *(solved.shows[0] if solved else ()))))
+    states = plan.pictured_states
     asked = request.GET.get("at", request.POST.get("at", ""))
     if asked:
         try:
