@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
 from typing import Any
 
 from electrics.build.sheet import STEPS, BuildPlan, build_of
@@ -72,10 +71,9 @@ def plan_document(text: str) -> dict[str, Any]:
 def best_plan(facts: JobFacts) -> Plan:
     """The plan with the best way taken for every lead that none was chosen for."""
     found = plan(facts)
-    best = {lead.lead.id: lead.shown.key for lead in found.hookup.leads if lead.chosen is None and lead.shown}
-    if not best:
-        return found
-    return plan(replace(facts, hookup=replace(facts.hookup, ways={**best, **facts.hookup.ways})))
+    return found.taking(
+        {lead.lead.id: lead.shown.key for lead in found.hookup.leads if lead.chosen is None and lead.shown}
+    )
 
 
 def plan_text(document: Mapping[str, Any]) -> str:

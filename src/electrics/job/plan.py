@@ -85,6 +85,13 @@ class Plan:
             added[OTHERS_OWN] = STAYS_DARK
         return make_sheet(found, added, self.hookup.scenarios[0], vehicle.system_v, not_fitted=vehicle.not_fitted)
 
+    def taking(self, ways: Mapping[str, str]) -> Plan:
+        """The plan with some ways taken, by lead and key, where none was chosen; itself where there are none."""
+        if not ways:
+            return self
+        decided = replace(self.facts.hookup, ways={**ways, **self.facts.hookup.ways})
+        return plan(replace(self.facts, hookup=decided), like=self)
+
     def _dark(self) -> frozenset[Function]:
         """The circuits none of whose factory lamps is left: all of them made way for others."""
         taken = [(lead.lead, lead.shown) for lead in self.hookup.leads if lead.shown]

@@ -90,6 +90,11 @@ def shown_leads(plan: HookUpPlan) -> list[ShownLead]:
     return [_lead(plan, lead) for lead in plan.leads]
 
 
+def best_ways(leads: Iterable[ShownLead]) -> dict[str, str]:
+    """The best way on the circuit for every lead that has none yet, by its id."""
+    return {lead.plan.lead.id: lead.fitting[0].way.key for lead in leads if lead.plan.chosen is None and lead.fitting}
+
+
 def shown_circuits(plan: HookUpPlan) -> list[ShownCircuit]:
     """Every tapped circuit with its load bar."""
     return [

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
@@ -19,7 +18,6 @@ from electrics.hookup.joints import ground_methods, joint_methods
 from electrics.identify.belief import WireBelief
 from electrics.job.facts import UNUSED, FedBy
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan, Open
-from electrics.job.plan import plan
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Level
 from electrics.vocabulary import Function, State, parse_state
@@ -71,7 +69,8 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
         bound.is_valid()
         decided, problem = by_hand.connected(view, request)
         if "best" in request.POST:
-            decided |= _best_ways(view)
+            best = shown.best_ways(shown.shown_leads(view.plan))
+            decided |= {WAY + id: key for id, key in best.items()}
         try:
             services.decide(
                 view.job,
@@ -190,15 +189,6 @@ def _said_of_all(view: Overview, request: HttpRequest) -> dict[str, dict[str, st
     }
 
 
-def _best_ways(view: Overview) -> dict[str, str]:
-    """The best way on the circuit for every lead that has none yet."""
-    return {
-        lead.field: lead.fitting[0].way.key
-        for lead in shown.shown_leads(view.plan)
-        if lead.plan.chosen is None and lead.fitting
-    }
-
-
 def _lead_of(item: Open, view: Overview) -> str:
     """The lead on whose page something open is decided."""
     tapping = (
@@ -302,16 +292,10 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
 
 def _pictured(view: Overview, leads: Sequence[shown.ShownLead]) -> HookUpPlan:
     """The plan that is drawn: with the best way on the circuit where none is chosen."""
-    best = {lead.plan.lead.id: lead.fitting[0].way.key for lead in leads if lead.plan.chosen is None and lead.fitting}
-    if all(
-        lead.plan.shown is None or best.get(lead.plan.lead.id, lead.plan.shown.key) == lead.plan.shown.key
-        for lead in leads
-    ):
-        return view.plan
-    facts = view.derived.facts
-    return plan(
-        replace(facts, hookup=replace(facts.hookup, ways={**best, **facts.hookup.ways})), like=view.derived
-    ).hookup
+    best = shown.best_ways(leads)
+    drawn = {lead.lead.id: lead.shown.key for lead in view.plan.leads if lead.shown}
+    is_drawn = all(drawn.get(id, key) == key for id, key in best.items())
+    return view.plan if is_drawn else view.derived.taking(best).hookup
 
 
 def _asked_state(request: HttpRequest, plan: HookUpPlan, lead: LeadPlan) -> State:
