@@ -20,10 +20,10 @@ def test_choosing_another_way_redraws_the_circuit_and_the_table(mirrors):
     expect(mirrors.locator(".circuit")).to_contain_text("Relay 1")
     expect(mirrors.locator(".circuit")).to_contain_text("Battery")
     mirrors.get_by_role("tab", name="Load on each fuse").click()
-    with mirrors.expect_response(re.compile("/hook-up/")):
+    with mirrors.expect_response(re.compile(r"/hook-up/$")):
         mirrors.get_by_label("Fed by").first.select_option("plain")
     mirrors.get_by_role("tab", name="Other ways").click()
-    with mirrors.expect_response(re.compile("/hook-up/")):
+    with mirrors.expect_response(re.compile(r"/hook-up/$")):
         mirrors.locator(".tap-right", has_text="Straight on pin 3").get_by_role("button").click()
     expect(mirrors.locator(".circuit")).to_contain_text("J1")
     expect(mirrors.locator(".circuit")).not_to_contain_text("Relay 1")
@@ -35,7 +35,7 @@ def test_the_trap_of_the_trailer_fuse_says_what_would_be_seen(mirrors):
     mirrors.get_by_text("Why not the other").click()
     trap = mirrors.locator(".tap-lost", has_text="Straight on pin F7")
     expect(trap).to_contain_text("Lit in brake, where the added turn lamp must be dark")
-    with mirrors.expect_response(re.compile("/hook-up/")):
+    with mirrors.expect_response(re.compile(r"/hook-up/$")):
         trap.get_by_role("button").click()
     expect(mirrors.get_by_text("Not like this.")).to_be_visible()
     expect(mirrors.locator(".dot-wrong").first).to_be_visible()
@@ -132,7 +132,7 @@ def test_a_wish_of_three_is_written_in_the_brief_and_taken_by_hand(server, open_
     page.get_by_role("tab", name="Wire it by hand").click()
     for name in (re.compile(r"\(reverse\)"), "a fuse live with the key", "your own switch"):
         page.locator(".hand-source", has_text=name).get_by_role("checkbox").check()
-    with page.expect_response(re.compile("/hook-up/")):
+    with page.expect_response(re.compile(r"/hook-up/$")):
         page.keyboard.press(",")
     expect(page.locator(".way-taken")).to_have_count(1)
     expect(page.locator(".circuit")).to_contain_text("Relay 2")
@@ -170,7 +170,7 @@ def test_every_lead_takes_its_best_way_at_one_key_and_keeps_a_run_of_its_own(ser
     page.get_by_role("tab", name="Runs, joints, ground").click()
     for label, text in (("Way out", "4"), ("Way back", "0.6")):
         page.get_by_label(label).fill(text)
-        with page.expect_response(re.compile("/hook-up/")):
+        with page.expect_response(re.compile(r"/hook-up/$")):
             page.keyboard.press("Tab")
     leads = page.locator("#hookup-runs")
     expect(leads.get_by_text("4 m, 0.6 m")).to_have_count(2)  # both leads of the left lamp go the same way
@@ -178,7 +178,7 @@ def test_every_lead_takes_its_best_way_at_one_key_and_keeps_a_run_of_its_own(ser
     expect(page.locator(".hookup-lead").nth(3)).to_have_attribute("aria-current", "true")
     expect(page.get_by_label("Way out")).to_have_value("")
     page.get_by_label("Way out").fill("7")
-    with page.expect_response(re.compile("/hook-up/")):
+    with page.expect_response(re.compile(r"/hook-up/$")):
         page.keyboard.press("Tab")
     expect(leads.get_by_text(re.compile("^7 m"))).to_have_count(2)
     expect(leads.get_by_text("4 m, 0.6 m")).to_have_count(2)
@@ -190,7 +190,7 @@ def test_an_override_that_contradicts_another_is_refused_where_it_was_typed(mirr
     mirrors.get_by_text("Override what sizes are worked out from").click()
     aim = mirrors.get_by_label("Drop to aim at")
     aim.fill("6")
-    with mirrors.expect_response(re.compile("/hook-up/")):
+    with mirrors.expect_response(re.compile(r"/hook-up/$")):
         aim.blur()
     expect(mirrors.get_by_text("Nearest: 3.7 %")).to_be_visible()
     expect(aim).to_have_value("6")
