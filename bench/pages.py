@@ -32,8 +32,8 @@ class PageFigures:
         Address, queries, ms of its first view with nothing kept, and median ms of each page.
     import_ms, import_queries
         400 readings taken in from a file.
-    saves_ms
-        40 readings typed on 24 wires, to the verdicts.
+    saves_ms, empty_ms
+        40 readings typed on 24 wires, to the verdicts; and, for comparison, a page with nothing on it.
     redraws_ms
         Choosing between two ways of a hook-up, to everything redrawn; the first two are cold.
     """
@@ -42,6 +42,7 @@ class PageFigures:
     import_ms: float
     import_queries: int
     saves_ms: list[float]
+    empty_ms: float
     redraws_ms: list[float]
 
 
@@ -67,7 +68,11 @@ def measure_pages() -> PageFigures:
         _many_jobs(who)
         rows = [(path, *_page(client, path)) for path in _paths(job_id, point_id)]
         taken_in = _import(client, who)
-        return PageFigures(rows, *taken_in, _saves(client, job_id, point_id), _redraws(client))
+        saves, (*_, empty_ms) = _saves(client, job_id, point_id), _page(client, EMPTY)
+        return PageFigures(rows, *taken_in, saves, empty_ms, _redraws(client))
+
+
+EMPTY = "/?q=nothing+is+called+so"
 
 
 def _paths(job_id: int, point_id: int) -> list[str]:

@@ -31,10 +31,9 @@ from electrics.identify.likelihood import (
     VARIANT_WEIGHT,
     WORLDS,
     Readings,
-    Row,
     potential,
+    readings_of,
     row_of,
-    sag_of,
 )
 from electrics.identify.settle import (
     LEAST_WITHOUT,
@@ -278,8 +277,8 @@ class _Weighed:
     def gain(self, noted: Evidence, instead: Evidence, *, mistake_rate: float) -> float:
         """By how much likelier a wire's readings are with another one in place of one of them, as a logarithm [-]."""
         own = self.readings[noted.pin]
-        at = next(n for n, item in enumerate(own.evidence) if item is noted)
-        _, likelihood, mistaken = row_of(instead, AGAINST_GROUND)
+        at = own.evidence.index(noted)
+        _, likelihood, mistaken = row_of(instead)
         other = allowing_mistakes(likelihood, mistaken, mistake_rate)
         belief = self.worlds[:, None] * self.by_hypothesis[:, self.pins.index(noted.pin)]
         return float(np.log((belief * other / own.likelihood[at]).sum()))
@@ -323,33 +322,20 @@ def _weigh(
     n_wires = len(point.wires)
     if not n_wires:
         return np.zeros(len(WORLDS)), np.zeros((len(WORLDS), 0, len(HYPOTHESES))), {}
-    plain = [evidence for evidence in point.evidence if not evidence.against]
-    crossed = [evidence for evidence in point.evidence if evidence.against]
-    rows: dict[str, list[Row]] = defaultdict(list)
-    for evidence in plain:
-        rows[evidence.pin].append(row_of(evidence, AGAINST_GROUND))
-    tired = {pin: _tired([evidence for evidence, *_ in own]) for pin, own in rows.items()}
-    readings = {pin: Readings.of(own, mistake_rate, tired[pin]) for pin, own in rows.items()}
+    plain: dict[str, list[Evidence]] = defaultdict(list)
+    crossed: dict[str, list[Evidence]] = defaultdict(list)
+    for evidence in point.evidence:
+        (crossed if evidence.against else plain)[evidence.pin].append(evidence)
+    readings = {pin: readings_of(tuple(own), mistake_rate) for pin, own in plain.items()}
     log_weight, by_hypothesis = _solve(point, readings, not_fitted)
     if crossed:  # the second pin's potential is taken from what the plain readings say of it
         first = by_hypothesis.mean(axis=0)
-        for evidence in crossed:
-            rows[evidence.pin].append(row_of(evidence, potential(point, first, evidence)))
-        for pin, own in tired.items():
-            own += rows[pin][len(own) :] if own else []
-        readings = {pin: Readings.of(own, mistake_rate, tired.get(pin, ())) for pin, own in rows.items()}
+        for pin, items in crossed.items():
+            rows = [row_of(item, potential(point, first, item)) for item in items]
+            more = Readings.of(rows, mistake_rate)
+            readings[pin] = readings[pin].and_of(more) if pin in readings else more
         log_weight, by_hypothesis = _solve(point, readings, not_fitted)
     return log_weight, by_hypothesis, readings
-
-
-AGAINST_GROUND = ((0.0, 1.0),)
-"""Where the second pin of a reading lies when it is proven ground."""
-
-
-def _tired(evidence: Sequence[Evidence]) -> list[Row]:
-    """The same readings on a feed that sags, where they look like it; none else."""
-    sag = sag_of(evidence)
-    return [row_of(item, AGAINST_GROUND, sag) for item in evidence] if sag else []
 
 
 def _solve(
@@ -477,10 +463,11 @@ def _lack(verdict: WireBelief, claimed: Array, unclaimed: Array, likely: tuple[S
     ):
         return Lack.OWN_READINGS
     evidence = [weight.evidence for weight in verdict.weights]
-    if function is not Function.DATA:
-        where = [met(verdict.function, verdict.variant, item.setup, likely) for item in evidence]
-        if verdict.probability_of(Function.DATA) > MOST_DATA or may_be_bus(evidence, where):
-            return Lack.BUS
+    if function is not Function.DATA and (
+        verdict.probability_of(Function.DATA) > MOST_DATA
+        or may_be_bus(evidence, lambda item: met(function, verdict.variant, item.setup, likely))
+    ):
+        return Lack.BUS
     if function is Function.GROUND and not proves_ground(evidence):
         return Lack.GROUND_PROOF
     return Lack.NOTHING
@@ -488,11 +475,12 @@ def _lack(verdict: WireBelief, claimed: Array, unclaimed: Array, likely: tuple[S
 
 def _polarity(marginals: Array, chosen: int) -> tuple[Polarity, float]:
     """The likelier polarity of the chosen function, and the probability of both together [-]."""
-    own = dict.fromkeys(Polarity, 0.0)
-    for (function, variant, _), chance in zip(HYPOTHESES, marginals, strict=True):
-        if function is FUNCTIONS[chosen]:
-            own[polarity_of(variant)] += float(chance)
-    return max(own.items(), key=lambda item: item[1])
+    own = (marginals * (chosen == FUNCTION_OF)) @ OF_POLARITY
+    likelier = int(own.argmax())
+    return tuple(Polarity)[likelier], float(own[likelier])
+
+
+OF_POLARITY = np.array([[polarity_of(variant) is each for each in Polarity] for _, variant, _ in HYPOTHESES], float)
 
 
 def _likeliest_variant(marginals: Array, chosen: int) -> str:

@@ -11,8 +11,7 @@ from numpy.typing import NDArray
 from electrics.identify.conditions import FEED_OFF, Condition, LampKind, conditions
 from electrics.identify.facts import Evidence, Setup
 from electrics.identify.instruments import FED_BACK
-from electrics.identify.likelihood import MEMBERSHIP, VARIANT_WEIGHT, Readings
-from electrics.inference.evidence import as_mistakes
+from electrics.identify.likelihood import MEMBERSHIP, Readings
 from electrics.signals import Scenario
 from electrics.vocabulary import FUNCTIONS, Function
 
@@ -80,22 +79,24 @@ def suspects(own: Readings, belief: Array, worlds: Array) -> list[Contradiction]
 
     What all else says is the likeliest function given that the reading is a mistake.
     """
-    wrong = as_mistakes(worlds[:, None] * belief, own.likelihood, own.mistaken).sum(axis=1)
-    chances = [float(chance) for chance in wrong.sum(axis=1)]
+    share, in_worlds = own.mistaken_share, worlds[:, None] * belief
+    chances = (share.reshape(len(share), -1) @ in_worlds.ravel()).tolist()
+    if max(chances) <= SUSPECT:
+        return []
     confirmed = {item.cell for item, chance in zip(own.evidence, chances, strict=True) if chance <= ODD}
     return [
-        Contradiction(item, FUNCTIONS[int((by_hypothesis @ MEMBERSHIP).argmax())], chance)
-        for item, by_hypothesis, chance in zip(own.evidence, wrong, chances, strict=True)
+        Contradiction(item, FUNCTIONS[int(((share[n] * in_worlds).sum(axis=0) @ MEMBERSHIP).argmax())], chance)
+        for n, (item, chance) in enumerate(zip(own.evidence, chances, strict=True))
         if chance > SUSPECT and item.cell not in confirmed
     ]
 
 
 def weights(own: Readings, worlds: Array, chosen: int) -> tuple[Weight, ...]:
     """Bits each reading gives the chosen function over the average of all others, in the likeliest world."""
-    by_function = (own.likelihood[:, int(worlds.argmax())] * VARIANT_WEIGHT) @ MEMBERSHIP
+    by_function = own.by_function[:, int(worlds.argmax())]
     others = (by_function.sum(axis=1) - by_function[:, chosen]) / (len(FUNCTIONS) - 1)
     bits = np.log2(by_function[:, chosen] / others)
-    return tuple(Weight(item, float(bit)) for item, bit in zip(own.evidence, bits, strict=True))
+    return tuple(map(Weight, own.evidence, bits.tolist()))
 
 
 def fed_back(
@@ -106,11 +107,11 @@ def fed_back(
     odd: Sequence[Contradiction],
 ) -> Iterator[BackFeed]:
     """The readings of a feed that has voltage while it is off, and that are no mistake."""
-    mistaken = {id(each.evidence) for each in odd}
+    mistaken = {each.evidence for each in odd}
     for weight in weights:
         item = weight.evidence
         share = item.reading.low / item.supply_v
-        if not item.is_steady_volts or id(item) in mistaken or not FED_BACK[0] <= share <= FED_BACK[1]:
+        if not FED_BACK[0] <= share <= FED_BACK[1] or not item.is_steady_volts or item in mistaken:
             continue
         if met(function, variant, item.setup, likely) in FEED_OFF and not item.setup.state.is_dead:
             yield BackFeed(item, function, share)

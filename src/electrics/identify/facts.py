@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
 
 from electrics.formats.reading_text import Reading
 from electrics.identify.kinds import Side
@@ -79,6 +80,13 @@ class Evidence:
     supply_v: float
     against: str = ""
 
+    @cached_property
+    def _hash(self) -> int:
+        return hash((self.pin, self.setup, self.reading, self.supply_v, self.against))
+
+    def __hash__(self) -> int:  # what was weighed once is known again by its readings: they are hashed often
+        return self._hash
+
     @property
     def cell(self) -> tuple[str, Setup, str]:
         """Readings of the same cell are repeats of one measurement."""
@@ -89,7 +97,7 @@ class Evidence:
         """Whether it is a number, or a swing between two, against proven ground."""
         return self.reading.word is None and not self.against
 
-    @property
+    @cached_property
     def is_steady_volts(self) -> bool:
         """Whether it is one steady voltage against proven ground."""
         return self.setup.instrument is Instrument.DMM and self.is_number and not self.reading.is_swing

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections import Counter, defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from math import log, pi, sqrt
 
 import numpy as np
@@ -47,13 +47,19 @@ VARIANT_WEIGHT = np.array([weight for _, _, weight in HYPOTHESES])
 MEMBERSHIP = (FUNCTION_OF[:, None] == np.arange(len(FUNCTIONS))).astype(float)
 
 
-def row_of(evidence: Evidence, potentials: tuple[tuple[float, float], ...], sag: float = 0.0) -> Row:
+AGAINST_GROUND = ((0.0, 1.0),)
+"""Where the second pin of a reading lies when it is proven ground."""
+
+
+def row_of(evidence: Evidence, potentials: tuple[tuple[float, float], ...] = AGAINST_GROUND, sag: float = 0.0) -> Row:
     """A reading's likelihoods; `potentials` are the second pin's, relative to the battery, with weights."""
+    mistaken = _mistaken(evidence.setup.instrument, evidence.reading, evidence.supply_v)
+    if potentials is AGAINST_GROUND:
+        return evidence, _likelihoods(evidence.setup, evidence.reading, evidence.supply_v, 0.0, sag), mistaken
     likelihood = sum(
         weight * _likelihoods(evidence.setup, evidence.reading, evidence.supply_v, level, sag)
         for level, weight in potentials
     )
-    mistaken = _mistaken(evidence.setup.instrument, evidence.reading, evidence.supply_v)
     return evidence, np.asarray(likelihood), mistaken
 
 
@@ -73,6 +79,8 @@ ALIKE = 0.04
 @dataclass(frozen=True)
 class Readings:
     """A wire's readings, with a rate of mistakes mixed in, and what may last through all of them.
+
+    What follows from them alone is worked out once: the next reading is mostly another wire's.
 
     Attributes
     ----------
@@ -104,17 +112,48 @@ class Readings:
         sagging = cls.of(tired, mistake_rate) if tired else None
         return cls(evidence, either_way, mistake_rate * by_mistake, counts, sagging)
 
-    @property
+    def and_of(self, more: Readings) -> Readings:
+        """These readings and others of the same wire, whose cells are others."""
+        return Readings(
+            self.evidence + more.evidence,
+            np.concatenate((self.likelihood, more.likelihood)),
+            np.concatenate((self.mistaken, more.mistaken)),
+            np.concatenate((self.counts, more.counts)),
+            self.tired.and_of(more) if self.tired else None,
+        )
+
+    @cached_property
     def log_likelihood(self) -> Array:
         """Of all readings together, (n_worlds, n_hypotheses)."""
         if self.tired is None:
             return self._log_sound
         return np.asarray(np.logaddexp(self._log_sound, LOG_TIRED + self.tired.log_likelihood))
 
-    @property
+    @cached_property
     def _log_sound(self) -> Array:
         """The same on a sound feed."""
         return np.asarray((self.counts * np.log(self.likelihood)).sum(axis=0))
+
+    @cached_property
+    def mistaken_share(self) -> Array:
+        """What a mistake explains of each reading, (n_readings, n_worlds, n_hypotheses)."""
+        return np.asarray(self.mistaken / self.likelihood)
+
+    @cached_property
+    def by_function(self) -> Array:
+        """Of each reading under each function, (n_readings, n_worlds, n_functions)."""
+        return np.asarray((self.likelihood * VARIANT_WEIGHT) @ MEMBERSHIP)
+
+    @cached_property
+    def _by_cell(self) -> Array:
+        """Of the readings of each cell together, (n_cells, n_worlds, n_hypotheses)."""
+        cells: dict[object, list[int]] = defaultdict(list)
+        for n, item in enumerate(self.evidence):
+            cells[item.cell].append(n)
+        if len(cells) == len(self.evidence):
+            return self.likelihood
+        each = self.likelihood**self.counts
+        return np.stack([each[places].prod(axis=0) for places in cells.values()])
 
     def as_it_is(self, belief: Array, worlds: Array) -> Readings:
         """These readings, or those of a tired feed where that is likelier by now; arguments as below."""
@@ -140,12 +179,7 @@ class Readings:
         ndarray (n_hypotheses,)
             Probabilities [-]; what the reading said of the other wires and of the vehicle is kept.
         """
-        cells: dict[object, list[int]] = defaultdict(list)
-        for n, item in enumerate(self.evidence):
-            cells[item.cell].append(n)
-        of_cell = self.likelihood**self.counts
-        if len(cells) < len(self.evidence):
-            of_cell = np.stack([of_cell[places].prod(axis=0) for places in cells.values()])
+        of_cell = self._by_cell
         in_worlds = (worlds[:, None] * belief).ravel()
         left = without_one(in_worlds, of_cell.reshape(len(of_cell), -1)).reshape(of_cell.shape).sum(axis=1)
         return np.asarray(left[left[:, chosen == FUNCTION_OF].sum(axis=1).argmin()])
@@ -154,6 +188,14 @@ class Readings:
 LOG_TIRED = log(TIRED_CHANCE * SAG_SPREAD * sqrt(2 * pi) / (TIRED[1] - TIRED[0]))
 """Prior weight of a tired feed, and of its sagging to just what the readings show."""
 ODD_SHARE = 0.5
+
+
+@lru_cache(maxsize=192)
+def readings_of(evidence: tuple[Evidence, ...], mistake_rate: float) -> Readings:
+    """A wire's readings against proven ground, at least one, and the same on a feed that sags where they look it."""
+    sag = sag_of(evidence)
+    tired = [row_of(item, sag=sag) for item in evidence] if sag else []
+    return Readings.of([row_of(item) for item in evidence], mistake_rate, tired)
 
 
 def sag_of(evidence: Sequence[Evidence]) -> float:

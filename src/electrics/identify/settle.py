@@ -6,7 +6,7 @@ like a bus must be explained, and a ground must have shown what no feed with fil
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from enum import StrEnum
 
 from electrics.identify.conditions import AFLOAT, BUSES, Condition
@@ -103,26 +103,24 @@ def looks_like_bus(item: Evidence) -> bool:
     return item.is_steady_volts and BUS_V[0] <= abs(item.reading.low) <= BUS_V[1]
 
 
-def may_be_bus(evidence: Sequence[Evidence], expected: Sequence[Condition]) -> bool:
+def may_be_bus(evidence: Sequence[Evidence], expected: Callable[[Evidence], Condition]) -> bool:
     """Whether a reading looks like a bus and the verdict does not explain it.
 
     Parameters
     ----------
     evidence : sequence of Evidence
         A wire's own readings.
-    expected : sequence of Condition
-        What the verdict has the wire be at each.
+    expected : callable
+        What the verdict has the wire be at one of them.
 
     Returns
     -------
     bool
         A floating feed may stand there, too; that explains it only on a wire that has read full battery voltage.
     """
-    is_feed = any(_is_full(item) for item in evidence)
-    return any(
-        looks_like_bus(item) and where not in _EXPLAINS and not (is_feed and where in AFLOAT)
-        for item, where in zip(evidence, expected, strict=True)
-    )
+    where = [expected(item) for item in evidence if looks_like_bus(item)]
+    is_feed = bool(where) and any(_is_full(item) for item in evidence)
+    return any(each not in _EXPLAINS and not (is_feed and each in AFLOAT) for each in where)
 
 
 def _is_full(item: Evidence) -> bool:

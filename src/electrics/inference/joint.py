@@ -133,31 +133,32 @@ def weigh_approximately(likelihood: Array, count_prior: Array) -> Joint:
     -----
     A message says how much more likely the rest becomes when one more thing is of the kind. The total
     weight is Bethe's; tests hold both against `weigh_exactly`. Beyond `COUNTED` things of one kind the
-    count prior is taken as geometric.
+    count prior is taken as geometric. Inside, things come first and counts before scenarios and kinds: what is
+    added up stands side by side in memory.
     """
-    like = np.maximum(likelihood / likelihood.max(axis=2, keepdims=True), TINY)
-    counts = _Counts(count_prior)
+    like = np.moveaxis(np.maximum(likelihood / likelihood.max(axis=2, keepdims=True), TINY), 1, 0)
+    counts = _Counts(count_prior, len(like))
     favour = np.ones_like(like)
     for _ in range(ROUNDS):
         odds, _ = _odds(like, favour)
         ahead, behind = counts.messages(odds)
-        with_it = (ahead[:-1] * counts.one_more(behind[1:])).sum(axis=3)
-        without = (ahead[:-1] * behind[1:]).sum(axis=3)
-        new = np.moveaxis(with_it / without, 0, 1)
+        with_it = np.einsum("tcgk,tcgk->tgk", ahead[:-1], counts.one_more(behind[1:]))
+        without = np.einsum("tcgk,tcgk->tgk", ahead[:-1], behind[1:])
+        new = with_it / without
         change = np.abs(np.log(np.maximum(new, TINY) / favour)).max()
         favour = np.maximum(np.sqrt(favour * new), TINY) if change > 0.5 else new
         if change < TOLERANCE:
             break
     odds, each = _odds(like, favour)
     ahead, _ = counts.messages(odds)
-    count_weight = (ahead[-1] * counts.prior).sum(axis=2)
+    count_weight = (ahead[-1] * counts.prior).sum(axis=0)
     log_weight = (
-        np.log(each.sum(axis=2)).sum(axis=1)
+        np.log(each.sum(axis=2)).sum(axis=0)
         + np.log(count_weight).sum(axis=1)
-        - np.log1p(odds * favour).sum(axis=(1, 2))
+        - np.log1p(odds * favour).sum(axis=(0, 2))
         + np.log(likelihood.max(axis=2)).sum(axis=1)
     )
-    return Joint(log_weight, each / each.sum(axis=2, keepdims=True))
+    return Joint(log_weight, np.moveaxis(each / each.sum(axis=2, keepdims=True), 0, 1))
 
 
 def _odds(like: Array, favour: Array) -> tuple[Array, Array]:
@@ -170,41 +171,41 @@ def _odds(like: Array, favour: Array) -> tuple[Array, Array]:
 class _Counts:
     """Partial counts 0, 1 ... `COUNTED`; the last stands for that many or more, with a geometric tail."""
 
-    def __init__(self, count_prior: Array) -> None:
+    def __init__(self, count_prior: Array, n_things: int) -> None:
         last = min(COUNTED, count_prior.shape[2] - 1)
-        self.prior = count_prior[:, :, : last + 1]
+        self.prior = np.ascontiguousarray(np.moveaxis(count_prior[:, :, : last + 1], 2, 0))
         self.again = np.zeros(count_prior.shape[:2])
         if count_prior.shape[2] - 1 > last:
             self.again = count_prior[:, :, last + 1] / count_prior[:, :, last]
+        self.ahead = np.zeros((n_things + 1, *self.prior.shape))
+        self.ahead[0, 0] = 1.0
+        self.behind = np.empty_like(self.ahead)
+        self.behind[n_things] = self.prior
 
     def one_more(self, weights: Array) -> Array:
-        """Weights of what follows, seen from one count further on; the last axis is the count."""
+        """Weights of what follows, seen from one count further on; the second axis is the count."""
         moved = np.empty_like(weights)
-        moved[..., :-1] = weights[..., 1:]
-        moved[..., -1] = self.again * weights[..., -1]
+        moved[:, :-1] = weights[:, 1:]
+        moved[:, -1] = self.again * weights[:, -1]
         return moved
 
     def messages(self, odds: Array) -> tuple[Array, Array]:
         """Weights of partial counts, of the things before each one, and of those from it on with the prior.
 
-        Both are (n_things + 1, n_scenarios, n_kinds, n_counts).
+        Both are (n_things + 1, n_counts, n_scenarios, n_kinds), and written over by the next call.
         """
-        n_things = odds.shape[1]
-        ahead = np.zeros((n_things + 1, *self.prior.shape))
-        behind = np.empty_like(ahead)
-        ahead[0, :, :, 0] = 1.0
-        behind[n_things] = self.prior
-        by_thing = np.moveaxis(odds, 1, 0)[..., None]
-        beyond = by_thing[..., 0] * self.again
-        for t in range(n_things):
+        ahead, behind = self.ahead, self.behind
+        beyond = odds * self.again
+        for t in range(len(odds)):
             here, step = ahead[t], ahead[t + 1]
-            np.multiply(here[..., :-1], by_thing[t], out=step[..., 1:])
-            step[..., -1] += beyond[t] * here[..., -1]
-            step += here
-        for t in reversed(range(n_things)):
+            np.multiply(here[:-1], odds[t], out=step[1:])
+            step[-1] += beyond[t] * here[-1]
+            step[1:] += here[1:]
+            step[0] = here[0]
+        for t in reversed(range(len(odds))):
             here, step = behind[t + 1], behind[t]
-            np.multiply(here[..., 1:], by_thing[t], out=step[..., :-1])
-            step[..., -1] = beyond[t] * here[..., -1]
+            np.multiply(here[1:], odds[t], out=step[:-1])
+            np.multiply(beyond[t], here[-1], out=step[-1])
             step += here
         return ahead, behind
 

@@ -23,6 +23,7 @@ from hailstone.identify.news import News, latest_change, news_for
 from hailstone.identify.places import ShownPlace, grouped, other_side
 from hailstone.jobs.models import Vehicle
 from hailstone.layers.beliefs import beliefs, steps
+from hailstone.layers.facts import jobs_with_readings
 from hailstone.layers.job_facts import setup_of
 from hailstone.layers.lacks import NOT_FITTED
 from hailstone.layers.overviews import job_overview
@@ -290,10 +291,30 @@ def _may_be(what: Function | tuple[Function, ...], wires: Sequence[WireBelief]) 
     return all(any(wire.probability_of(each) >= MAY_BE for wire in wires) for each in all_of)
 
 
-def make_bench(
-    view: Overview, point: AccessPoint, setup: Setup, who: AbstractBaseUser, *, explains: bool = True
-) -> Bench:
-    """Everything the page shows, derived from the job's facts, for one person; on demand without the reasons."""
+@dataclass(frozen=True)
+class Verdicts:
+    """What a reading is answered with: every wire's cell and verdict, without reasons or advice."""
+
+    point: AccessPoint
+    setup: Setup
+    rows: tuple[Row, ...]
+
+
+def make_verdicts(job_id: int, point_id: int, setup: Setup) -> Verdicts:
+    """The verdicts as they stand now, nothing else derived; 404 when job or access point is gone."""
+    job = jobs_with_readings().filter(pk=job_id).first()
+    point = next((each for each in job.points.all() if each.id == point_id), None) if job else None
+    if job is None or point is None:
+        raise Http404("no such access point")
+    belief = beliefs(job)[point.id]
+    pins = list(point.pins.all())
+    cells = _cells([reading for pin in pins for reading in pin.readings.all()], belief)
+    rows = (_row(pin, (), setup, cells, False, belief, "", explains=False) for pin in pins)
+    return Verdicts(point, setup, tuple(rows))
+
+
+def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: AbstractBaseUser) -> Bench:
+    """Everything the page shows, derived from the job's facts, for one person."""
     latest = latest_change(point)
     belief = beliefs(view.job)[point.id]
     advised = steps(view.job, belief, setup)
@@ -307,7 +328,7 @@ def make_bench(
     cells = _cells(readings, belief)
     asked = set(step.pins) if step and step.setup == setup else set()
     computer_fed = view.job.vehicle.computer != Vehicle.Computer.NO
-    changes = what_would_change(belief, computer_fed=computer_fed, tools=view.job.at_hand) if explains else {}
+    changes = what_would_change(belief, computer_fed=computer_fed, tools=view.job.at_hand)
     supply_v = readings[-1].supply_v if readings else view.job.supply_v
     return Bench(
         view,
@@ -328,7 +349,6 @@ def make_bench(
                 pin.label in asked,
                 belief,
                 _change(changes.get(pin.label), supply_v),
-                explains=explains,
             )
             for pin in pins
         ),
@@ -376,8 +396,9 @@ def _row(
     belief: Belief,
     change: str,
     *,
-    explains: bool,
+    explains: bool = True,
 ) -> Row:
+    """One wire; on demand without the reasons for its verdict."""
     wire = belief.wire(pin.label)
     rival, chance = wire.rival
     most = max([abs(weight.bits) for weight in wire.weights] or [1.0])

@@ -15,7 +15,15 @@ from electrics.formats.csv_rows import decode
 from electrics.formats.readings_csv import read_readings, write_readings
 from electrics.vocabulary import Control
 from hailstone.identify import services
-from hailstone.identify.bench import asked_setup, find_pin, find_point, make_bench, only_point, safe_supply
+from hailstone.identify.bench import (
+    asked_setup,
+    find_pin,
+    find_point,
+    make_bench,
+    make_verdicts,
+    only_point,
+    safe_supply,
+)
 from hailstone.identify.calls import make_calls
 from hailstone.identify.forms import PointForm
 from hailstone.identify.history import changes_at, show_change
@@ -71,18 +79,16 @@ def save_reading(request: HttpRequest, job_id: int, point_id: int) -> HttpRespon
     except InputError as error:
         context = {"pin": pin, "why": str(error)}
         return render(request, "identify/_refused.html", context, status=422)
-    view, point = find_point(job_id, point_id)
-    made = make_bench(view, point, setup, request.user, explains=False)
-    context = {"bench": made, "saved": pin.id, "conflict": conflict, "view": view, "layer": "identify"}
+    context = {"bench": make_verdicts(job_id, point_id, setup), "saved": pin.id, "conflict": conflict}
     return render(request, "identify/_answer.html", context)
 
 
 @require_GET
-def why(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
-    """The reasons for every verdict, which follow a reading by their own request."""
+def follows(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+    """What follows a reading by its own request: what to do next, the reasons, and how far the job is."""
     view, point = find_point(job_id, point_id)
     made = make_bench(view, point, asked_setup(request.GET, point), request.user)
-    return render(request, "identify/_why.html", {"bench": made, "view": view, "oob": True})
+    return render(request, "identify/_follows.html", {"bench": made, "view": view, "layer": "identify", "oob": True})
 
 
 @require_POST

@@ -8,6 +8,11 @@ from hailstone.jobs.models import Job
 from hailstone.prove.models import BuildTick, Result, Signature
 
 
+def jobs_with_readings() -> QuerySet[Job]:
+    """Jobs with what was measured: enough for what is believed of their wires."""
+    return Job.objects.select_related("vehicle").prefetch_related("points__pins__readings")
+
+
 def jobs_with_facts() -> QuerySet[Job]:
     """Jobs with everything that anything is derived from."""
     records = (

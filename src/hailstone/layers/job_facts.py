@@ -197,7 +197,11 @@ def evidence_of(pin: Pin, reading: Reading) -> core.Evidence | None:
         parsed = parse_reading(reading.text, Instrument(reading.instrument))
     except InputError:
         return None
-    return core.Evidence(pin.label, setup_of(reading), parsed, reading.supply_v, reading.against)
+    return _evidence(pin.label, setup_of(reading), parsed, reading.supply_v, reading.against)
+
+
+_evidence = lru_cache(maxsize=8192)(core.Evidence)
+"""The same reading is the same object: what was weighed once is known again quickly."""
 
 
 def _core_point(point: AccessPoint) -> core.AccessPoint:

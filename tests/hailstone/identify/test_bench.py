@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
@@ -35,8 +37,14 @@ def test_a_reading_is_kept_and_every_verdict_answers(save, point):
     assert Reading.objects.get().text == "12,2"
     assert "saved" in text
     assert all(f'id="v{pin.id}" hx-swap-oob="true"' in text for pin in point.pins.all())
-    assert 'id="advice" hx-swap-oob="true"' not in text or "Probe" in text
     assert "Reverse" in text
+
+
+def test_advice_and_reasons_follow_a_reading_by_the_address_that_it_names(save, page, job, point):
+    found = re.search(r'id="follows"[^>]* hx-get="([^"]+)"', save("3", "12.2").content.decode())
+    text = page.get(found[1].replace("&amp;", "&")).content.decode()
+    assert all(f'id="{part}"' in text for part in ("advice", "why", "places"))
+    assert "12.2 V · reverse" in text
 
 
 def test_a_reading_that_cannot_be_read_stays_marked_and_the_rest_is_kept(save, page, job, point):
@@ -83,10 +91,11 @@ def test_an_address_with_an_unknown_column_is_not_found(save, page, job, point, 
 
 def test_the_odd_reading_is_named_and_measured_again(save, page, job, settled):
     save("2", "12.2", "low")
-    text = save("2", "0.0", "high").content.decode()
-    assert "Pin 2 read 0 V in high beam, but all else says tail: measure again." in text
-    text = save("2", "12.3", "high").content.decode()
-    assert "measure again" not in text
+    assert "disagrees with the rest" in save("2", "0.0", "high").content.decode()
+    odd = "Pin 2 read 0 V in high beam, but all else says tail: measure again."
+    assert odd in bench(page, job, settled, "follows/?state=high")
+    assert "measure again" not in save("2", "12.3", "high").content.decode()
+    assert "measure again" not in bench(page, job, settled, "follows/?state=high")
 
 
 def test_undo_takes_back_my_last_change_step_by_step(save, page, job, point):
