@@ -17,7 +17,7 @@ from electrics.vocabulary import FUNCTIONS, Function, parse_state
 
 SEED = 20261124
 GRIDS = 200
-WALKS = 40
+WALKS = 110
 """Access points a row where the advice is followed: each is weighed anew after every step."""
 CLAIMED_WRONG = 0.4
 MISSING = 0.35

@@ -1,81 +1,35 @@
 """Generated access points and the readings a person would take there, from physics and habit.
 
-Independent of the belief engine's display tables: lamps are filaments in heat balance
-(R = R_hot (T/T_hot)^1.2, loss k (T^4 - Ta^4), as in the handbook exponents), feeds and grounds have
-resistance, a floating pin shows ghosts, and people write what they see in several ways and make mistakes.
+Independent of the belief engine's display tables: every wire is a circuit, solved with the instrument in place, see
+`bench.wires`; people write what they see in several ways and make mistakes.
 """
 
 from __future__ import annotations
 
 import random
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 
-from scipy.optimize import brentq
-
-from electrics.formats.reading_text import parse_reading
+from bench.wires import TrueWire, shown
+from electrics.formats.reading_text import Reading, parse_reading
 from electrics.identify.belief import AccessPoint, Evidence, Setup, Wire
 from electrics.identify.kinds import Side, access_kinds, pin_out
-from electrics.signals import GROUND_SWITCHED, Level, Scenario, signal, variants
+from electrics.signals import Level, Scenario, signal, variants
 from electrics.vocabulary import (
     Arrangement,
     BrakeWithHazard,
     Control,
     Function,
     Instrument,
-    Load,
-    State,
     parse_state,
 )
 
-AMBIENT_K = 300.0
-
-
-@dataclass(frozen=True)
-class Filament:
-    """A filament by its rated volts and amps; 2800 K when hot (2500 K for small bulbs)."""
-
-    rated_v: float
-    rated_a: float
-    hot_k: float = 2800.0
-
-    def volts_at(self, current_a: float) -> float:
-        """Voltage across it once the heat has settled at this current [V]."""
-        hot_ohm = self.rated_v / self.rated_a
-        loss = self.rated_v * self.rated_a / (self.hot_k**4 - AMBIENT_K**4)
-
-        def surplus(temperature_k: float) -> float:
-            heat = current_a**2 * hot_ohm * (temperature_k / self.hot_k) ** 1.2
-            return heat - loss * (temperature_k**4 - AMBIENT_K**4)
-
-        # the smallest temperature at which it gives off what it takes in
-        temperature = float(brentq(surplus, AMBIENT_K, 2e4)) if current_a > 1e-9 else AMBIENT_K
-        return current_a * hot_ohm * (temperature / self.hot_k) ** 1.2
-
-
-MAIN = Filament(12.8, 2.10)
-SMALL = Filament(14.0, 0.59, 2500.0)
-BEAM = Filament(12.8, 4.6)
-TEST_LAMP = Filament(12.6, 0.25, 2500.0)
-
-
-def loaded_drop_v(lamp: Filament, supply_v: float, bulbs: int = 1) -> float:
-    """Volts on a resting feed while a test lamp pulls it to battery positive, through bulbs side by side [V]."""
-    current_a = brentq(lambda i: lamp.volts_at(i / bulbs) + TEST_LAMP.volts_at(i) - supply_v, 1e-6, 1.0)
-    return lamp.volts_at(float(current_a) / bulbs)
-
-
-@dataclass(frozen=True)
-class TrueWire:
-    """One wire as it really is."""
-
-    pin: str
-    function: Function
-    variant: str
-    has_led: bool
-    feed_ohm: float
-    ground_ohm: float
-    bulbs: int = 1
+FEED_OHM = (0.03, 0.06, 0.1, 0.15, 0.2)
+GROUND_OHM = (0.002, 0.01, 0.02, 0.03)
+STRAY_OHM = (4e7, 6e7, 1e8, 2e8, 4e8, 1e9)
+"""What feeds, grounds and insulation measure [ohm] (our own picture); few values, so that much is solved once."""
+STRAY = {"quiet": 0.4, "steady": 0.15, "wandering": 0.45}
+"""What floats shows nothing, one ghost in every state, or another each time (our own picture)."""
 
 
 @dataclass(frozen=True)
@@ -142,13 +96,20 @@ def generate(rng: random.Random, kinds: Sequence[str] = LAMPS, *, swapped: float
             function,
             rng.choices([v for v, _ in variants(function)], [w for _, w in variants(function)])[0],
             led,
-            rng.uniform(0.03, 0.2),
-            rng.uniform(0.002, 0.03),
+            rng.choice(FEED_OHM),
+            rng.choice(GROUND_OHM),
             _bulbs(rng, function),
+            _stray_ohm(rng),
         )
         for pin, function in zip(pins, functions, strict=True)
     )
     return TrueAccessPoint(kind, side if is_sided else Side.NONE, scenario, wires, round(rng.gauss(12.55, 0.12), 1))
+
+
+def _stray_ohm(rng: random.Random) -> float:
+    """Leakage onto a wire [ohm]; 0 for another one at each reading."""
+    kind = rng.choices(list(STRAY), list(STRAY.values()))[0]
+    return 1e10 if kind == "quiet" else 0.0 if kind == "wandering" else rng.choice(STRAY_OHM)
 
 
 def _bulbs(rng: random.Random, function: Function) -> int:
@@ -256,84 +217,62 @@ def measure(truth: TrueAccessPoint, wire: TrueWire, setup: Setup, rng: random.Ra
         elif slip == "control not on":
             seen_setup = Setup(parse_state("rest"), setup.instrument, setup.load)
         else:
-            seen_wire = TrueWire(wire.pin, Function.SPARE, "plain", False, 0.1, 0.01)
+            seen_wire = TrueWire(wire.pin, Function.SPARE, "plain")
     text = _written(truth, seen_wire, seen_setup, rng)
     return Evidence(wire.pin, setup, parse_reading(text, setup.instrument), truth.supply_v)
 
 
 def _written(truth: TrueAccessPoint, wire: TrueWire, setup: Setup, rng: random.Random) -> str:
-    if setup.instrument is Instrument.LOADED_DROP:
-        return f"{_drop_v(truth, wire, setup.state, rng):.2f}"
-    if setup.instrument is Instrument.OHMS:
-        return _ohms(wire, setup.load, rng)
-    if setup.instrument is Instrument.HERTZ:
-        return _hertz(truth, wire, setup.state, rng)
-    if setup.instrument is Instrument.CLAMP:
-        return _amps(truth, wire, setup.state, rng)
+    """What the instrument shows on the wire's circuit, as somebody writes it down."""
     now = signal(wire.function, setup.state, truth.scenario, wire.variant)
-    live_v = truth.supply_v - wire.feed_ohm * (0.3 if wire.has_led else 2.0) - rng.uniform(0, 0.1)
-    if setup.state.on(*parse_state("engine").controls):
-        live_v += rng.uniform(0.6, 1.8)
-    if wire.variant == GROUND_SWITCHED and not now.is_flashing:  # battery through its lamp, ground when on
-        return f"{truth.supply_v - rng.uniform(0, 0.1):.1f}" if now.lit is Level.OFF else "0.1"
-    if wire.function is Function.MARKER_BETWEEN and now.is_flashing:
-        return "12.2" if now.dark is Level.ON else f"0-{rng.choice([1, 2])}"
-    if now.is_flashing:
-        return rng.choices(["0-12", "0..12 V", "flash", f"{rng.uniform(0, 12):.1f}"], [4, 3, 2, 1])[0]
-    if now.lit is Level.ON:
-        return rng.choice(["{:.1f}", "{:.2f}", "{:.1f} V"]).format(live_v)
-    if now.lit is Level.PART:
-        return f"{rng.uniform(0.5, 2.0) if wire.has_led else rng.uniform(2.4, 3.6):.1f}"
-    if wire.function is Function.SPARE or (wire.has_led and wire.function is not Function.GROUND):
-        return f"{min(rng.expovariate(1.5), truth.supply_v):.2f}" if rng.random() < 0.9 else "OL"
-    return rng.choice(["0", "0.0", "0.01", "0.02", "20 mV"])
-
-
-def _drop_v(truth: TrueAccessPoint, wire: TrueWire, state: State, rng: random.Random) -> float:
-    now = signal(wire.function, state, truth.scenario, wire.variant)
-    if now.lit is Level.ON or wire.function is Function.SPARE:
-        return truth.supply_v - rng.uniform(0, 0.1)
-    if wire.function is Function.GROUND:
-        return 0.25 * wire.ground_ohm + rng.uniform(0, 0.002)
-    if wire.has_led:
-        return rng.uniform(6.0, truth.supply_v)
-    drop_v = loaded_drop_v(_filament(wire), truth.supply_v, wire.bulbs)
-    return drop_v * rng.uniform(0.85, 1.15)
-
-
-def _filament(wire: TrueWire) -> Filament:
-    if wire.function in (Function.LOW_BEAM, Function.HIGH_BEAM, Function.FOG_FRONT) or wire.variant == "beam":
-        return BEAM
-    is_small = wire.function.startswith("tail") and not wire.function.startswith("tail_stop")
-    return SMALL if is_small or wire.variant == "small" else MAIN
-
-
-def _hertz(truth: TrueAccessPoint, wire: TrueWire, state: State, rng: random.Random) -> str:
-    now = signal(wire.function, state, truth.scenario, wire.variant)
-    if now.lit in (Level.PART, Level.VARYING):
-        return f"{rng.uniform(90, 260):.0f} Hz"
-    if now.lit is Level.BUS:
+    if setup.instrument is Instrument.HERTZ and now.lit is Level.BUS:
         return f"{rng.uniform(1, 90):.0f} kHz" if rng.random() < 0.8 else "none"
-    return f"{rng.uniform(1.2, 1.8):.1f} Hz" if now.is_flashing else rng.choice(["0", "none"])
+    supply_v = truth.supply_v
+    if setup.state.on(*parse_state("engine").controls):
+        supply_v += rng.choice([0.6, 0.9, 1.2, 1.5, 1.8])
+    if not wire.stray_ohm:
+        wire = replace(wire, stray_ohm=rng.choice(STRAY_OHM))
+    return WRITTEN[setup.instrument](shown(wire, setup, now, supply_v), rng)
 
 
-def _amps(truth: TrueAccessPoint, wire: TrueWire, state: State, rng: random.Random) -> str:
-    """What its lamp draws: a marker between two feeds goes dark while the turn is lit, a tail stays lit."""
-    now = signal(wire.function, state, truth.scenario, wire.variant)
-    if wire.function is Function.GROUND:
-        return f"{rng.choice([0.0, 0.6, 2.1]):.1f}"
-    lamp_a = 0.2 if wire.has_led or wire.function is Function.MARKER_BETWEEN else 0.6
-    if now.is_flashing:
-        return rng.choice(["flash", f"0-{lamp_a:.1f}"])
-    return f"{lamp_a * rng.uniform(0.9, 1.1):.2f}" if now.lit not in (Level.OFF, Level.BUS) else "0.00"
+def _volts(reading: Reading, rng: random.Random) -> str:
+    if reading.is_swing:
+        ends = f"{reading.low:.0f}", f"{reading.high:.0f}"
+        caught = f"{rng.uniform(reading.low, reading.high):.1f}"
+        return rng.choices(["-".join(ends), f"{ends[0]}..{ends[1]} V", "flash", caught], [4, 3, 2, 1])[0]
+    volts = reading.low * rng.uniform(0.99, 1.0)
+    if volts < 0.05:
+        return rng.choice(["0", "0.0", "0.01", "0.02", "20 mV"])
+    return rng.choice(["{:.1f}", "{:.2f}", "{:.1f} V"]).format(volts)
 
 
-def _ohms(wire: TrueWire, load: Load, rng: random.Random) -> str:
-    leads = rng.uniform(0.1, 0.3)
-    if wire.function is Function.GROUND:
-        return f"{leads + wire.ground_ohm:.1f} ohm"
-    if wire.function is Function.SPARE or wire.has_led or load is Load.OUT:
-        return "OL"
-    cold = _filament(wire)
-    ohm = cold.rated_v / cold.rated_a * (AMBIENT_K / cold.hot_k) ** 1.2 / wire.bulbs
-    return f"{ohm + leads:.1f} ohm"
+def _drop(reading: Reading, rng: random.Random) -> str:
+    """Test lamps differ; what stands at the battery or at ground is the same with all of them."""
+    is_between = 0.05 < reading.low < 12.0
+    return f"{reading.low * (rng.uniform(0.85, 1.15) if is_between else 1.0) + rng.uniform(0, 0.002):.3f}"
+
+
+def _ohms(reading: Reading, rng: random.Random) -> str:
+    return "OL" if reading.word else f"{max(reading.low + rng.uniform(-0.1, 0.1), 0.1):.1f} ohm"
+
+
+def _hertz(reading: Reading, rng: random.Random) -> str:
+    if reading.word:
+        return rng.choice(["0", "none"])
+    return f"{reading.low * rng.uniform(0.8, 1.2):.3g} Hz"
+
+
+def _amps(reading: Reading, rng: random.Random) -> str:
+    if reading.is_swing:
+        return rng.choice(["flash", f"{reading.low:.1f}-{reading.high:.1f}"])
+    return f"{reading.low * rng.uniform(0.9, 1.1):.2f}"
+
+
+WRITTEN: dict[Instrument, Callable[[Reading, random.Random], str]] = {
+    Instrument.DMM: _volts,
+    Instrument.LOADED_DROP: _drop,
+    Instrument.OHMS: _ohms,
+    Instrument.HERTZ: _hertz,
+    Instrument.CLAMP: _amps,
+}
+"""How what each instrument shows is written down, by hand and hurried."""

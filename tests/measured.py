@@ -1,12 +1,16 @@
-"""A vehicle's circuits measured out: a whole grid as a meter would show it."""
+"""A vehicle's circuits measured out: a whole grid as the instruments read its solved circuit."""
 
 from __future__ import annotations
+
+from functools import cache
 
 from django.utils import timezone
 
 from electrics.identify.belief import Setup
+from electrics.instruments.every import meter_for
+from electrics.instruments.meter import Probe
+from electrics.lighting.vehicle import Vehicle, factory_circuit
 from electrics.prove.sheet import Outcome
-from electrics.signals import Level, signal
 from electrics.vocabulary import Function, Instrument, Load, parse_state
 from hailstone.identify.models import Reading
 from hailstone.identify.services import add_point
@@ -41,23 +45,33 @@ def keep(rows, supply_v, who):
     touch(rows[0][0].point.job_id, who)
 
 
+@cache
+def _read(functions, scenario, scale, states):
+    """Each function's volts in every state and its ohms at rest, as they are written down."""
+    extras = ((F.DRL, scenario.drl or "key"),) if F.DRL in functions else ()
+    found = factory_circuit(Vehicle(system_v=12 * scale, scenario=scenario, extras=extras))
+    nodes = {spot.function: spot.node for spot in reversed(found.spots.values())}
+    volts, ohms = {}, {}
+    for function in functions:
+        probe = Probe(found.network, nodes[function])
+        volts[function] = [str(reading) for reading in meter_for(Instrument.DMM).read(probe, states)]
+        (ohms[function],) = map(str, meter_for(Instrument.OHMS).read(probe, ["rest"]))
+    return volts, ohms
+
+
 def measured(job, who, functions, scenario, scale, more=()):
     """A whole grid as a meter would show it."""
+    states = tuple(map(parse_state, (*STATES, *more)))
+    volts, ohms = _read(functions, scenario, scale, states)
     wires = [Wire(str(n), "") for n, _ in enumerate(functions, start=1)]
     point = add_point(job, Place("loom", "connector", "", wires), who)
     pins = {pin.label: pin for pin in point.pins.all()}
     rows = []
-    for text in (*STATES, *more):
-        state = parse_state(text)
-        for n, function in enumerate(functions, start=1):
-            found = signal(function, state, scenario)
-            volts = f"{12.2 * scale:.1f}"
-            shown = f"0-{volts}" if found.is_flashing else volts if found.lit is Level.ON else "0.0"
+    for n, function in enumerate(functions, start=1):
+        for state, shown in zip(states, volts[function], strict=True):
             rows.append((pins[str(n)], Setup(state, Instrument.DMM, Load.IN), shown))
-    for n in range(1, len(functions) + 1):
-        ohms = "0.2 ohm" if functions[n - 1] is F.GROUND else "1.9 ohm"
-        load = Load.OUT if functions[n - 1] is F.GROUND else Load.IN
-        rows.append((pins[str(n)], Setup(parse_state("rest"), Instrument.OHMS, load), ohms))
+        load = Load.OUT if function is F.GROUND else Load.IN
+        rows.append((pins[str(n)], Setup(parse_state("rest"), Instrument.OHMS, load), ohms[function]))
     keep(rows, 12.6 * scale, who)
 
 

@@ -84,6 +84,12 @@ class Network:
         return {}
 
     @cached_property
+    def system_scale(self) -> float:
+        """The batteries' voltage as a share of 12 V, rounded to 6, 12 and 24 V systems [-]."""
+        most_v = max(abs(battery.volts) for battery in self.of(Battery))
+        return 0.5 if most_v < 9 else 1.0 if most_v < 18 else 2.0
+
+    @cached_property
     def beating(self) -> tuple[Element, ...]:
         """Its elements that may make lamps flash."""
         return tuple(element for element in self.elements if element.beats)

@@ -136,8 +136,7 @@ class Simulation:
     @cached_property
     def system_scale(self) -> float:
         """The batteries' voltage as a share of 12 V, rounded to 6, 12 and 24 V systems [-]."""
-        most_v = max(abs(battery.volts) for battery in self.network.of(Battery))
-        return 0.5 if most_v < 9 else 1.0 if most_v < 18 else 2.0
+        return self.network.system_scale
 
     def case_watts(self, each: Housed) -> Array:
         """Power that goes into the case of an element, mean over the pulse, (n_cases,) [W]."""

@@ -9,9 +9,9 @@ import numpy as np
 
 from electrics.formats.reading_text import Word
 from electrics.identify.belief import Belief, Setup
-from electrics.identify.instruments import meter_for
 from electrics.identify.setups import dead_pins, effort_of, per_function, pins_done, possible_setups
 from electrics.identify.tools import EVERY_TOOL
+from electrics.instruments.every import meter_for
 from electrics.vocabulary import FUNCTIONS, Function, Instrument
 
 __all__ = ["Change", "what_would_change"]

@@ -9,14 +9,17 @@ from __future__ import annotations
 from enum import StrEnum
 from functools import lru_cache
 
+from electrics.instruments.condition import Condition
 from electrics.reference.functions import kind_of
 from electrics.signals import DARK, GROUND_SWITCHED, OUT_OF_STEP, Level, Scenario, Signal, signal
 from electrics.vocabulary import Control, Function, Load, State
 
-__all__ = ["AFLOAT", "BUSES", "FEED_OFF", "Condition", "LampKind", "conditions"]
+__all__ = ["LampKind", "conditions"]
 
 ODD_LAMP_SHARE = 0.03
 """Chance that one lamp of a cluster is of the other kind than the rest (estimate)."""
+ODD_BEAM_SHARE = 0.25
+"""The same of headlamps among LED lamps: filament ones outlived the rest (estimate)."""
 
 
 class LampKind(StrEnum):
@@ -26,37 +29,6 @@ class LampKind(StrEnum):
     LED = "led"
 
 
-class Condition(StrEnum):
-    """What the instrument meets on the pin."""
-
-    GROUND = "ground"
-    COLD_MAIN = "cold main filament to ground"
-    COLD_SMALL = "cold small filament to ground"
-    COLD_BEAM = "cold headlamp filaments to ground"
-    LED_LAMP = "LED lamp to ground"
-    LAMP_OUT = "feed with its lamp out"
-    TEST_LOAD = "test load to ground"
-    FLOATING = "connected to nothing"
-    BATTERY = "battery"
-    CHARGING = "battery, engine running"
-    FLASH = "flashing"
-    PART = "part voltage in pulses"
-    VARYING = "varying voltage"
-    PULLED_UP = "battery through a cold filament"
-    PULLED_UP_LED = "battery through an LED lamp"
-    BETWEEN_LIT = "battery, lamp out of step with the turn"
-    BETWEEN_FED_BACK = "turn feed through the marker"
-    BUS_FAST = "fast bus"
-    BUS_SINGLE = "single-wire bus"
-    BUS_SLOW_HIGH = "slow bus, high wire"
-    BUS_SLOW_LOW = "slow bus, low wire"
-
-
-FEED_OFF = (Condition.COLD_MAIN, Condition.COLD_SMALL, Condition.COLD_BEAM, Condition.TEST_LOAD)
-"""A feed that is off, tied to ground through what hangs on it."""
-AFLOAT = (Condition.LED_LAMP, Condition.LAMP_OUT, Condition.FLOATING)
-"""Tied to nothing that a meter would notice."""
-BUSES = (Condition.BUS_FAST, Condition.BUS_SINGLE, Condition.BUS_SLOW_HIGH, Condition.BUS_SLOW_LOW)
 ASLEEP_AT_REST = 0.5
 """Chance that a bus sleeps already with everything just switched off (estimate)."""
 _BUS = {
@@ -119,7 +91,19 @@ def conditions(
         if now.lit is Level.BUS:
             return ((_BUS[variant], 1.0 - ASLEEP_AT_REST), (asleep, ASLEEP_AT_REST))
         return ((asleep, 1.0),)
+    if function in _NO_LAMPS and load is Load.IN:
+        return _NO_LAMPS[function]
     return _resting(cold, lamps, load)
+
+
+_NO_LAMPS = {
+    Function.IGNITION: ((Condition.TEST_LOAD, 0.8), (Condition.FLOATING, 0.2)),
+    Function.FLASHER_OUT: ((Condition.TEST_LOAD, 0.3), (Condition.FLOATING, 0.7)),
+    Function.PILOT: ((Condition.TEST_LOAD, 1.0),),
+    Function.BRAKE_CONTROLLER: ((Condition.TEST_LOAD, 0.5), (Condition.FLOATING, 0.5)),
+}
+"""What hangs on a circuit that feeds no lamps of the outside while it is off: all sorts of things, or nothing with a
+switch open on either side or no trailer there (estimates)."""
 
 
 def _resting(cold: Condition, lamps: LampKind, load: Load) -> tuple[tuple[Condition, float], ...]:
@@ -130,7 +114,8 @@ def _resting(cold: Condition, lamps: LampKind, load: Load) -> tuple[tuple[Condit
         return ((Condition.LED_LAMP, 1.0),)
     if load is Load.TEST:
         return ((Condition.TEST_LOAD, 1.0),)
-    led = ODD_LAMP_SHARE if lamps is LampKind.FILAMENT else 1.0 - ODD_LAMP_SHARE
+    odd = ODD_BEAM_SHARE if cold is Condition.COLD_BEAM else ODD_LAMP_SHARE
+    led = ODD_LAMP_SHARE if lamps is LampKind.FILAMENT else 1.0 - odd
     return ((cold, 1.0 - led), (Condition.LED_LAMP, led))
 
 

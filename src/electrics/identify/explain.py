@@ -8,10 +8,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.identify.conditions import FEED_OFF, Condition, LampKind, conditions
+from electrics.identify.conditions import LampKind, conditions
 from electrics.identify.facts import Evidence, Setup
-from electrics.identify.instruments import FED_BACK
 from electrics.identify.likelihood import MEMBERSHIP, Readings
+from electrics.instruments.condition import FEED_OFF, Condition
+from electrics.instruments.volts import FED_BACK
 from electrics.signals import Scenario
 from electrics.vocabulary import FUNCTIONS, Function
 

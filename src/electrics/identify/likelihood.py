@@ -7,8 +7,8 @@ A hypothesis is a function with its variant. A *world* is what the vehicle's lam
 from __future__ import annotations
 
 from collections import Counter, defaultdict
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from math import log, pi, sqrt
 
@@ -16,10 +16,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from electrics.formats.reading_text import Reading
-from electrics.identify.conditions import Condition, LampKind, conditions
+from electrics.identify.conditions import LampKind, conditions
 from electrics.identify.facts import AccessPoint, Evidence, Setup
-from electrics.identify.instruments import SAG_SPREAD, meter_for, shown_in
 from electrics.inference.evidence import allowing_mistakes, without_one
+from electrics.instruments.condition import Condition
+from electrics.instruments.every import SOUND, SPREAD, Lasting, meter_for, shown_in
 from electrics.signals import Scenario, variants
 from electrics.vocabulary import FUNCTIONS, Arrangement, BrakeWithHazard, Function, Instrument
 
@@ -51,13 +52,17 @@ AGAINST_GROUND = ((0.0, 1.0),)
 """Where the second pin of a reading lies when it is proven ground."""
 
 
-def row_of(evidence: Evidence, potentials: tuple[tuple[float, float], ...] = AGAINST_GROUND, sag: float = 0.0) -> Row:
+def row_of(
+    evidence: Evidence, potentials: tuple[tuple[float, float], ...] = AGAINST_GROUND, lasting: Lasting = SOUND
+) -> Row:
     """A reading's likelihoods; `potentials` are the second pin's, relative to the battery, with weights."""
     mistaken = _mistaken(evidence.setup.instrument, evidence.reading, evidence.supply_v)
+    if evidence.setup.instrument is not Instrument.DMM:
+        lasting = SOUND
     if potentials is AGAINST_GROUND:
-        return evidence, _likelihoods(evidence.setup, evidence.reading, evidence.supply_v, 0.0, sag), mistaken
+        return evidence, _likelihoods(evidence.setup, evidence.reading, evidence.supply_v, 0.0, lasting), mistaken
     likelihood = sum(
-        weight * _likelihoods(evidence.setup, evidence.reading, evidence.supply_v, level, sag)
+        weight * _likelihoods(evidence.setup, evidence.reading, evidence.supply_v, level, lasting)
         for level, weight in potentials
     )
     return evidence, np.asarray(likelihood), mistaken
@@ -72,8 +77,18 @@ TIRED_CHANCE = 0.02
 """How many feeds lose more than a tenth on the way: a corroded joint, a long thin wire (estimate)."""
 TIRED = (0.5, 0.9)
 """What is left of the supply at the end of one [-]."""
+GHOST_CHANCE = 0.1
+"""How often what floats stands at one voltage, by damp or leakage, in every state (estimate)."""
+GHOST = (0.03, 0.7)
+"""Where, of the supply [-]."""
+QUIET_CHANCE = 0.4
+"""How often what floats shows nothing in any state (estimate)."""
+LEAST_ALIKE = 2
+"""Readings from which something is taken to last [-]."""
+MOSTLY = 0.6
+"""Share of the readings in question that must be alike for it [-]."""
 ALIKE = 0.04
-"""Readings of one tired feed lie within this of each other, of the supply [-]."""
+"""Readings of one lasting level lie within this of each other, of the supply [-]."""
 
 
 @dataclass(frozen=True)
@@ -91,26 +106,25 @@ class Readings:
         The mistaken part of it [-].
     counts : ndarray (n_readings, 1, 1)
         How much each counts: less than 1 where its cell was read more often than `MOST_REPEATS` [-].
-    tired : Readings or None
-        The same on a feed that sags in all of them, where they look like it.
+    lasting : tuple of (float, Readings)
+        The same where something lasts through all of them, with the logarithm of its prior weight.
     """
 
     evidence: tuple[Evidence, ...]
     likelihood: Array
     mistaken: Array
     counts: Array
-    tired: Readings | None = None
+    lasting: tuple[tuple[float, Readings], ...] = ()
 
     @classmethod
-    def of(cls, rows: Sequence[Row], mistake_rate: float, tired: Sequence[Row] = ()) -> Readings:
-        """From at least one row; `tired` are the same readings on a feed that sags."""
+    def of(cls, rows: Sequence[Row], mistake_rate: float) -> Readings:
+        """From at least one row."""
         evidence, likelihood, mistaken = zip(*rows, strict=True)
         repeats = Counter(item.cell for item in evidence)
         counts = np.array([min(MOST_REPEATS / repeats[item.cell], 1.0) for item in evidence])[:, None, None]
         by_mistake = np.array(mistaken)[:, None, None]
         either_way = allowing_mistakes(np.stack(likelihood), by_mistake, mistake_rate)
-        sagging = cls.of(tired, mistake_rate) if tired else None
-        return cls(evidence, either_way, mistake_rate * by_mistake, counts, sagging)
+        return cls(evidence, either_way, mistake_rate * by_mistake, counts)
 
     def and_of(self, more: Readings) -> Readings:
         """These readings and others of the same wire, whose cells are others."""
@@ -119,19 +133,20 @@ class Readings:
             np.concatenate((self.likelihood, more.likelihood)),
             np.concatenate((self.mistaken, more.mistaken)),
             np.concatenate((self.counts, more.counts)),
-            self.tired.and_of(more) if self.tired else None,
+            tuple((prior, each.and_of(more)) for prior, each in self.lasting),
         )
 
     @cached_property
     def log_likelihood(self) -> Array:
         """Of all readings together, (n_worlds, n_hypotheses)."""
-        if self.tired is None:
-            return self._log_sound
-        return np.asarray(np.logaddexp(self._log_sound, LOG_TIRED + self.tired.log_likelihood))
+        found = self._log_sound
+        for prior, each in self.lasting:
+            found = np.logaddexp(found, prior + each.log_likelihood)
+        return np.asarray(found)
 
     @cached_property
     def _log_sound(self) -> Array:
-        """The same on a sound feed."""
+        """The same where nothing lasts."""
         return np.asarray((self.counts * np.log(self.likelihood)).sum(axis=0))
 
     @cached_property
@@ -156,11 +171,12 @@ class Readings:
         return np.stack([each[places].prod(axis=0) for places in cells.values()])
 
     def as_it_is(self, belief: Array, worlds: Array) -> Readings:
-        """These readings, or those of a tired feed where that is likelier by now; arguments as below."""
-        if self.tired is None:
-            return self
-        share = 1.0 / (1.0 + np.exp(np.clip(self._log_sound - LOG_TIRED - self.tired.log_likelihood, -50, 50)))
-        return self.tired if float(np.einsum("g,gh,gh->", worlds, belief, share)) > ODD_SHARE else self
+        """These readings, or those with what lasts where that is likelier by now; arguments as below."""
+        for prior, each in self.lasting:
+            share = np.exp(np.minimum(prior + each.log_likelihood - self.log_likelihood, 0.0))
+            if float(np.einsum("g,gh,gh->", worlds, belief, share)) > ODD_SHARE:
+                return each
+        return self
 
     def without_a_cell(self, belief: Array, worlds: Array, chosen: int) -> Array:
         """What would be believed of the wire had the cell that does most for its verdict never been read.
@@ -185,29 +201,47 @@ class Readings:
         return np.asarray(left[left[:, chosen == FUNCTION_OF].sum(axis=1).argmin()])
 
 
-LOG_TIRED = log(TIRED_CHANCE * SAG_SPREAD * sqrt(2 * pi) / (TIRED[1] - TIRED[0]))
-"""Prior weight of a tired feed, and of its sagging to just what the readings show."""
+def _log_prior(chance: float, span: tuple[float, float]) -> float:
+    """Logarithm of the chance that something lasts, and at just the level that the readings show."""
+    return log(chance * SPREAD * sqrt(2 * pi) / (span[1] - span[0]))
+
+
+LOG_TIRED = _log_prior(TIRED_CHANCE, TIRED)
+LOG_GHOST = _log_prior(GHOST_CHANCE, GHOST)
+LOG_QUIET = log(QUIET_CHANCE)
 ODD_SHARE = 0.5
 
 
 @lru_cache(maxsize=192)
 def readings_of(evidence: tuple[Evidence, ...], mistake_rate: float) -> Readings:
-    """A wire's readings against proven ground, at least one, and the same on a feed that sags where they look it."""
-    sag = sag_of(evidence)
-    tired = [row_of(item, sag=sag) for item in evidence] if sag else []
-    return Readings.of([row_of(item) for item in evidence], mistake_rate, tired)
-
-
-def sag_of(evidence: Sequence[Evidence]) -> float:
-    """To what share of the supply a feed sags, by two or more steady readings alike [-]; 0 where it does not."""
-    shares = sorted(
-        item.reading.low / item.supply_v
-        for item in evidence
-        if item.is_steady_volts and TIRED[0] <= item.reading.low / item.supply_v <= TIRED[1]
+    """A wire's readings against proven ground, at least one; and the same where they look as if something lasts."""
+    found = Readings.of([row_of(item) for item in evidence], mistake_rate)
+    lasting = tuple(
+        (prior, Readings.of([row_of(item, lasting=each) for item in evidence], mistake_rate))
+        for prior, each in _lasting(evidence)
     )
-    if len(shares) < 2 or shares[-1] - shares[0] > ALIKE:
-        return 0.0
-    return round(shares[len(shares) // 2], 2)
+    return replace(found, lasting=lasting)
+
+
+def _lasting(evidence: Sequence[Evidence]) -> Iterator[tuple[float, Lasting]]:
+    """What may last through some readings: a feed that sags to one level, and what floats at one."""
+    shares = sorted(item.reading.low / item.supply_v for item in evidence if item.is_steady_volts)
+    sag = _level([share for share in shares if TIRED[0] <= share <= TIRED[1]], 1.0)
+    if sag is not None:
+        yield LOG_TIRED, Lasting(sag=sag)
+    level = _level([share for share in shares if abs(share) < GHOST[1]], MOSTLY)
+    if level is not None:
+        is_quiet = level < GHOST[0]
+        yield LOG_QUIET if is_quiet else LOG_GHOST, Lasting(ghost=0.0 if is_quiet else level)
+
+
+def _level(shares: Sequence[float], least: float) -> float | None:
+    """The level that at least this share of some readings have in common, rounded [-]; None for none."""
+    if len(shares) < LEAST_ALIKE:
+        return None
+    middle = shares[len(shares) // 2]
+    alike = sum(abs(share - middle) <= ALIKE / 2 for share in shares)
+    return round(middle, 2) if alike >= max(LEAST_ALIKE, least * len(shares)) else None
 
 
 @lru_cache(maxsize=16384)
@@ -220,21 +254,26 @@ def _mistaken(instrument: Instrument, reading: Reading, supply_v: float) -> floa
 
 
 @lru_cache(maxsize=16384)
-def _likelihoods(setup: Setup, reading: Reading, supply_v: float, shift: float, sag: float = 0.0) -> Array:
+def _likelihoods(setup: Setup, reading: Reading, supply_v: float, shift: float, lasting: Lasting = SOUND) -> Array:
     """Likelihood of a reading under every world and hypothesis, (n_worlds, n_hypotheses) [-]."""
     meter = meter_for(setup.instrument)
     if not meter.is_evidence:
         return np.ones((len(WORLDS), len(HYPOTHESES)))
-    known: dict[tuple[tuple[Condition, float], ...], float] = {}
-    table = np.empty((len(WORLDS), len(HYPOTHESES)))
-    for g, (scenario, lamps) in enumerate(WORLDS):
-        for h, (function, variant, _) in enumerate(HYPOTHESES):
-            where = conditions(function, variant, setup.state, scenario, lamps, setup.load)
-            if where not in known:
-                shown = shown_in(setup.instrument, where, supply_v, sag)
-                known[where] = meter.likelihood(reading, shown, supply_v, shift)
-            table[g, h] = known[where]
-    return table
+    found, place = _met(setup)
+    shown = (shown_in(setup.instrument, where, supply_v, lasting) for where in found)
+    return np.array([meter.likelihood(reading, each, supply_v, shift) for each in shown])[place]
+
+
+@lru_cache(maxsize=512)
+def _met(setup: Setup) -> tuple[tuple[tuple[tuple[Condition, float], ...], ...], NDArray[np.intp]]:
+    """What the instrument may meet in a set-up, and which of it under every world and hypothesis."""
+    found: dict[tuple[tuple[Condition, float], ...], int] = {}
+    place = [
+        found.setdefault(conditions(function, variant, setup.state, scenario, lamps, setup.load), len(found))
+        for scenario, lamps in WORLDS
+        for function, variant, _ in HYPOTHESES
+    ]
+    return tuple(found), np.array(place).reshape(len(WORLDS), len(HYPOTHESES))
 
 
 def potential(point: AccessPoint, belief: Array, evidence: Evidence) -> tuple[tuple[float, float], ...]:

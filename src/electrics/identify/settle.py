@@ -9,8 +9,8 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from enum import StrEnum
 
-from electrics.identify.conditions import AFLOAT, BUSES, Condition
 from electrics.identify.facts import Evidence
+from electrics.instruments.condition import AFLOAT, BUSES, Condition
 from electrics.reference.functions import Tap, kind_of
 from electrics.vocabulary import Function, Instrument, Load
 

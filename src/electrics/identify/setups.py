@@ -14,11 +14,12 @@ from numpy.typing import NDArray
 
 from electrics.formats.reading_text import Word
 from electrics.identify.belief import HYPOTHESES, MISTAKE_RATE, WORLDS, Belief, Evidence, Setup
-from electrics.identify.conditions import Condition, conditions
-from electrics.identify.instruments import meter_for, shown_in
+from electrics.identify.conditions import conditions
 from electrics.identify.kinds import Side
 from electrics.identify.tools import EVERY_TOOL, with_tools
 from electrics.inference.evidence import allowing_mistakes
+from electrics.instruments.condition import Condition
+from electrics.instruments.every import meter_for, shown_in
 from electrics.reference.tables import Table, read_table
 from electrics.vocabulary import FUNCTIONS, Control, Instrument, Load, State, parse_state
 

@@ -24,7 +24,7 @@ def believe(truth, evidence):
 def test_full_grids_are_read_right(mistakes, wanted):
     rng = random.Random(4711)
     right = wires = wrong_settled = 0
-    for _ in range(60):
+    for _ in range(120):
         truth = generate(rng)
         evidence = [measure(truth, w, s, rng, mistakes) for s in truth.full_grid() for w in truth.wires]
         for wire, verdict in zip(truth.wires, believe(truth, evidence).wires, strict=True):
@@ -32,7 +32,7 @@ def test_full_grids_are_read_right(mistakes, wanted):
             right += verdict.function is wire.function
             wrong_settled += verdict.is_settled and verdict.function is not wire.function
     assert right / wires >= wanted
-    assert wrong_settled / wires <= 0.01
+    assert wrong_settled / wires <= 0.005 + 2 * (0.005 / wires) ** 0.5, "one in 200, and twice the spread of a sample"
 
 
 def test_advice_ends_and_needs_less_than_half_the_grid():

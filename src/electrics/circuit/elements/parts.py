@@ -181,6 +181,9 @@ class ProbeLamp(Element):
     rated_v: float = 12.6
     rated_a: float = 0.25
 
+    def scaled(self, scale: float) -> ProbeLamp:
+        return replace(self, rated_v=self.rated_v * scale, rated_a=self.rated_a / scale)
+
     @property
     def glows(self) -> tuple[Glow, ...]:
         return (Glow(),)

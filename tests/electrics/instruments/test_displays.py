@@ -1,18 +1,19 @@
-"""What instruments show, against lamp physics and facts of the trade.
+"""Where the displays of instruments fall, against lamp physics and facts of the trade.
 
-The filament model (heat balance, R_hot (T/T_hot)^1.2, loss k (T^4 - Ta^4)) stands in bench/vehicles.py and
-shares no number with the display tables.
+Circuits are solved with the instrument in place: the filament model shares no number with the displays.
 """
 
 from __future__ import annotations
 
 import pytest
-from bench.vehicles import MAIN, SMALL, TEST_LAMP, Filament, loaded_drop_v
 
+from electrics.circuit.elements import Battery, Lamp
+from electrics.circuit.network import Network
 from electrics.formats.reading_text import Word, parse_reading
-from electrics.identify.conditions import Condition
-from electrics.identify.display import FLOOR_MASS
-from electrics.identify.instruments import INSTRUMENTS, meter_for
+from electrics.instruments.condition import Condition
+from electrics.instruments.display import FLOOR_MASS
+from electrics.instruments.every import INSTRUMENTS, meter_for
+from electrics.instruments.meter import Probe
 from electrics.vocabulary import Instrument
 
 
@@ -22,18 +23,19 @@ def likeliest(instrument, text, supply_v=12.6, among=tuple(Condition)):
     return max(among, key=lambda c: meter.likelihood(reading, meter.display(c, supply_v), supply_v))
 
 
-@pytest.mark.parametrize(
-    ("share", "amps"),
-    [(0.5, 1.446), (0.7, 1.733), (0.9, 1.984), (1.0, 2.10), (1.1, 2.211)],
-)
-def test_filament_model_gives_the_handbook_currents(share, amps):
-    """12.8 V 2.10 A bulb; current goes with V^0.55 near rated voltage (handbook exponent)."""
-    assert MAIN.volts_at(amps) == pytest.approx(12.8 * share, rel=0.002)
+MAIN, SMALL = {"rated_v": 12.8, "rated_a": 2.10}, {"rated_v": 14.0, "rated_a": 0.59, "hot_k": 2500.0}
+
+
+def loaded_drop_v(lamp):
+    """Volts on the resting feed of a lamp while a test lamp pulls it to battery positive [V]."""
+    battery = Battery(name="battery", nodes={"+": "bat", "-": "gnd"}, volts=12.6)
+    network = Network((battery, Lamp(name="lamp", nodes={"from": "pin", "to": "gnd"}, **lamp)))
+    return meter_for(Instrument.LOADED_DROP).read(Probe(network, "pin"), ["rest"])[0].low
 
 
 def test_resting_feed_cannot_be_told_from_ground_by_a_lamp_to_plus():
     """A test lamp clipped to positive keeps nearly all its light through a cold 21 W filament (common practice)."""
-    across_test_lamp = 12.6 - loaded_drop_v(MAIN, 12.6)
+    across_test_lamp = 12.6 - loaded_drop_v(MAIN)
     assert (across_test_lamp / 12.6) ** 3.4 == pytest.approx(0.94, abs=0.02)
     plus = meter_for(Instrument.TEST_LAMP_PLUS)
     shown = [plus.display(c, 12.6).mass(Word.ON) for c in (Condition.GROUND, Condition.COLD_MAIN)]
@@ -42,10 +44,10 @@ def test_resting_feed_cannot_be_told_from_ground_by_a_lamp_to_plus():
 
 @pytest.mark.parametrize(
     ("lamp", "condition"),
-    [(MAIN, Condition.COLD_MAIN), (SMALL, Condition.COLD_SMALL), (Filament(13.5, 0.59, 2500), Condition.COLD_SMALL)],
+    [(MAIN, Condition.COLD_MAIN), (SMALL, Condition.COLD_SMALL), (SMALL | {"rated_v": 13.5}, Condition.COLD_SMALL)],
 )
 def test_loaded_drop_reads_the_filament_that_physics_predicts(lamp, condition):
-    drop_v = loaded_drop_v(lamp, 12.6)
+    drop_v = loaded_drop_v(lamp)
     among = (Condition.GROUND, Condition.COLD_MAIN, Condition.COLD_SMALL, Condition.LED_LAMP, Condition.FLOATING)
     assert likeliest(Instrument.LOADED_DROP, f"{drop_v:.3f}", among=among) is condition
 
@@ -112,8 +114,3 @@ def test_a_display_is_a_distribution(instrument, condition):
     outcomes = shown.outcomes(INSTRUMENTS[instrument].edges)
     assert outcomes.sum() == pytest.approx(1.0)
     assert outcomes.min() >= FLOOR_MASS * 0.9
-
-
-def test_a_filament_test_lamp_draws_a_real_current():
-    """About 0.25 A (common practice): a bulb of 3 W."""
-    assert TEST_LAMP.rated_v * TEST_LAMP.rated_a == pytest.approx(3.15)

@@ -1,0 +1,81 @@
+"""Every instrument, and what it shows on a wire of which one is not sure; a new one is one more class here."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+
+from electrics.formats.reading_text import Word
+from electrics.instruments.condition import AFLOAT, Condition
+from electrics.instruments.display import Display, blend, normal, uniform
+from electrics.instruments.lamps import FilamentLamp, FilamentLampPlus, LedProbe
+from electrics.instruments.meter import Meter
+from electrics.instruments.ohms import LoadedDrop, Ohms
+from electrics.instruments.others import Clamp, Hertz, Thermometer
+from electrics.instruments.volts import VoltsAC, VoltsDC, standing_at
+from electrics.vocabulary import Instrument
+
+__all__ = ["INSTRUMENTS", "SOUND", "SPREAD", "Lasting", "meter_for", "shown_in"]
+
+C = Condition
+W = Word
+
+INSTRUMENTS: dict[Instrument, Meter] = {
+    meter.instrument: meter
+    for meter in (
+        VoltsDC(),
+        VoltsAC(),
+        Ohms(),
+        Hertz(),
+        Clamp(),
+        FilamentLamp(),
+        FilamentLampPlus(),
+        LedProbe(),
+        LoadedDrop(),
+        Thermometer(),
+    )
+}
+
+
+def meter_for(instrument: Instrument) -> Meter:
+    """The model of one instrument."""
+    return INSTRUMENTS[instrument]
+
+
+@dataclass(frozen=True)
+class Lasting:
+    """What lasts through all readings of a wire.
+
+    Attributes
+    ----------
+    sag : float
+        Share of the supply that its feed brings while it is on, where it loses more than a sound one [-]; 0 else.
+    ghost : float or None
+        Share of the supply at which it stands whenever it floats [-]; None where that comes and goes.
+    """
+
+    sag: float = 0.0
+    ghost: float | None = None
+
+
+SOUND = Lasting()
+SPREAD = 0.02
+"""How alike the readings of one lasting level are, of the supply [-] (estimate)."""
+
+
+@lru_cache(maxsize=8192)
+def shown_in(
+    instrument: Instrument, where: tuple[tuple[Condition, float], ...], supply_v: float, lasting: Lasting = SOUND
+) -> Display:
+    """What an instrument shows on a pin whose condition is known only by weights."""
+    meter = INSTRUMENTS[instrument]
+    shown = {condition: meter.display(condition, supply_v) for condition, _ in where}
+    if instrument is Instrument.DMM:
+        if lasting.sag and C.BATTERY in shown:
+            shown[C.BATTERY] = Display(
+                (normal(0.92, lasting.sag, SPREAD), uniform(0.05, 0.3, 1.04)), 0.0, {W.ON: 0.03}
+            )
+        for condition in (*AFLOAT, C.PULLED_UP_LED) if lasting.ghost is not None else ():
+            if condition in shown:
+                shown[condition] = standing_at(lasting.ghost or 0.0, SPREAD)
+    return blend(*((weight, shown[condition]) for condition, weight in where))
