@@ -37,13 +37,14 @@ from electrics.identify.likelihood import (
 )
 from electrics.identify.settle import (
     LEAST_WITHOUT,
-    MOST_DATA,
-    SETTLED,
+    READING_COST,
     Lack,
+    cost_of_error,
     is_tappable,
     least_sure,
     looks_like_bus,
     may_be_bus,
+    proves_bus,
     proves_ground,
 )
 from electrics.inference.evidence import allowing_mistakes
@@ -57,7 +58,6 @@ __all__ = [
     "HYPOTHESES",
     "MISTAKE_RATE",
     "SCENARIOS",
-    "SETTLED",
     "WORLDS",
     "AccessPoint",
     "BackFeed",
@@ -463,8 +463,10 @@ def _lack(verdict: WireBelief, claimed: Array, unclaimed: Array, likely: tuple[S
     ):
         return Lack.OWN_READINGS
     evidence = [weight.evidence for weight in verdict.weights]
+    if function is Function.DATA and not proves_bus(evidence):
+        return Lack.BUS
     if function is not Function.DATA and (
-        verdict.probability_of(Function.DATA) > MOST_DATA
+        cost_of_error(function, _polarity(claimed, chosen)[1], verdict.ranked) > READING_COST
         or may_be_bus(evidence, lambda item: met(function, verdict.variant, item.setup, likely))
     ):
         return Lack.BUS

@@ -1,12 +1,14 @@
 """When a verdict may be called settled: what it still lacks, as an id; and which wires may then be tapped.
 
-Sure enough is not enough. It must be so with every claim removed, no reading may contradict it, a reading that looks
-like a bus must be explained, and a ground must have shown what no feed with filaments could.
+How sure is enough hangs on what an error would cost: a verdict stands when the error that is left costs no more than
+one reading more. And sure is not enough. It must be so with every claim removed, no reading may contradict it, a
+reading that looks like a bus must be explained, a ground must have shown what no feed with filaments could, and a bus
+that it talks.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from enum import StrEnum
 
 from electrics.identify.facts import Evidence
@@ -19,23 +21,25 @@ __all__ = [
     "GROUND_OHM",
     "LEAST_WITHOUT",
     "MOST_DATA",
-    "SETTLED",
+    "READING_COST",
     "Lack",
+    "cost_of_error",
     "is_tappable",
     "least_sure",
     "looks_like_bus",
     "may_be_bus",
+    "proves_bus",
     "proves_ground",
 ]
 
-SETTLED = 0.98
-"""Probability from which a verdict counts as settled [-]: chosen by measured error, see docs/method.md."""
-SETTLED_SIGNAL = 0.985
-"""The same for what brakes or turns, where a mistaken tap does more harm [-]."""
+READING_COST = 1.0
+"""What one reading more costs [-]: costs of errors are counted in readings."""
 LEAST_WITHOUT = 0.5
 """What must be left of a verdict had any one of its cells never been read [-]: one mistake alone settles nothing."""
 MOST_DATA = 0.01
 """Share of belief in a data line from which a wire is neither settled nor tapped [-]."""
+BUS_HZ = 500.0
+"""Frequency that no lamp circuit pulses at, and every bus does [Hz] (common practice)."""
 GROUND_DROP_V = 0.010
 """Loaded drop under which no usual feed lies, on 12 V [V]: two headlamp filaments show 27 mV (calculated)."""
 GROUND_OHM = 0.6
@@ -72,12 +76,28 @@ class Lack(StrEnum):
     CONFIRMATION = "confirmation"
     """It hangs on a single reading: were that one a mistake, something else would be likelier."""
     BUS = "bus"
-    """It may be a data line."""
+    """It may be a data line; or it looks like one and nobody has seen it talk."""
 
 
 def least_sure(function: Function) -> float:
-    """Probability from which a verdict on this function counts as settled [-]."""
-    return SETTLED_SIGNAL if "stop" in function or "turn" in function else SETTLED
+    """Probability from which a verdict on this function costs less by its errors than by a reading more [-]."""
+    return 1.0 - READING_COST / kind_of(function).error_cost
+
+
+def cost_of_error(function: Function, chance: float, others: Iterable[tuple[Function, float]]) -> float:
+    """What it is expected to cost to act on a verdict now, in readings.
+
+    Parameters
+    ----------
+    function : Function
+        The verdict.
+    chance : float
+        That it is right, polarity included [-].
+    others : iterable of (Function, float)
+        What the wire may be instead, with the chance of each [-].
+    """
+    missed = sum(kind_of(other).missed_cost * share for other, share in others if other is not function)
+    return (1.0 - chance) * kind_of(function).error_cost + missed
 
 
 def proves_ground(evidence: Sequence[Evidence]) -> bool:
@@ -95,6 +115,14 @@ def _excludes_feeds(item: Evidence) -> bool:
         item.setup.instrument is Instrument.OHMS
         and item.setup.load is Load.OUT
         and 0 <= item.reading.low < GROUND_OHM
+    )
+
+
+def proves_bus(evidence: Sequence[Evidence]) -> bool:
+    """Whether a wire's own readings show that it talks; volts alone may be a ghost."""
+    return any(
+        item.setup.instrument is Instrument.HERTZ and item.is_number and item.reading.high >= BUS_HZ
+        for item in evidence
     )
 
 

@@ -44,6 +44,10 @@ class FunctionKind:
         Which kinds of lead of a lamp can show it: `tail`, `red`, `amber`, `white`.
     full_with, dims_with, flashes_with : tuple of str
         Controls that feed it fully, in pulses, flashing; all empty for what cannot be added as a circuit of its own.
+    error_cost : float
+        What it costs to take a wire for it that is another, in readings one would sooner take (estimate) [-].
+    missed_cost : float
+        What it costs to take such a wire for anything else, beyond that (estimate) [-].
     """
 
     function: Function
@@ -56,6 +60,8 @@ class FunctionKind:
     full_with: tuple[str, ...]
     dims_with: tuple[str, ...]
     flashes_with: tuple[str, ...]
+    error_cost: float
+    missed_cost: float
 
     @property
     def side(self) -> str:
@@ -95,6 +101,8 @@ def function_kinds() -> Table[FunctionKind]:
             "full_with",
             "dims_with",
             "flashes_with",
+            "error_cost",
+            "missed_cost",
         ),
         lambda row: FunctionKind(
             Function(row["function"]),
@@ -103,7 +111,12 @@ def function_kinds() -> Table[FunctionKind]:
             tuple(Control(control) for control in row["needs"].split()),
             Control(row["shown_with"]) if row["shown_with"] else None,
             row["bulb"],
-            *(tuple(row[name].split()) for name in ("leads", "full_with", "dims_with", "flashes_with")),
+            tuple(row["leads"].split()),
+            tuple(row["full_with"].split()),
+            tuple(row["dims_with"].split()),
+            tuple(row["flashes_with"].split()),
+            float(row["error_cost"]),
+            float(row["missed_cost"]),
         ),
     )
 

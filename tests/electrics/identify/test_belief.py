@@ -11,7 +11,6 @@ from hypothesis import strategies as st
 from electrics.formats.reading_text import parse_reading
 from electrics.identify.belief import (
     CLAIM_FACTORS,
-    SETTLED,
     AccessPoint,
     Claim,
     Evidence,
@@ -21,6 +20,7 @@ from electrics.identify.belief import (
     identify,
 )
 from electrics.identify.kinds import Side
+from electrics.identify.settle import least_sure
 from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
 from lamps import GRID, REAR, all_pins, point
 
@@ -266,4 +266,4 @@ def test_any_readings_give_a_belief_and_their_order_does_not_matter(cells, rng: 
     assert shuffled.marginals == pytest.approx(belief.marginals, abs=1e-9)
     for wire in belief.wires:
         assert sum(chance for _, chance in wire.ranked) == pytest.approx(1.0)
-        assert not wire.is_settled or wire.probability >= SETTLED
+        assert not wire.is_settled or wire.probability >= least_sure(wire.function)

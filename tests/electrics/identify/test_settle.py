@@ -11,7 +11,15 @@ from electrics.formats.reading_text import parse_reading
 from electrics.identify.belief import AccessPoint, Claim, Evidence, Origin, Setup, Wire, identify
 from electrics.identify.kinds import Side, pin_out
 from electrics.identify.plan import next_steps
-from electrics.identify.settle import LEAST_WITHOUT, Lack, is_tappable, proves_ground
+from electrics.identify.settle import (
+    LEAST_WITHOUT,
+    READING_COST,
+    Lack,
+    cost_of_error,
+    is_tappable,
+    least_sure,
+    proves_ground,
+)
 from electrics.identify.setups import dead_pins, possible_setups
 from electrics.vocabulary import Control, Function, Instrument, Load, parse_state
 from lamps import GRID, all_pins, point
@@ -34,6 +42,25 @@ def test_a_standard_settles_no_contact_that_its_own_readings_have_not_spoken_for
         assert belief.wire(pin).lack is Lack.OWN_READINGS
     asked = {pin for step in next_steps(belief) for pin in step.pins}
     assert {"5", "6", "7"} <= asked, "and measured all the same"
+
+
+def test_a_verdict_stands_when_its_error_costs_no_more_than_a_reading():
+    """A wrong tap for a lamp that brakes or turns costs more than one for a tail lamp; a bus tapped costs most."""
+    assert least_sure(Function.STOP) > least_sure(Function.TAIL) > least_sure(Function.SPARE)
+    sure = least_sure(Function.TAIL)
+    assert cost_of_error(Function.TAIL, sure, [(Function.STOP, 1 - sure)]) == pytest.approx(READING_COST)
+    assert cost_of_error(Function.TAIL, sure, [(Function.DATA, 1 - sure)]) > 2 * READING_COST
+
+
+def test_volts_alone_make_no_bus():
+    """A ghost may stand at 2.5 V in every state: a counter tells."""
+    states = ("rest", "park", "brake", "left", "reverse", "key", "hazard")
+    columns = [(state, {"1": "2.5", "2": "0.0"}) for state in states]
+    alone = identify([point(*columns, pins=("1", "2"))])[0].wire("1")
+    assert not alone.is_settled
+    talking = identify([point(*columns, ("key", {"1": "40 kHz"}, Instrument.HERTZ), pins=("1", "2"))])[0].wire("1")
+    assert talking.function is Function.DATA
+    assert talking.is_settled
 
 
 @pytest.mark.parametrize("swapped", [("5", "6"), ("3", "7"), ("6", "7")])
