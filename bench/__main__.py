@@ -9,6 +9,7 @@ import random
 import statistics
 import sys
 import time
+from collections.abc import Sequence
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
 
@@ -18,7 +19,9 @@ from bench.correct import largest_ms, swaps
 from bench.hookup import large_vehicle, largest_job, plan_ms
 from bench.identify import (
     ALL_KINDS,
+    CONFIDENCE,
     GRIDS,
+    MANY_WALKS,
     MISSING,
     SEED,
     WALKS,
@@ -27,9 +30,11 @@ from bench.identify import (
     by_advice,
     full_grids,
     milliseconds_for,
+    upper_bound,
 )
 from bench.pages import measure_pages
 from bench.vehicles import LAMPS, PLUGS, SWAPPED
+from electrics.identify.families import Slip
 
 QUERY_LIMIT = 12
 SWAPPED_VEHICLES = 300
@@ -73,28 +78,33 @@ def _identify() -> None:
         "all kinds, 2 % wrong, a chart wrong in 4 of 10": partial(full_grids, 0.02, ALL_KINDS, wrong_chart=True),
         "plugs, two contacts swapped, 5 % wrong": partial(full_grids, 0.05, PLUGS, swapped=1.0),
     }
+    slips = {f"lamps, 2 % wrong, {name}": partial(full_grids, 0.02, slip=slip) for slip, name in SLIPS.items()}
+    rows = ((lamps, SWAPPED), (every, SWAPPED), ((PLUGS, "plugs, contacts swapped"), 1.0))
     walks = {
-        f"{name}, {mistakes:.0%} wrong": partial(by_advice, mistakes, kinds, swapped=swapped)
-        for (kinds, name), swapped in ((lamps, SWAPPED), (every, SWAPPED), ((PLUGS, "plugs, contacts swapped"), 1.0))
-        for mistakes in (0.0, 0.05)
+        f"{name}, {mistakes:.0%} wrong, {count}": partial(by_advice, mistakes, kinds, swapped=swapped, walks=count)
+        for ((kinds, name), swapped), many in zip(rows, MANY_WALKS, strict=True)
+        for mistakes, count in ((0.0, WALKS), (MISTAKES, many))
     }
     with ProcessPoolExecutor() as pool:  # what is right hangs on no clock: all cores at once
-        scores = {name: pool.submit(work) for name, work in grids.items()}
+        scores = {name: pool.submit(work) for name, work in (grids | slips).items()}
         ends = {name: pool.submit(work) for name, work in reversed(walks.items())}
         print(f"  {f'full grids, {GRIDS} a row':<44} wires right   settled, of these wrong   90 to 95 % sure, right")
-        for name, score in scores.items():
-            _row(name, score.result())
-        print(
-            f"  {f'following the advice, {WALKS} a row':<41}of the grid    right   settled at its end   each at first"
-        )
+        for name in grids:
+            _row(name, scores[name].result())
+        print(f"  {'one column spoilt':<44} wires right   settled, of these wrong   something odd named")
+        for name in slips:
+            _row(name, scores[name].result(), is_spoilt=True)
+        print(f"  {'following the advice':<41}of the grid    right   settled at its end   each at first")
         for name in walks:
             _advice_row(name, ends[name].result())
-    for wires in (2, 3, 4):
-        taken, best = against_the_best(wires, random.Random(SEED))
-        print(
-            f"  {wires} wires, readings by advice {taken:.2f}, by the best possible plan {best:.2f}: "
-            f"{taken / best:.2f} x (wanted at most 1.5)"
-        )
+        _both_ways([work.result() for name, work in ends.items() if f", {MISTAKES:.0%} wrong" in name])
+        plans = {wires: pool.submit(against_the_best, wires, random.Random(SEED)) for wires in (1, 2, 3, 4)}
+        for wires, work in plans.items():
+            taken, least = work.result()
+            print(
+                f"  wires: {wires}, readings by advice {taken:.2f}; with everything known the same rule stops after "
+                f"{least:.2f}, which no plan undercuts: {taken / least:.2f} x (wanted 1.25)"
+            )
     small, _ = milliseconds_for(6, 10)
     verdict, advised = milliseconds_for(24, 20)
     print("Time in the core, median")
@@ -102,12 +112,33 @@ def _identify() -> None:
     print(f"  as a ratio to 6 wires x 10 states: {verdict / small:.1f} x for 8 x the readings")
 
 
-def _row(name: str, score: Score) -> None:
+SLIPS = {
+    Slip.NOT_ON: "a control not on",
+    Slip.CLIP_ON_PLUS: "the clip on plus",
+    Slip.SWAPPED: "two pins swapped",
+}
+MISTAKES = 0.05
+"""One reading in twenty, at which settled verdicts are counted."""
+
+
+def _row(name: str, score: Score, *, is_spoilt: bool = False) -> None:
     calibrated, count = score.between(0.90, 0.95)
+    last = f"{score.named / GRIDS:>17.0%} of {GRIDS}" if is_spoilt else f"{calibrated:>21.0%} of {count}"
     print(
-        f"  {name:<44}{score.right:>8.2%} of {len(score.sure):<5}{score.settled:>6}, {score.wrong_share:.2%}"
-        f"{calibrated:>21.0%} of {count}"
+        f"  {name:<44}{score.right:>8.2%} of {len(score.sure):<5}{score.settled:>6}, "
+        f"{score.wrong_share:.2%} (up to {score.most_wrong:.2%}){last}"
     )
+
+
+def _both_ways(found: Sequence[Advised]) -> None:
+    """Settled verdicts at one mistake in twenty, of all rows together, by both ways of stopping."""
+    ends = (sum(row.score.wrong_settled for row in found), sum(row.score.settled for row in found))
+    firsts = (sum(row.first_wrong for row in found), sum(row.first for row in found))
+    for what, (wrong, of) in {"at the end of the advice": ends, "each as soon as it settled": firsts}.items():
+        print(
+            f"  settled {what}, {MISTAKES:.0%} of readings wrong: {wrong} of {of} wrong ({wrong / of:.2%}), "
+            f"at most {upper_bound(wrong, of):.2%} with {CONFIDENCE:.0%} (wanted 0.50%)"
+        )
 
 
 def _advice_row(name: str, found: Advised) -> None:

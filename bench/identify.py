@@ -8,17 +8,23 @@ import time
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
+from scipy.stats import beta
+
 from bench.vehicles import LAMPS, SWAPPED, TrueAccessPoint, generate, measure
-from electrics.formats.reading_text import Word
+from electrics.formats.reading_text import Reading, Word
 from electrics.identify.belief import AccessPoint, Belief, Claim, Evidence, Setup, Wire, identify
+from electrics.identify.families import Slip
 from electrics.identify.kinds import access_kinds
 from electrics.identify.plan import next_steps
-from electrics.vocabulary import FUNCTIONS, Function, parse_state
+from electrics.vocabulary import FUNCTIONS, Function, Instrument, parse_state
 
 SEED = 20261124
 GRIDS = 200
-WALKS = 110
+WALKS = 60
 """Access points a row where the advice is followed: each is weighed anew after every step."""
+MANY_WALKS = 330, 250, 110
+"""The same at one mistake in twenty, of lamps, all kinds and plugs: over three thousand settled verdicts."""
+CONFIDENCE = 0.95
 CLAIMED_WRONG = 0.4
 MISSING = 0.35
 _SINGLE = ("key", "engine", "low", "high", "fog_front")
@@ -34,6 +40,8 @@ class Score:
     sure: list[tuple[float, bool]] = field(default_factory=list)
     settled: int = 0
     wrong_settled: int = 0
+    named: int = 0
+    """Access points of which something was said to be odd."""
 
     def add(self, truth: TrueAccessPoint, belief: Belief) -> None:
         for wire, verdict in zip(truth.wires, belief.wires, strict=True):
@@ -41,6 +49,11 @@ class Score:
             self.sure.append((verdict.probability, is_right))
             self.settled += verdict.is_settled
             self.wrong_settled += verdict.is_settled and not is_right
+
+    @property
+    def most_wrong(self) -> float:
+        """Upper bound of the share of settled verdicts that are wrong [-]."""
+        return upper_bound(self.wrong_settled, self.settled)
 
     @property
     def right(self) -> float:
@@ -57,6 +70,11 @@ class Score:
         return (sum(inside) / len(inside) if inside else float("nan")), len(inside)
 
 
+def upper_bound(wrong: int, of: int) -> float:
+    """The most that a share can be after `wrong` of so many, with `CONFIDENCE` (Clopper and Pearson) [-]."""
+    return float(beta.ppf(CONFIDENCE, wrong + 1, of - wrong)) if wrong < of else 1.0
+
+
 def full_grids(
     mistakes: float,
     kinds: tuple[str, ...] = LAMPS,
@@ -64,20 +82,51 @@ def full_grids(
     missing: float = 0.0,
     wrong_chart: bool = False,
     swapped: float = SWAPPED,
+    slip: Slip | None = None,
 ) -> Score:
-    """Verdicts on whole grids: some columns may be missing, some claims of a chart wrong, some plugs rewired."""
+    """Verdicts on whole grids: columns may be missing, claims of a chart wrong, plugs rewired, one column spoilt."""
     rng = random.Random(SEED)
     score = Score()
     for _ in range(GRIDS):
         truth = generate(rng, kinds, swapped=swapped)
         grid = [setup for setup in truth.full_grid() if rng.random() >= missing]
         evidence = [measure(truth, wire, setup, rng, mistakes) for setup in grid for wire in truth.wires]
+        if slip is not None:
+            evidence = _spoilt(evidence, truth, slip, rng)
         claims = {
             wire.pin: (Claim(rng.choice(FUNCTIONS) if rng.random() < CLAIMED_WRONG else wire.function),)
             for wire in (truth.wires if wrong_chart else ())
         }
-        score.add(truth, _believe(truth, evidence, claims))
+        belief = _believe(truth, evidence, claims)
+        score.add(truth, belief)
+        score.named += bool(belief.families or belief.contradictions)
     return score
+
+
+def _spoilt(evidence: list[Evidence], truth: TrueAccessPoint, slip: Slip, rng: random.Random) -> list[Evidence]:
+    """One column as a slip makes it: its control not on, the clip on the battery's plus, two pins for each other."""
+    rest = parse_state("rest")
+    measured = dict.fromkeys(item.setup for item in evidence)
+    columns = [each for each in measured if each.instrument is Instrument.DMM and each.state != rest]
+    column = rng.choice(columns)
+    there = [item for item in evidence if item.setup == column]
+    if slip is Slip.NOT_ON:
+        instead = [replace(measure(truth, wire, Setup(rest), rng, 0.0), setup=column) for wire in truth.wires]
+    elif slip is Slip.CLIP_ON_PLUS:
+        instead = [replace(item, reading=_against_plus(item)) for item in there]
+    else:
+        one, other = rng.sample(range(len(there)), 2)
+        instead = list(there)
+        instead[one] = replace(there[one], reading=there[other].reading)
+        instead[other] = replace(there[other], reading=there[one].reading)
+    return [item for item in evidence if item.setup != column] + instead
+
+
+def _against_plus(item: Evidence) -> Reading:
+    reading = item.reading
+    if reading.word is not None:
+        return reading
+    return replace(reading, low=reading.low - item.supply_v, high=reading.high - item.supply_v)
 
 
 @dataclass(frozen=True)
@@ -103,11 +152,13 @@ class Advised:
     first_wrong: int
 
 
-def by_advice(mistakes: float, kinds: tuple[str, ...] = LAMPS, *, swapped: float = SWAPPED) -> Advised:
+def by_advice(
+    mistakes: float, kinds: tuple[str, ...] = LAMPS, *, swapped: float = SWAPPED, walks: int = WALKS
+) -> Advised:
     """Following the advice on generated access points, stopping at its end or at each first settled verdict."""
     rng = random.Random(SEED + 1)
     shares, score, first, wrong = [], Score(), 0, 0
-    for _ in range(WALKS):
+    for _ in range(walks):
         truth = generate(rng, kinds, swapped=swapped)
         walk = follow_advice(truth, rng, mistakes)
         shares.append(walk.taken / (len(truth.wires) * len(truth.full_grid())))

@@ -40,6 +40,8 @@ LED_A, LED_V, LED_FROM_V = 0.2, 13.5, 7.5
 DUTY, LED_DUTY = 0.25, 0.1
 """Share of the time that a dimmed filament and a dimmed LED lamp are fed [-]."""
 PULSING = "brake"
+THROUGH_THE_MARKER = Level.VARYING
+"""What stands for the turn's current on the park feed of a marker between the two."""
 FLASHES_HZ = 1.5
 
 
@@ -47,6 +49,8 @@ def shown(wire: TrueWire, setup: Setup, now: Signal, supply_v: float) -> Reading
     """What the instrument of a set-up shows on a wire that carries `now`, at this battery voltage [V]."""
     alike = replace(wire, pin="", function=_alike(wire.function))
     levels = [now.lit, now.dark] if now.is_flashing else [now.lit]
+    if wire.function is Function.MARKER_BETWEEN and now.is_flashing:
+        levels = [Level.ON] if now.dark is Level.ON else [THROUGH_THE_MARKER, Level.OFF]
     phases = [_held(alike, level, supply_v, setup.instrument, setup.load) for level in levels]
     if setup.instrument is Instrument.OHMS:
         network, _ = _circuit(alike, now.lit, supply_v, setup.load)
@@ -85,16 +89,16 @@ def _circuit(wire: TrueWire, level: Level, supply_v: float, load: Load) -> tuple
     if load is Load.OUT:
         lamps = []
     feed = _feed(wire, level, "gnd" if is_ground_switched else "bat")
-    if wire.function is Function.MARKER_BETWEEN and level is Level.OFF:  # the turn's current comes through the marker
-        volts, amps, hot_k = SMALL
-        marker = Lamp(name="marker", nodes={"from": "turn", "to": "pin"}, rated_v=volts, rated_a=amps, hot_k=hot_k)
-        feed = [_resistor("feed", "bat", "turn", wire.feed_ohm), marker]
     return Network((battery, stray, *feed, *lamps)), feed[0].name if feed else "stray"
 
 
 def _feed(wire: TrueWire, level: Level, from_node: str) -> list[Element]:
     if level is Level.ON:
         return [_resistor("feed", from_node, "pin", wire.feed_ohm)]
+    if wire.function is Function.MARKER_BETWEEN and level is THROUGH_THE_MARKER:
+        volts, amps, hot_k = SMALL
+        marker = Lamp(name="marker", nodes={"from": "turn", "to": "pin"}, rated_v=volts, rated_a=amps, hot_k=hot_k)
+        return [_resistor("feed", from_node, "turn", wire.feed_ohm), marker]
     if level in (Level.PART, Level.VARYING):
         duty = LED_DUTY if wire.has_led else DUTY
         return [BrakeController(name="feed", nodes={"supply": from_node, "out": "pin"}, duty=duty)]

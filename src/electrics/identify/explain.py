@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -84,7 +85,12 @@ def suspects(own: Readings, belief: Array, worlds: Array) -> list[Contradiction]
     chances = (share.reshape(len(share), -1) @ in_worlds.ravel()).tolist()
     if max(chances) <= SUSPECT:
         return []
-    confirmed = {item.cell for item, chance in zip(own.evidence, chances, strict=True) if chance <= ODD}
+    repeats = Counter(item.cell for item in own.evidence)
+    confirmed = {
+        item.cell
+        for item, chance in zip(own.evidence, chances, strict=True)
+        if chance <= ODD and repeats[item.cell] > 1
+    }
     return [
         Contradiction(item, FUNCTIONS[int(((share[n] * in_worlds).sum(axis=0) @ MEMBERSHIP).argmax())], chance)
         for n, (item, chance) in enumerate(zip(own.evidence, chances, strict=True))

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import log
 
-from electrics.formats.reading_text import Reading
+from electrics.formats.reading_text import Reading, Word
 from electrics.identify.explain import Contradiction
 from electrics.identify.facts import AccessPoint, Evidence, Setup
 from electrics.vocabulary import Control, Instrument, State, make_state
@@ -70,7 +70,7 @@ def families_of(
     ----------
     point : AccessPoint
     suspected : sequence of Contradiction
-        The readings that may well be mistakes; where none contradicts the rest nothing is looked for.
+        The readings that may well be mistakes; a state is looked at where one contradicts the rest, or several may.
     gain : callable
         By how much likelier everything is with the second reading in place of the first, as a logarithm [-].
 
@@ -87,10 +87,11 @@ def families_of(
     for item in (each.evidence for each in suspected):
         if item.pin not in by_setup[item.setup]:
             by_setup[item.setup].append(item.pin)
-    if not any(each.is_odd for each in suspected):
-        return ()
+    odd = {each.evidence.setup for each in suspected if each.is_odd}
     found = []
     for setup, pins in by_setup.items():
+        if setup not in odd and len(pins) < FEWEST:
+            continue
         slips = [
             (log(CHANCE[family.slip]) + sum(gain(old, new) for old, new in instead), family)
             for family, instead in _slips(point, setup, pins)
@@ -116,10 +117,10 @@ def _slips(point: AccessPoint, setup: Setup, odd: Sequence[str]) -> Iterator[tup
         for control, left in _left_off(setup.state):
             as_if = [(item, replace(item, setup=replace(setup, state=left))) for item in there]
             yield Family(Slip.NOT_ON, setup, pins, control), as_if
-        if setup.instrument is Instrument.DMM and all(item.is_number for item in there):
+        if setup.instrument is Instrument.DMM and all(item.is_number or item.reading.word in _SAME for item in there):
             yield (
                 Family(Slip.CLIP_ON_PLUS, setup, pins),
-                [(item, replace(item, reading=_raised(item))) for item in there],
+                [(item, replace(item, reading=_raised(item))) for item in there if item.is_number],
             )
     shown = {item.pin: item for item in there}
     pairs = dict.fromkeys(frozenset((first, second)) for first in odd for second in pins if first != second)
@@ -140,6 +141,10 @@ def _alike(first: Evidence, second: Evidence) -> bool:
 
 ALIKE_SHARE = 0.1
 """Numbers nearer than this to each other, of the supply, say the same [-]."""
+
+
+_SAME = (Word.FLASH, Word.OPEN)
+"""What is written down the same wherever the clip is."""
 
 
 def _left_off(state: State) -> Iterator[tuple[Control | None, State]]:

@@ -108,10 +108,10 @@ def next_steps(
         candidate = _best_wires(belief, setup, fresh, effort_of(setup, current, solo=solo))
         if candidate is not None:
             candidates.append(candidate)
-    candidates.sort(key=lambda item: -item[0])
-    for _, step in candidates:
-        if step.setup.state not in {s.setup.state for s in steps}:
-            steps.append(step)
+    candidates.sort(key=lambda each: -each.worth)
+    for candidate in candidates:
+        if len(steps) < limit and candidate.setup.state not in {s.setup.state for s in steps}:
+            steps.append(candidate.step())
     if not steps:
         steps = _confirming(belief, solo=solo, current=current, computer_fed=computer_fed, tools=tools)
     return tuple(steps[:limit])
@@ -160,7 +160,7 @@ def plan_ahead(
                 or _confirming(belief, solo=solo, current=current, computer_fed=computer_fed, tools=tools)[:count]
             )
             break
-        _, step = max(candidates, key=lambda item: item[0])
+        step = max(candidates, key=lambda each: each.worth).step()
         steps.append(step)
         done.setdefault(step.setup, set()).update(step.pins)
         chosen = [w for w in still_open if belief.wires[w].pin in step.pins]
@@ -228,14 +228,30 @@ def _shows(wire: WireBelief, setup: Setup) -> bool:
     return Level.OFF not in (seen.lit, seen.dark) or seen.is_flashing
 
 
+@dataclass(frozen=True)
+class _Candidate:
+    """A set-up with the wires worth probing in it, and what that is worth for its effort [bit]."""
+
+    worth: float
+    setup: Setup
+    pins: tuple[str, ...]
+    bits: float
+    by_function: Array
+    given: Array
+
+    def step(self) -> Step:
+        tells = _parted(self.by_function, self.given)
+        return Step(self.setup, self.pins, self.bits, wants_helper(self.setup.state), tells)
+
+
 def _best_wires(
     belief: Belief,
     setup: Setup,
     wires: Sequence[int],
     effort: float,
     branches: Mapping[int, Course] | None = None,
-) -> tuple[float, Step] | None:
-    """The wires to probe in one set-up, of those open and fresh, with the bits per effort; None when not worth it."""
+) -> _Candidate | None:
+    """The wires to probe in one set-up, of those open and fresh; None when not worth it."""
     if setup.instrument is Instrument.OHMS:
         dead = dead_pins(belief)
         wires = [w for w in wires if belief.wires[w].pin in dead]
@@ -254,14 +270,8 @@ def _best_wires(
     # going on to a wire that still tells something is cheaper now than coming back for it
     worth = [int(i) for n, i in enumerate(order) if n <= best or bits[i] >= WORTH_GOING_ON_BITS]
     pins = tuple(belief.wires[w].pin for i, w in enumerate(wires) if i in worth)
-    step = Step(
-        setup,
-        pins,
-        float(sum(bits[worth])),
-        wants_helper(setup.state),
-        _parted(by_function[worth], given),
-    )
-    return float(sum(bits[worth]) / (effort + len(worth))), step
+    told = float(bits[worth].sum())
+    return _Candidate(told / (effort + len(worth)), setup, pins, told, by_function[worth], given)
 
 
 _PROOFS: dict[Lack, Callable[[Setup], bool]] = {
@@ -283,8 +293,9 @@ def _proof_bits(wire: WireBelief, setup: Setup) -> float:
 
 def _parted(by_function: Array, given: Array) -> tuple[Function, ...]:
     """The two functions that these readings part best, by probability and difference of display."""
+    together = by_function.T @ by_function
     difference = 0.5 * np.abs(given[:, None, :] - given[None, :, :]).sum(axis=-1)
-    worth = np.einsum("wf,we,fe->fe", by_function, by_function, difference)
+    worth = together * difference
     first, second = np.unravel_index(int(worth.argmax()), worth.shape)
     pair = sorted((int(first), int(second)), key=lambda f: -float(by_function[:, f].sum()))
     return tuple(FUNCTIONS[f] for f in pair)

@@ -64,13 +64,13 @@ def weigh_jointly(likelihood: Array, count_prior: Array) -> Joint:
 
 @dataclass(frozen=True)
 class _Subsets:
-    """All pairs (whole, part) of subsets with part inside whole, sorted by whole."""
+    """All pairs (whole, part) of subsets with part inside whole, sorted by whole; `by_part` is sorted by part."""
 
     part: NDArray[np.intp]
     rest: NDArray[np.intp]
-    outside: NDArray[np.intp]
     starts: NDArray[np.intp]
-    by_part: NDArray[np.intp]
+    rest_by_part: NDArray[np.intp]
+    outside_by_part: NDArray[np.intp]
     part_starts: NDArray[np.intp]
     member: Array
     size: NDArray[np.intp]
@@ -86,9 +86,9 @@ def _subsets(n: int) -> _Subsets:
     return _Subsets(
         part,
         whole - part,
-        (2**n - 1) - whole,
         np.searchsorted(whole, np.arange(2**n)),
-        by_part,
+        (whole - part)[by_part],
+        (2**n - 1) - whole[by_part],
         np.searchsorted(part[by_part], np.arange(2**n)),
         member,
         member.sum(axis=1).astype(int),
@@ -100,30 +100,34 @@ def weigh_exactly(likelihood: Array, count_prior: Array) -> Joint:
 
     Notes
     -----
-    Cost grows with 3^n_things: fit for up to about eight things.
+    Cost grows with 3^n_things: fit for up to about eight things. Scenarios stand last, side by side in memory.
     """
     n_scenarios, n_things, n_kinds = likelihood.shape
     subsets = _subsets(n_things)
-    everything = 2**n_things - 1
     log_like = np.log(np.maximum(likelihood, TINY))
-    # one[g, f, T]: weight of exactly the things in T being of kind f
-    one = count_prior[:, :, subsets.size] * np.exp(np.einsum("gwf,tw->gft", log_like, subsets.member))
-    before = np.zeros((n_kinds + 1, n_scenarios, 2**n_things))
-    before[0, :, 0] = 1.0
+    # one[f, T]: weight of exactly the things in T being of kind f
+    one = np.exp(np.einsum("gwf,tw->ftg", log_like, subsets.member))
+    one *= np.moveaxis(count_prior, 0, 2)[:, subsets.size]
+    before = np.zeros((n_kinds + 1, 2**n_things, n_scenarios))
+    before[0, 0] = 1.0
     for f in range(n_kinds):
-        pairs = before[f][:, subsets.rest] * one[:, f, :][:, subsets.part]
-        before[f + 1] = np.add.reduceat(pairs, subsets.starts, axis=1)
-    after = np.zeros((n_scenarios, 2**n_things))
-    after[:, 0] = 1.0
-    marginals = np.zeros_like(likelihood)
+        before[f + 1] = _put_together(subsets, before[f], one[f])
+    after = np.zeros((2**n_things, n_scenarios))
+    after[0] = 1.0
+    marginals = np.zeros((n_kinds, n_things, n_scenarios))
     for f in reversed(range(n_kinds)):
-        pairs = before[f][:, subsets.rest] * one[:, f, :][:, subsets.part] * after[:, subsets.outside]
-        by_part = np.add.reduceat(pairs[:, subsets.by_part], subsets.part_starts, axis=1)
-        marginals[:, :, f] = by_part @ subsets.member
-        pairs = after[:, subsets.rest] * one[:, f, :][:, subsets.part]
-        after = np.add.reduceat(pairs, subsets.starts, axis=1)
-    total = before[n_kinds][:, everything]
-    return Joint(np.log(total), marginals / marginals.sum(axis=2, keepdims=True))
+        pairs = after.take(subsets.outside_by_part, axis=0) * before[f].take(subsets.rest_by_part, axis=0)
+        by_part = np.add.reduceat(pairs, subsets.part_starts, axis=0) * one[f]
+        marginals[f] = subsets.member.T @ by_part
+        after = _put_together(subsets, after, one[f])
+    found = marginals.transpose(2, 1, 0)
+    return Joint(np.log(before[n_kinds, -1]), found / found.sum(axis=2, keepdims=True))
+
+
+def _put_together(subsets: _Subsets, others: Array, one: Array) -> Array:
+    """Weight of every subset of which some are of one more kind, (n_subsets, n_scenarios)."""
+    pairs = others.take(subsets.rest, axis=0) * one.take(subsets.part, axis=0)
+    return np.asarray(np.add.reduceat(pairs, subsets.starts, axis=0))
 
 
 def weigh_approximately(likelihood: Array, count_prior: Array) -> Joint:
