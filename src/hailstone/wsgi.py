@@ -5,8 +5,12 @@ import os
 
 from django.core.wsgi import get_wsgi_application
 
+from electrics.identify.warm import warm_up
+
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "hailstone.settings")
 application = get_wsgi_application()
+
+warm_up()  # once, before workers are forked: they share it
 
 # what is loaded now stays: the collector need not look at it again in the middle of a request
 gc.collect()

@@ -42,6 +42,22 @@ def test_leads_with_misleading_colours_are_found_and_hook_up_takes_the_current(p
     assert "1 × 1.15 A as measured" in hookup
 
 
+def test_where_no_pair_tells_more_it_asks_for_the_currents_that_are_missing_and_for_no_other(page, job):
+    """Three leads that light alike, red: without currents tail and stop cannot be told apart; with one, that is said."""
+    page.post(f"/jobs/{job.id}/lamp/leads/", {"leads": "black\nbrown\ngreen"})
+    pairs = [(plus, minus) for plus, minus in permutations(("black", "brown", "green"), 2)]
+
+    def told(amps):
+        shown = [
+            (plus, minus, "lit", "red", amps) if minus == "black" else (plus, minus, "dark", "", "")
+            for plus, minus in pairs
+        ]
+        return try_all(page, job, shown)
+
+    assert "Measure the current of brown and green." in told("")
+    assert "Measure the current" not in told("0.12")
+
+
 def test_undo_takes_the_last_trial_back(page, job, lamp):
     try_all(page, job)
     text = page.post(f"/jobs/{job.id}/lamp/undo/", follow=True).content.decode()

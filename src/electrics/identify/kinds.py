@@ -122,7 +122,7 @@ def _contents() -> Table[_Content]:
     )
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=1024)
 def count_prior(kind: str, side: Side, arrangement: Arrangement, n_wires: int) -> NDArray[np.float64]:
     """Prior weight of finding 0, 1, 2 ... wires of each function.
 
@@ -150,7 +150,7 @@ def count_prior(kind: str, side: Side, arrangement: Arrangement, n_wires: int) -
     return prior
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=1024)
 def wire_prior(kind: str, side: Side, arrangement: Arrangement, n_wires: int) -> NDArray[np.float64]:
     """The same where some wires of the place may not be listed: what is not there says nothing.
 

@@ -218,7 +218,7 @@ _TECHNOLOGY_PRIOR = {
 
 _LIGHT = {
     Role.TAIL: {Light.RED: 0.8, Light.AMBER: 0.08, Light.WHITE: 0.12},
-    Role.RED: {Light.RED: 0.96, Light.AMBER: 0.03, Light.WHITE: 0.01},
+    Role.RED: {Light.RED: 0.985, Light.AMBER: 0.01, Light.WHITE: 0.005},
     Role.AMBER: {Light.RED: 0.05, Light.AMBER: 0.93, Light.WHITE: 0.02},
     Role.WHITE: {Light.RED: 0.01, Light.AMBER: 0.02, Light.WHITE: 0.97},
 }

@@ -114,7 +114,7 @@ def _lamp(
         ],
         "buttons": [(str(seen), name, KEYS[seen]) for seen, name in wording.SEEN.items()],
         "caution": wording.CAUTION,
-        "no_current": wording.NO_CURRENT,
+        "end": wording.end_sentences(belief) if step is None and not belief.is_settled else None,
         "problem": problem,
     }
     template = "lamp/_lamp.html" if request.htmx else "lamp/lamp.html"

@@ -12,6 +12,7 @@ from electrics.identify.leads import (
     Trial,
     TrialStep,
 )
+from hailstone.wording.words import listed, percent
 
 ROLES = {
     Role.COMMON: "Common",
@@ -35,7 +36,17 @@ CAUTION = (
     "Fuse of 1 A at most in the plus lead, first trials limited to 50 mA: some LEDs die of wrong polarity. "
     "Clips off before the next pair. Never try ballasts, xenon or high-voltage parts this way; a filament gets hot."
 )
-NO_CURRENT = "Light tells no more. Measure the current of the open leads: it parts tail from stop and reverse."
+
+
+def end_sentences(belief: LampBelief) -> tuple[str, str]:
+    """What to do where no pair tells more and a lead is still open: measure what was not, else decide."""
+    unsettled = [lead for lead in belief.leads if not lead.is_settled]
+    unmeasured = [lead.lead for lead in unsettled if lead.amps_a is None and lead.role is not Role.COMMON]
+    if unmeasured:
+        again = "Try each once more with its current typed in: it parts tail from stop and reverse."
+        return f"Measure the current of {listed(unmeasured)}.", f"Light tells no more. {again}"
+    likely = listed([f"{lead.lead} {ROLES[lead.role].lower()} ({percent(lead.probability)})" for lead in unsettled])
+    return "No trial tells more.", f"Most likely {likely}. Look at its lens and label, and choose in Hook up."
 
 
 def do_sentence(step: TrialStep) -> str:

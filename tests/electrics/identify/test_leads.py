@@ -61,6 +61,14 @@ def test_a_blown_fuse_and_filament_current_mean_a_filament():
     assert found.technology[0][1] > 0.9
 
 
+def test_a_lead_that_burns_amber_and_draws_a_turn_lamps_current_is_turn():
+    """Amber at 0.15 to 0.5 A is a turn lamp (common practice): two trials say so, no third is asked for."""
+    trials = (Trial("black", "yellow", Seen.DARK), Trial("yellow", "black", Seen.LIT, Light.AMBER, 0.28))
+    belief = identify_leads(("black", "yellow"), trials)
+    assert belief.is_settled
+    assert belief.lead("yellow").role is Role.AMBER
+
+
 def test_a_trial_against_all_others_is_named_and_asked_for_again():
     good = [shown(RED_LED, *pair) for pair in permutations(RED_LED, 2)]
     odd = Trial("red", "black", Seen.DARK)
