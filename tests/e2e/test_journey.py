@@ -77,7 +77,7 @@ def identify_by_keyboard(page):
         state = page.locator("#bench").get_attribute("data-state")
         instrument = page.locator("#setup [name=instrument]").input_value()
         pin = page.locator("tr:has(input.reading:focus) th").inner_text()
-        with answered(page, "/readings/"):
+        with answered(page, "/follows/"):
             page.keyboard.type(reads(state, pin, instrument))
             page.keyboard.press("Enter")
         expect(page.locator("[data-mark=saved]")).to_have_text("saved")

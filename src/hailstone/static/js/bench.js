@@ -106,6 +106,29 @@
     markAsked();
   });
 
+  // advice follows a reading a moment later: who is quicker goes where the new advice leads, not where the old one did
+  let isOld = false;
+  let isWanted = false;
+  document.addEventListener("htmx:beforeRequest", (event) => {
+    if (event.detail.elt.matches?.("input.reading")) isOld = true;
+  });
+  document.addEventListener("htmx:oobAfterSwap", (event) => {
+    if (event.detail.target?.id === "advice") isNew();
+  });
+  for (const failed of ["htmx:responseError", "htmx:sendError"]) document.addEventListener(failed, isNew);
+  function isNew() {
+    isOld = false;
+    if (!isWanted) return;
+    isWanted = false;
+    document.querySelector("#advice [data-press=n]")?.click();
+  }
+  document.addEventListener("click", (event) => {
+    if (!isOld || !event.target.closest?.("#advice [data-press=n]")) return;
+    event.preventDefault();
+    event.stopPropagation();
+    isWanted = true;
+  }, true);
+
   // the advice may stay in this column and ask for other wires
   function markAsked() {
     const asked = document.getElementById("advice").dataset.asked.split(" ");
