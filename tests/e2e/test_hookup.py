@@ -80,6 +80,24 @@ def test_the_dark_half_of_a_flash_is_drawn_apart(mirrors):
     expect(mirrors.get_by_role("link", name="Dark half")).to_have_count(0)
 
 
+def test_who_walks_on_while_a_choice_is_saved_gets_the_lead_as_it_is_then(server, open_page):
+    """The walk waits for the answer: the next choice is none of an older version."""
+    page = open_page(server, "/jobs/9/hook-up/")
+    slow = re.compile(r"/hook-up/$")
+    held = []
+    page.route(slow, lambda route: held.append(route))
+    with page.expect_request(slow):
+        page.locator(".way").first.click()
+    page.locator("[data-lead]").nth(1).click()
+    page.wait_for_timeout(200)
+    with page.expect_response(re.compile(r"/hook-up/\?lead=")):
+        held[0].continue_()
+    page.unroute(slow)
+    with page.expect_response(slow) as answered:
+        page.locator(".way").first.click()
+    assert answered.value.status == 200
+
+
 def test_arrow_keys_walk_states_and_leads_and_enter_takes_a_way(server, open_page):
     page = open_page(server, "/jobs/9/hook-up/")
     first = page.locator(".hookup-lead.here").inner_text()

@@ -21,7 +21,7 @@ from electrics.job.hookup_plan import HookUpPlan, LeadPlan, Open
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Level
 from electrics.vocabulary import Function, State, parse_state
-from hailstone.hookup import by_hand, services, shown
+from hailstone.hookup import by_hand, redrawn, services, shown
 from hailstone.hookup.forms import IN, SUFFIXES, HookUpForm, SchoolForm
 from hailstone.hookup.matrix import matrix_of
 from hailstone.hookup.models import RUN_FIELDS, the_school
@@ -109,6 +109,8 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
         return render(request, "hookup/_hookup.html", context)
     if request.method == "GET":
         context |= {"parts": LOOK, "is_look": True}
+    has = redrawn.read(request.POST.get("drawn", "")) if status == 200 else {}
+    context["drawn_parts"], context["drawn"] = redrawn.differing(request, context["parts"], context, has)
     return render(request, "hookup/_answer.html", context, status=status)
 
 

@@ -46,6 +46,21 @@ def test_a_complete_hook_up_names_tap_wire_and_fuse(page, job, choice):
     assert "2.40 A added, 0.25 V lost" in text
 
 
+def test_only_what_differs_from_what_the_page_has_is_sent_again(page, job, choice):
+    first = post(page, job, choice).content.decode()
+    marks = re.search(r'name="drawn" value="([^"]*)"', first)[1]
+    choice["version"] = (
+        re.search(r'name="version" id="id_version" value="(\d+)"', first)[1] if "id_version" in first else "1"
+    )
+    longer = post(page, job, choice, drawn=marks, out_m="3.5").content.decode()
+    parts = {part for part in ("circuit", "matrix", "sizes", "joint") if f'id="hookup-{part}"' in longer}
+    assert "sizes" in parts, "the wire is longer, its drop is more"
+    assert "joint" not in parts, "the joint is the same"
+    refused = post(page, job, choice, drawn=marks, out_m="4.1", version="0")
+    assert refused.status_code == 409
+    assert 'id="hookup-joint"' in refused.content.decode(), "what was refused is drawn whole, as it is stored"
+
+
 @pytest.mark.parametrize(
     ("changes", "complaint"),
     [
