@@ -32,7 +32,7 @@ from bench.identify import (
     milliseconds_for,
     upper_bound,
 )
-from bench.pages import measure_pages
+from bench.pages import FEW_JOBS, MANY_JOBS, measure_pages
 from bench.vehicles import LAMPS, PLUGS, SWAPPED
 from electrics.identify.families import Slip
 
@@ -194,9 +194,13 @@ def _correct(alone: bool) -> None:
 
 def _pages() -> None:
     found = measure_pages()
-    print(f"Pages, 2000 full jobs in the database (at most {QUERY_LIMIT} queries, 400 ms at first, 150 ms then)")
+    print(
+        f"Pages, {MANY_JOBS} full jobs in the database (at most {QUERY_LIMIT} queries, 400 ms at first, 150 ms then)"
+    )
     for path, queries, first, ms in found.rows:
         print(f"  {path:<28} {queries:>3} queries {first:>7.0f} ms with nothing kept {ms:>7.0f} ms then")
+    board_ms = found.rows[0][-1]
+    print(f"  the board with {MANY_JOBS} jobs against {FEW_JOBS}: {board_ms / found.few_ms:.2f} x (wanted 1)")
     print(
         f"400 readings taken in: {found.import_ms:.0f} ms (wanted 1000), {found.import_queries} queries (wanted 30)"
     )

@@ -2,8 +2,8 @@
 
 No plan can settle a lamp with fewer readings than somebody who knows what every wire is, and takes just those that
 make the rule stop. How few these are is looked for by leaving out readings of a full grid, in several orders, until
-none can be spared: the rule is the belief engine's own. The lamps are rear lamps of a small world whose arrangement is
-known, measured by virtual instruments without a mistake.
+none can be spared: the rule is the belief engine's own. The lamps are rear lamps of a small world whose arrangement
+is known, measured by virtual instruments without a mistake.
 """
 
 from __future__ import annotations

@@ -53,7 +53,7 @@ TABLE = {
     "schools": ("", "get", 200, None),
     "take_out": ("point", "post", 404, None),
     "hookup": ("job", "get", 200, 404),
-    "why": ("job point", "get", 200, 404),
+    "follows": ("job point", "get", 200, 404),
     "hookup_assumed": ("job", "get", 200, 404),
     "distance": ("job", "post", 302, 404),
     "cures": ("job", "get", 200, 404),

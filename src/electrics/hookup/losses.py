@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
+from types import MappingProxyType
 
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.circuit.elements import Battery, Lamp
+from electrics.circuit.elements import Battery, Fuse, Lamp
 from electrics.circuit.findings import Finding
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import GLOWS, Simulation
@@ -17,6 +18,7 @@ __all__ = ["FULL", "losses", "woken"]
 
 FULL = 0.3
 """Share of nominal light from which a lamp counts as on; between this and a glow it is dim [-] (estimate)."""
+NOTHING: Mapping[str, NDArray[np.float64]] = MappingProxyType({})
 ALIKE = 1.25
 """Over what the factory lost on the same feed, that still counts as the same [-] (estimate)."""
 
@@ -38,29 +40,48 @@ FEED_LOSS_V, GROUND_LOSS_V = 0.5, 0.1
 negative [V] (common practice)."""
 
 
-def losses(simulation: Simulation, lamps: Mapping[str, NDArray[np.float64] | None]) -> tuple[Finding, ...]:
+def losses(
+    simulation: Simulation,
+    lamps: Mapping[str, NDArray[np.float64] | None],
+    before: Mapping[str, NDArray[np.float64]] = NOTHING,
+) -> tuple[Finding, ...]:
     """Lamps whose feed or ground loses too much while they burn: the worst state of each.
 
-    One that stands in for another may lose on its feed what that lost from the factory. What a diode or a decoder
-    in its feed loses counts as light, not here.
+    One that stands in for another, or hangs on a factory lamp's feed, may lose on its feed what that lost from the
+    factory. What a diode or a decoder in its feed loses counts as light, not here.
+
+    Parameters
+    ----------
+    simulation : Simulation
+    lamps : mapping of str to ndarray (n_cases,) or None
+        What the lamp that each stands in for lost on its feed [V].
+    before : mapping of str to ndarray (n_cases,)
+        What every factory lamp lost on its feed before anything was added [V].
     """
     found: dict[tuple[str, str], Finding] = {}
-    behind = _in_line(simulation.network, lamps)
-    battery = simulation.network.of(Battery)[0]
+    network = simulation.network
+    hangs = {name: network[name].at("from") for name in before if name in network}
+    parts = [(each.at(each.in_line[0]), each.at(each.in_line[1])) for each in network.elements if each.in_line]
+    battery = network.of(Battery)[0]
     scale = round(battery.volts / 13.5, 1) or 1.0
     is_high = np.array([case.high for case in simulation.cases.all])
     plus_v = simulation.volts_of(battery.at("+"))
     for name, lost in lamps.items():
-        lamp = simulation.network[name]
+        lamp = network[name]
         burns = is_high & (simulation.light[name, ""] >= FULL)
         if not burns.any():
             continue
         feed_v = plus_v - simulation.volts_of(lamp.at("from"))
-        for before, after in behind[name]:
-            feed_v = feed_v - np.maximum(simulation.between(before, after), 0.0)
+        copper = _joined(network, lamp.at("from"), through_fuses=False)
+        for first, second in parts:
+            if second in copper:
+                feed_v = feed_v - np.maximum(simulation.between(first, second), 0.0)
         most_v = np.full(len(feed_v), FEED_LOSS_V * scale)
-        if lost is not None:
-            most_v = np.maximum(most_v, ALIKE * lost)
+        same_feed = _joined(network, lamp.at("from"), through_fuses=True)
+        own = (before[other] for other, node in hangs.items() if node in same_feed and other != name)
+        alike = [each for each in own if each.shape == feed_v.shape]
+        for same_v in alike if lost is None else [lost]:
+            most_v = np.maximum(most_v, ALIKE * same_v)
         ground_v, least_v = simulation.volts_of(lamp.at("to")), np.full(len(feed_v), GROUND_LOSS_V * scale)
         for rule, loss_v, limit_v in (("feed_drop", feed_v, most_v), ("ground_drop", ground_v, least_v)):
             rows = np.flatnonzero(burns & (loss_v > limit_v))
@@ -73,20 +94,17 @@ def losses(simulation: Simulation, lamps: Mapping[str, NDArray[np.float64] | Non
     return tuple(found.values())
 
 
-def _in_line(network: Network, lamps: Iterable[str]) -> dict[str, tuple[tuple[str, str], ...]]:
-    """By lamp: the nodes before and behind what its feed comes through that is no copper, as a diode."""
+def _joined(network: Network, node: str, *, through_fuses: bool) -> set[str]:
+    """The nodes that copper joins to one, fuses too on demand; not beyond the battery."""
     joined: dict[str, set[str]] = {}
+    ends = {battery.at("+") for battery in network.of(Battery)}
     for element in network.elements:
-        if element.is_copper:
-            for node in element.nodes.values():
-                joined.setdefault(node, set()).update(element.nodes.values())
-    parts = [(each.at(each.in_line[0]), each.at(each.in_line[1])) for each in network.elements if each.in_line]
-    found = {}
-    for lamp in lamps:
-        reached, queue = {network[lamp].at("from")}, [network[lamp].at("from")]
-        while queue:
-            new = joined.get(queue.pop(), set()) - reached
-            reached |= new
-            queue += new
-        found[lamp] = tuple(ends for ends in parts if ends[1] in reached)
-    return found
+        if element.is_copper or (through_fuses and isinstance(element, Fuse)):
+            for each in set(element.nodes.values()) - ends:
+                joined.setdefault(each, set()).update(element.nodes.values())
+    reached, queue = {node}, [node]
+    while queue:
+        new = joined.get(queue.pop(), set()) - reached
+        reached |= new
+        queue += new
+    return reached

@@ -273,7 +273,7 @@ def try_installed(
         gone = gone_of(factory, each.replaced) | each.rewired
         follows = is_followed and not found
         one = _solved(each.parts, gone, each.forms, each.leads, each.lamps, factory, asked, is_followed=follows)
-        lost = losses(one.simulation, _lost_before(each, factory, asked))
+        lost = losses(one.simulation, _lost_before(each, factory, asked), as_before(factory, tuple(asked)).lost)
         found.append(replace(one, upsets=one.upsets + lost + woken(one.simulation)))
     return found[0] if len(found) == 1 else _merged(found, states)
 

@@ -56,6 +56,7 @@ def cures(request: HttpRequest, job_id: int) -> HttpResponse:
         rows = [_row(str(n), proposal, tried, found.taken) for n, proposal in enumerate(found.open)]
         first = sorted((row for row in rows if row["is_first"]), key=lambda row: RANK.index(row["verdict"]))
         context |= {
+            "is_upset": bool(found.before),
             "rows": [row for row in first if row["verdict"] not in USELESS or row["is_taken"]],
             "useless": [row for row in first if row["verdict"] in USELESS and not row["is_taken"]],
             "mounts": [row for row in rows if not row["is_first"]],
