@@ -187,18 +187,21 @@ def _repeats(belief: Belief) -> list[Step]:
 def _confirming(
     belief: Belief, *, solo: bool, current: Setup | None, computer_fed: bool, tools: frozenset[str]
 ) -> list[Step]:
-    """Where no reading would tell more of what a wire is: those that would show its verdict once more, nearest first.
+    """Where no reading is worth its effort for what it tells of all wires: those that would settle a verdict.
 
-    A verdict that is sure but hangs on one reading is settled by seeing it in another state.
+    One that is sure but hangs on one reading is settled by seeing it in another state, nearest first; one that is
+    not quite sure by what would show it, and its rivals less.
     """
-    done, found = pins_done(belief), []
+    done, dead, found = pins_done(belief), dead_pins(belief), []
+    still_open = open_wires(belief)
     for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted, tools):
-        if setup.instrument not in LOOKS or setup.load is not Load.IN:
-            continue
+        fresh = [w for w in still_open if belief.wires[w].pin not in done.get(setup, ())]
+        if setup.instrument is Instrument.OHMS:
+            fresh = [w for w in fresh if belief.wires[w].pin in dead]
+        is_look = setup.instrument in LOOKS and setup.load is Load.IN
+        parting = _parting(belief, fresh, setup)
         pins = tuple(
-            belief.wires[w].pin
-            for w in open_wires(belief)
-            if belief.wires[w].pin not in done.get(setup, ()) and _shows(belief.wires[w], setup)
+            belief.wires[w].pin for w in fresh if w in parting or (is_look and _shows(belief.wires[w], setup))
         )
         if pins:
             bits = PROOF_BITS * len(pins)
@@ -207,6 +210,26 @@ def _confirming(
             tells = tuple(function for function, _ in first.ranked[:2])
             found.append((cost, Step(setup, pins, bits, wants_helper(setup.state), tells)))
     return [step for _, step in sorted(found, key=lambda each: each[0])]
+
+
+def _parting(belief: Belief, wires: Sequence[int], setup: Setup) -> set[int]:
+    """Of some wires that are not sure enough, those whose verdict gains by what a set-up would then show."""
+    unsure = [w for w in wires if belief.wires[w].lack in (Lack.CHANCE, Lack.OWN_READINGS)]
+    if not unsure:
+        return set()
+    by_function, given = per_function(belief, unsure, setup)
+    found = set()
+    for w, before in zip(unsure, by_function, strict=True):
+        verdict = FUNCTIONS.index(belief.wires[w].function)
+        after = before * given[:, int(given[verdict].argmax())]
+        odds, then = (each[verdict] / max(each.sum() - each[verdict], 1e-12) for each in (before, after))
+        if then >= WORTH_ODDS * odds:
+            found.add(w)
+    return found
+
+
+WORTH_ODDS = 2.0
+"""By how much the odds of a verdict must rise, if it is right, for a reading that nothing else speaks for [-]."""
 
 
 LOOKS = (Instrument.DMM, Instrument.LED_PROBE, Instrument.TEST_LAMP)

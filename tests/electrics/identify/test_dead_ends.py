@@ -11,8 +11,9 @@ from bench.vehicles import LAMPS, TrueAccessPoint, TrueWire, generate
 from electrics.identify.belief import Lack
 from electrics.identify.kinds import Side
 from electrics.identify.settle import least_sure
+from electrics.identify.setups import open_wires, per_function, pins_done, possible_setups
 from electrics.signals import Scenario
-from electrics.vocabulary import Arrangement, Function
+from electrics.vocabulary import FUNCTIONS, Arrangement, Function, Instrument
 
 REAR = (Function.GROUND, Function.TAIL, Function.STOP, Function.TURN_LEFT, Function.REVERSE)
 
@@ -39,3 +40,23 @@ def test_no_verdict_that_is_sure_is_left_hanging_on_a_reading_that_nobody_asked_
                 hanging += wire.lack in (Lack.CHANCE, Lack.CONFIRMATION)
     assert sure > 90
     assert hanging / sure <= 0.02
+
+
+def test_where_it_stops_asking_nothing_left_would_make_a_verdict_twice_as_sure():
+    """Tried on every set-up that was not used: what the verdict would show there, if it is right."""
+    rng = random.Random(11)
+    for _ in range(12):
+        belief = follow_advice(generate(rng, LAMPS), rng, 0.0).belief
+        done = pins_done(belief)
+        for w in open_wires(belief):
+            wire = belief.wires[w]
+            if wire.lack is not Lack.CHANCE:
+                continue
+            verdict = FUNCTIONS.index(wire.function)
+            for setup in possible_setups(belief.point.side, False, belief.not_fitted):
+                if wire.pin in done.get(setup, ()) or setup.instrument is Instrument.OHMS:
+                    continue
+                (before,), given = per_function(belief, [w], setup)
+                after = before * given[:, given[verdict].argmax()]
+                odds, then = (each[verdict] / (each.sum() - each[verdict]) for each in (before, after))
+                assert then < 2 * odds, f"{wire.function} at {wire.probability:.3f} would gain by {setup}"
