@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 
 from electrics.reference.bulbs import bulbs
@@ -44,4 +44,12 @@ def usual_circuit(function: str, system_v: int) -> UsualCircuit | None:
     if found is None or system_v == 12:
         return found
     bulb = f"{found.bulb} {system_v} V"
-    return UsualCircuit(found.function, bulb, found.count, found.fuse_a, found.wire) if bulb in bulbs().rows else None
+    if bulb not in bulbs().rows:
+        return None
+    if system_v == 6:  # the same watts are twice the amps
+        return replace(found, bulb=bulb, fuse_a=2 * found.fuse_a, wire=str(int(found.wire) - THICKER_AWG))
+    return replace(found, bulb=bulb)
+
+
+THICKER_AWG = 4
+"""By how much the wires of a 6 V system are thicker [AWG]: some two and a half times the copper (common practice)."""

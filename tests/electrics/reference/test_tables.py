@@ -13,6 +13,7 @@ from electrics.identify.kinds import Side, access_kinds, count_prior, plug_pins
 from electrics.reference import tables
 from electrics.reference.bulbs import bulbs
 from electrics.reference.fuses import fuses
+from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import FUNCTIONS, Arrangement, Function
 
 NAMES = sorted(path.name for path in files("electrics.reference").joinpath("data").iterdir())
@@ -129,3 +130,11 @@ def test_the_contacts_of_the_7_blade_socket_stand_where_they_are():
         return (math.degrees(math.atan2(pin.x - 50, 50 - pin.y)) + 60) % 360
 
     assert [pin.pin for pin in sorted(pins.values(), key=angle)] == ["3", "4", "6", "2", "1", "5"]
+
+
+def test_a_6_v_circuit_has_the_watts_of_12_v_at_twice_the_amps_and_wire_for_them():
+    """UN R37 (from memory): 21 W at 6 V too, 27.6 W at most at 6.75 V. Four sizes thicker is 2.5 times the copper."""
+    six, twelve = (usual_circuit("stop", system_v) for system_v in (6, 12))
+    draws = [bulbs()[usual.bulb].largest_current_a(v) for usual, v in ((six, 6.75), (twelve, 13.5))]
+    assert draws[0] == pytest.approx(2 * draws[1], rel=0.06)
+    assert (six.fuse_a, int(six.wire)) == (2 * twelve.fuse_a, int(twelve.wire) - 4)
