@@ -432,7 +432,7 @@ def _conclude(
             FUNCTIONS[chosen[w]],
             _likeliest_variant(marginals[w], int(chosen[w])),
             float(by_function[w, chosen[w]]),
-            tuple((FUNCTIONS[f], float(by_function[w, f])) for f in order),
+            tuple(zip((FUNCTIONS[f] for f in order.tolist()), by_function[w, order].tolist(), strict=True)),
             Lack.NOTHING,
             weights(own, worlds, int(chosen[w])) if own else (),
             polarity,

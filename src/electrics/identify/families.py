@@ -58,7 +58,7 @@ class Family:
 
 
 Exchange = tuple[Evidence, Evidence]
-"""A reading as it was noted, and what the same wire would have shown without the slip."""
+"""A reading as it was noted, and one whose display the same wire would have shown without the slip."""
 
 
 def families_of(
@@ -88,12 +88,21 @@ def families_of(
         if item.pin not in by_setup[item.setup]:
             by_setup[item.setup].append(item.pin)
     odd = {each.evidence.setup for each in suspected if each.is_odd}
+    known: dict[tuple[Evidence, Setup, Reading], float] = {}
+
+    def gained(noted: Evidence, instead: Evidence) -> float:
+        """The same, worked out once for what is shown alike: most wires of a state read one of a few things."""
+        key = noted, instead.setup, instead.reading
+        if key not in known:
+            known[key] = gain(noted, instead)
+        return known[key]
+
     found = []
     for setup, pins in by_setup.items():
         if setup not in odd and len(pins) < FEWEST:
             continue
         slips = [
-            (log(CHANCE[family.slip]) + sum(gain(old, new) for old, new in instead), family)
+            (log(CHANCE[family.slip]) + sum(gained(old, new) for old, new in instead), family)
             for family, instead in _slips(point, setup, pins)
         ]
         best = max(slips, key=lambda slip: slip[0], default=None)
@@ -127,8 +136,7 @@ def _slips(point: AccessPoint, setup: Setup, odd: Sequence[str]) -> Iterator[tup
     for first, second in (sorted(pair) for pair in pairs if pair <= shown.keys()):
         one, other = shown[first], shown[second]
         if not _alike(one, other):
-            swapped = [(one, replace(other, pin=first)), (other, replace(one, pin=second))]
-            yield Family(Slip.SWAPPED, setup, (first, second)), swapped
+            yield Family(Slip.SWAPPED, setup, (first, second)), [(one, other), (other, one)]
 
 
 def _alike(first: Evidence, second: Evidence) -> bool:
