@@ -13,7 +13,7 @@ from collections.abc import Sequence
 from concurrent.futures import ProcessPoolExecutor
 from functools import partial
 
-from bench.best_plan import against_the_best
+from bench.best_plan import against_the_best, single_wire
 from bench.circuit import growth, largest, ngspice_ms, peak_mb, state_table_ms, timeline_ms
 from bench.correct import largest_ms, swaps
 from bench.hookup import large_vehicle, largest_job, plan_ms
@@ -35,6 +35,7 @@ from bench.identify import (
 from bench.pages import FEW_JOBS, MANY_JOBS, measure_pages
 from bench.vehicles import LAMPS, PLUGS, SWAPPED
 from electrics.identify.families import Slip
+from electrics.vocabulary import Arrangement
 
 QUERY_LIMIT = 12
 SWAPPED_VEHICLES = 300
@@ -98,7 +99,14 @@ def _identify() -> None:
         for name in walks:
             _advice_row(name, ends[name].result())
         _both_ways([work.result() for name, work in ends.items() if f", {MISTAKES:.0%} wrong" in name])
+        singles = [pool.submit(single_wire, arrangement) for arrangement in Arrangement]
         plans = {wires: pool.submit(against_the_best, wires, random.Random(SEED)) for wires in (1, 2, 3, 4)}
+        for arrangement, work in zip(Arrangement, singles, strict=True):
+            taken, least = work.result()
+            print(
+                f"  one wire, {arrangement} signals: readings by advice {taken:.2f}, by the best plan under the same "
+                f"rule {least:.2f}: {taken / least:.2f} x (wanted 1.25)"
+            )
         for wires, work in plans.items():
             taken, least = work.result()
             print(

@@ -4,6 +4,9 @@ No plan can settle a lamp with fewer readings than somebody who knows what every
 make the rule stop. How few these are is looked for by leaving out readings of a full grid, in several orders, until
 none can be spared: the rule is the belief engine's own. The lamps are rear lamps of a small world whose arrangement
 is known, measured by virtual instruments without a mistake.
+
+For a single wire the best plan itself is found, by dynamic programming over what has been read and what the wire may
+still be; after `DEPTH` readings one more is taken to be enough, so that it can only come out too good.
 """
 
 from __future__ import annotations
@@ -11,6 +14,7 @@ from __future__ import annotations
 import itertools
 import random
 import statistics
+from dataclasses import replace
 from functools import cache
 
 import numpy as np
@@ -36,6 +40,7 @@ CELLS = (
 """What tells anything of these functions."""
 SUPPLY_V = 12.6
 MOST_READINGS = 40
+DEPTH = 4
 ORDERS = 3
 LAMPS = 10
 
@@ -109,3 +114,36 @@ def against_the_best(n_wires: int, rng: random.Random) -> tuple[float, float]:
                 least.append(found)
                 taken.append(readings_by_advice(lamp, arrangement))
     return statistics.mean(taken), statistics.mean(least)
+
+
+def single_wire(arrangement: Arrangement) -> tuple[float, float]:
+    """Expected readings of the advice, and of the best plan, for one wire of which nothing is known [-]."""
+    functions = WORLDS[arrangement]
+    empty = AccessPoint("lamp", (Wire("0"),), (), "rear_lamp", Side.LEFT)
+    wire = identify([empty], arrangement=arrangement)[0].wires[0]
+    total = sum(map(wire.probability_of, functions))
+    chance = {function: wire.probability_of(function) / total for function in functions}
+
+    @cache
+    def settles(read: tuple[Evidence, ...]) -> bool:
+        return identify([replace(empty, evidence=read)], arrangement=arrangement)[0].is_settled
+
+    @cache
+    def still(done: frozenset[int], left: tuple[Function, ...]) -> float:
+        """Readings still to be taken on average, after some cells; `left` all show the same in them."""
+        read = tuple(_reading(left[0], CELLS[n], arrangement, "0") for n in sorted(done))
+        if read and settles(read):
+            return 0.0
+        if len(done) == DEPTH:
+            return 1.0
+        weight, best = sum(chance[function] for function in left), float("inf")
+        for n in set(range(len(CELLS))) - done:
+            parts: dict[Evidence, list[Function]] = {}
+            for function in left:
+                parts.setdefault(_reading(function, CELLS[n], arrangement, "0"), []).append(function)
+            then = (sum(chance[f] for f in part) * still(done | {n}, tuple(part)) for part in parts.values())
+            best = min(best, 1.0 + sum(then) / weight)
+        return best
+
+    taken = sum(chance[function] * readings_by_advice((function,), arrangement) for function in functions)
+    return taken, still(frozenset(), functions)

@@ -98,8 +98,9 @@ def _joined(network: Network, node: str, *, through_fuses: bool) -> set[str]:
     """The nodes that copper joins to one, fuses too on demand; not beyond the battery."""
     joined: dict[str, set[str]] = {}
     ends = {battery.at("+") for battery in network.of(Battery)}
+    fuses = {fuse.name for fuse in network.of(Fuse)} if through_fuses else set()
     for element in network.elements:
-        if element.is_copper or (through_fuses and isinstance(element, Fuse)):
+        if element.is_copper or element.name in fuses:
             for each in set(element.nodes.values()) - ends:
                 joined.setdefault(each, set()).update(element.nodes.values())
     reached, queue = {node}, [node]

@@ -131,9 +131,12 @@ def _slips(point: AccessPoint, setup: Setup, odd: Sequence[str]) -> Iterator[tup
                 Family(Slip.CLIP_ON_PLUS, setup, pins),
                 [(item, replace(item, reading=_raised(item))) for item in there if item.is_number],
             )
-    shown = {item.pin: item for item in there}
-    pairs = dict.fromkeys(frozenset((first, second)) for first in odd for second in pins if first != second)
-    for first, second in (sorted(pair) for pair in pairs if pair <= shown.keys()):
+    read: dict[str, set[Evidence]] = defaultdict(set)
+    for item in there:
+        read[item.pin].add(item)
+    shown = {pin: next(iter(items)) for pin, items in read.items() if len(items) == 1}
+    pairs = {tuple(sorted((first, second))) for first in odd for second in pins if first != second}
+    for first, second in sorted(pair for pair in pairs if shown.keys() >= set(pair)):
         one, other = shown[first], shown[second]
         if not _alike(one, other):
             yield Family(Slip.SWAPPED, setup, (first, second)), [(one, other), (other, one)]
