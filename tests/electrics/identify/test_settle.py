@@ -39,7 +39,7 @@ def test_a_standard_settles_no_contact_that_its_own_readings_have_not_spoken_for
     )
     for pin in "567":
         assert belief.wire(pin).probability > 0.9, "the standard is believed"
-        assert belief.wire(pin).lack in (Lack.OWN_READINGS, Lack.CHANCE)
+        assert belief.wire(pin).lack is Lack.OWN_READINGS
     asked = {pin for step in next_steps(belief) for pin in step.pins}
     assert {"5", "6", "7"} <= asked, "and measured all the same"
 
