@@ -11,6 +11,7 @@ from electrics.hookup.accessories import accessories
 from electrics.job.plan import accessory_of
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement
+from hailstone.hookup.models import HookUp
 from hailstone.hookup.services import state_distance
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import begin_job
@@ -20,7 +21,7 @@ from hailstone.layers.signed import changes_between, printed_facts
 from hailstone.layers.undo import remember
 from hailstone.prove import services as prove
 from hailstone.units.forms import spacing_m
-from hailstone.units.services import begin_units
+from hailstone.units.services import add_unit, begin_units, lead_ids
 from hailstone.wording.proof import change_sentence
 from measured import SEPARATE, measured
 from page_words import odd_words
@@ -296,3 +297,19 @@ def test_a_thing_is_added_and_signed_sheets_notice(page, mirrors):
 def test_spacing_is_said_from_lamp_to_lamp_or_for_the_whole(text, lamps, metres):
     """A row of n lamps has n - 1 gaps, a ring n along its circumference."""
     assert spacing_m(text, lamps) == pytest.approx(metres, abs=1e-4)
+
+
+def test_what_was_said_of_a_thing_goes_with_it_and_is_not_said_of_the_next(page, mirrors, who):
+    """The next thing may get its id: a distance or a cure of the one that went is none of its own."""
+    post(page, mirrors, "begin", {})
+    take_best(page, mirrors)
+    add_unit(fresh(mirrors), who, "mirror_turn", "right", version=fresh(mirrors).version)
+    entry = fresh(mirrors).units[-1]
+    state_distance(fresh(mirrors), who, mirrors.points.get().name, entry["name"], 2.5)
+    cure = {"cure": "load_resistor", "leads": [lead_ids(entry)[0]], "ohm": 8.0, "case_w": 50.0, "ways": []}
+    HookUp.objects.update(cures=[cure])
+    post(page, mirrors, "remove", {"unit": entry["id"], "version": fresh(mirrors).version})
+    assert (fresh(mirrors).hookup.distances, fresh(mirrors).hookup.cures) == ([], [])
+    add_unit(fresh(mirrors), who, "mirror_turn", "right", version=fresh(mirrors).version)
+    assert fresh(mirrors).units[-1]["id"] == entry["id"]
+    assert job_facts(fresh(mirrors)).distances == {}

@@ -17,7 +17,7 @@ from electrics.reference.zones import zones
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
 from hailstone.layers.job_facts import check_stored_loads, job_facts
-from hailstone.layers.refs import POINT, UNIT, names_by_ref, ref_of
+from hailstone.layers.refs import POINT, UNIT, name_of, names_by_ref, ref_of
 from hailstone.layers.undo import remember
 from hailstone.layers.versions import check_version, touch
 from hailstone.wording.words import counted
@@ -151,18 +151,24 @@ def _store(
     stored.save(update_fields=["units", "spots", "version"])
     decided = HookUp.objects.filter(job=job).first()
     if decided is not None:
-        before = decided.ways, decided.leads, decided.distances
+        before = decided.ways, decided.leads, decided.distances, decided.cures
         decided.ways = {id: way for id, way in decided.ways.items() if id not in gone}
         decided.leads = {id: run for id, run in decided.leads.items() if id not in gone}
         names = names_by_ref(stored)  # what was said while a thing had no entry of its own is kept by its entry now
-        decided.distances = [
-            [ref_of(first, names), ref_of(second, names), m] for first, second, m in decided.distances
-        ]
-        if (decided.ways, decided.leads, decided.distances) != before:
+        kept = ([ref_of(first, names), ref_of(second, names), m] for first, second, m in decided.distances)
+        decided.distances = [each for each in kept if all(name_of(ref, names) for ref in each[:2])]
+        decided.cures = _without(decided.cures, gone)
+        if (decided.ways, decided.leads, decided.distances, decided.cures) != before:
             decided.version += 1
             decided.save()
     check_stored_loads(job.pk)
     touch(job.pk, who)
+
+
+def _without(cures: list[Entry], gone: set[str]) -> list[Entry]:
+    """The cures that are left without some leads: the next thing may get the id of one that went."""
+    left = [{**cure, "leads": [lead for lead in cure["leads"] if lead not in gone]} for cure in cures]
+    return [now for now, cure in zip(left, cures, strict=True) if now["leads"] or not cure["leads"]]
 
 
 def _free(name: str, taken: Sequence[str]) -> str:
