@@ -68,7 +68,7 @@ def save_reading(
         return ""
     if text == before and stored is not None and stored.supply_v == supply_v:
         return ""
-    _put(cell, text, supply_v, who, note)
+    _put(cell, text, supply_v, who, note, stored=stored)
     is_others = stored is not None and stored.taken_by_id != who.pk
     if text != before:
         ReadingChange.objects.create(
@@ -103,7 +103,7 @@ def undo_last(point: AccessPoint, who: AbstractBaseUser) -> ReadingChange | None
         if (stored.text if stored else "") != change.after:
             continue
         supply_v = change.supply_before_v or (stored.supply_v if stored else point.job.supply_v)
-        _put(cell, change.before, supply_v, who, "")
+        _put(cell, change.before, supply_v, who, "", stored=stored)
         touch(point.job_id, who)
         return change
     return None
@@ -267,13 +267,23 @@ def _cell(pin: Pin, setup: Setup, against: str) -> dict[str, object]:
     }
 
 
-def _put(cell: dict[str, object], text: str, supply_v: float, who: AbstractBaseUser, note: str) -> None:
+def _put(
+    cell: dict[str, object],
+    text: str,
+    supply_v: float,
+    who: AbstractBaseUser,
+    note: str,
+    *,
+    stored: Reading | None,
+) -> None:
+    """What was typed in place of what is stored; called inside the transaction that has looked it up."""
     if not text:
         Reading.objects.filter(**cell).delete()
         return
     values = {"text": text, "supply_v": supply_v, "taken_by": who, "taken_at": timezone.now(), "note": note}
     values["is_confirmed"] = False
-    Reading.objects.update_or_create(**cell, defaults=values)
+    reading = Reading(pk=stored.pk if stored else None, **cell, **values)
+    reading.save(force_insert=stored is None, force_update=stored is not None)
 
 
 def is_readable(reading: Reading) -> bool:

@@ -6,6 +6,8 @@ import re
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 
 from briefs import BRIEF
 from electrics.formats.readings_csv import read_readings
@@ -45,6 +47,15 @@ def test_advice_and_reasons_follow_a_reading_by_the_address_that_it_names(save, 
     text = page.get(found[1].replace("&amp;", "&")).content.decode()
     assert all(f'id="{part}"' in text for part in ("advice", "why", "places"))
     assert "12.2 V · reverse" in text
+
+
+def test_a_reading_takes_no_more_than_twelve_queries_whether_it_is_new_or_typed_over(save, point):
+    save("1", "0.0")
+    for text in ("12.2", "0.0"):
+        with CaptureQueriesContext(connection) as taken:
+            save("3", text)
+        asked = [query["sql"] for query in taken if not query["sql"].startswith(("SAVEPOINT", "RELEASE"))]
+        assert len(asked) <= 12
 
 
 def test_a_reading_that_cannot_be_read_stays_marked_and_the_rest_is_kept(save, page, job, point):
