@@ -48,15 +48,15 @@ FLASHES_HZ = 1.5
 def shown(wire: TrueWire, setup: Setup, now: Signal, supply_v: float) -> Reading:
     """What the instrument of a set-up shows on a wire that carries `now`, at this battery voltage [V]."""
     alike = replace(wire, pin="", function=_alike(wire.function))
+    if setup.instrument is Instrument.HERTZ and now.is_flashing:
+        return Reading(FLASHES_HZ, FLASHES_HZ, "Hz")
+    if setup.instrument is Instrument.OHMS:
+        network, _ = _circuit(alike, now.lit, supply_v, setup.load)
+        return meter_for(Instrument.OHMS).read(Probe(network, "pin"), [PULSING])[0]
     levels = [now.lit, now.dark] if now.is_flashing else [now.lit]
     if wire.function is Function.MARKER_BETWEEN and now.is_flashing:
         levels = [Level.ON] if now.dark is Level.ON else [THROUGH_THE_MARKER, Level.OFF]
     phases = [_held(alike, level, supply_v, setup.instrument, setup.load) for level in levels]
-    if setup.instrument is Instrument.OHMS:
-        network, _ = _circuit(alike, now.lit, supply_v, setup.load)
-        return meter_for(Instrument.OHMS).read(Probe(network, "pin"), [PULSING])[0]
-    if setup.instrument is Instrument.HERTZ and now.is_flashing:
-        return Reading(FLASHES_HZ, FLASHES_HZ, "Hz")
     return meter_for(setup.instrument).shows(phases)
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from types import MappingProxyType
 
 import numpy as np
@@ -62,6 +62,7 @@ def losses(
     network = simulation.network
     hangs = {name: network[name].at("from") for name in before if name in network}
     parts = [(each.at(each.in_line[0]), each.at(each.in_line[1])) for each in network.elements if each.in_line]
+    by_copper, and_by_fuses = _joined(network), _joined(network, {fuse.name for fuse in network.of(Fuse)})
     battery = network.of(Battery)[0]
     scale = round(battery.volts / 13.5, 1) or 1.0
     is_high = np.array([case.high for case in simulation.cases.all])
@@ -72,12 +73,12 @@ def losses(
         if not burns.any():
             continue
         feed_v = plus_v - simulation.volts_of(lamp.at("from"))
-        copper = _joined(network, lamp.at("from"), through_fuses=False)
+        copper = _reached(lamp.at("from"), by_copper)
         for first, second in parts:
             if second in copper:
                 feed_v = feed_v - np.maximum(simulation.between(first, second), 0.0)
         most_v = np.full(len(feed_v), FEED_LOSS_V * scale)
-        same_feed = _joined(network, lamp.at("from"), through_fuses=True)
+        same_feed = _reached(lamp.at("from"), and_by_fuses)
         own = (before[other] for other, node in hangs.items() if node in same_feed and other != name)
         alike = [each for each in own if each.shape == feed_v.shape]
         for same_v in alike if lost is None else [lost]:
@@ -94,15 +95,19 @@ def losses(
     return tuple(found.values())
 
 
-def _joined(network: Network, node: str, *, through_fuses: bool) -> set[str]:
-    """The nodes that copper joins to one, fuses too on demand; not beyond the battery."""
+def _joined(network: Network, also: Collection[str] = ()) -> dict[str, set[str]]:
+    """By node, those that copper joins to it, or other elements named; nothing beyond the battery."""
     joined: dict[str, set[str]] = {}
     ends = {battery.at("+") for battery in network.of(Battery)}
-    fuses = {fuse.name for fuse in network.of(Fuse)} if through_fuses else set()
     for element in network.elements:
-        if element.is_copper or element.name in fuses:
+        if element.is_copper or element.name in also:
             for each in set(element.nodes.values()) - ends:
                 joined.setdefault(each, set()).update(element.nodes.values())
+    return joined
+
+
+def _reached(node: str, joined: Mapping[str, set[str]]) -> set[str]:
+    """All nodes that are joined to one, itself among them."""
     reached, queue = {node}, [node]
     while queue:
         new = joined.get(queue.pop(), set()) - reached

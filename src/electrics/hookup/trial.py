@@ -273,21 +273,21 @@ def try_installed(
         gone = gone_of(factory, each.replaced) | each.rewired
         follows = is_followed and not found
         one = _solved(each.parts, gone, each.forms, each.leads, each.lamps, factory, asked, is_followed=follows)
-        lost = losses(one.simulation, _lost_before(each, factory, asked), as_before(factory, tuple(asked)).lost)
+        before = as_before(factory, tuple(asked)).lost
+        lost = losses(one.simulation, _lost_before(each, factory, before), before)
         found.append(replace(one, upsets=one.upsets + lost + woken(one.simulation)))
     return found[0] if len(found) == 1 else _merged(found, states)
 
 
 def _lost_before(
-    installed: Installed, factory: FactoryCircuit, states: Sequence[State]
+    installed: Installed, factory: FactoryCircuit, before: Mapping[str, NDArray[np.float64]]
 ) -> dict[str, NDArray[np.float64] | None]:
     """What the feed of the lamp that each stands in for lost from the factory, by lamp, (n_cases,) [V]."""
-    before = as_before(factory, tuple(states))
     found: dict[str, NDArray[np.float64] | None] = {}
     for lead, names in zip(installed.leads, installed.lamps, strict=True):
         places = places_of(lead)
         its = [each for each in installed.replaced if each[1] == places and each[0] in lead.wanted.functions]
-        lost = [before.lost[name] for name in gone_of(factory, its) if name in before.lost]
+        lost = [before[name] for name in gone_of(factory, its) if name in before]
         found |= dict.fromkeys(names, np.max(lost, axis=0) if lost else None)
     return found
 
