@@ -10,6 +10,7 @@ from typing import Any, TypeVar
 from electrics.circuit.build import Builder, System
 from electrics.circuit.elements import Battery, Element
 from electrics.errors import CircuitError
+from electrics.reference.usual import system_scale
 
 __all__ = ["Network"]
 
@@ -86,8 +87,7 @@ class Network:
     @cached_property
     def system_scale(self) -> float:
         """The batteries' voltage as a share of 12 V, rounded to 6, 12 and 24 V systems [-]."""
-        most_v = max(abs(battery.volts) for battery in self.of(Battery))
-        return 0.5 if most_v < 9 else 1.0 if most_v < 18 else 2.0
+        return system_scale(max(abs(battery.volts) for battery in self.of(Battery)))
 
     @cached_property
     def beating(self) -> tuple[Element, ...]:

@@ -9,6 +9,7 @@ from electrics.formats.reading_text import Reading, Word
 from electrics.instruments.condition import Condition
 from electrics.instruments.display import Display, Shape, normal, uniform
 from electrics.instruments.meter import AT_BATTERY, NODE, PLUS, Held, Meter, Probe
+from electrics.reference.usual import system_scale
 from electrics.vocabulary import Instrument, State
 
 __all__ = ["LoadedDrop", "Ohms"]
@@ -39,7 +40,7 @@ class Ohms(Meter):
 
     def axis(self, value: float, unit: str, supply_v: float) -> float:
         """Brought to 12 V: bulbs of the same watts have the square of the voltage for a resistance."""
-        scale = 0.25 if supply_v > 18 else 4.0 if supply_v < 9 else 1.0
+        scale = system_scale(supply_v) ** -2
         return log10(max(min(value, LEADS_OHM) + scale * max(value - LEADS_OHM, 0.0), 0.05))
 
     def display(self, condition: Condition, supply_v: float) -> Display:

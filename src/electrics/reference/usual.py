@@ -9,10 +9,15 @@ from electrics.reference.bulbs import bulbs
 from electrics.reference.tables import Table, read_table
 from electrics.vocabulary import Function
 
-__all__ = ["HIGHEST_V", "LOWEST_V", "UsualCircuit", "usual_circuit", "usual_circuits"]
+__all__ = ["HIGHEST_V", "LOWEST_V", "UsualCircuit", "system_scale", "usual_circuit", "usual_circuits"]
 
 LOWEST_V, HIGHEST_V = 11.5, 15.0
 """Idling with load, and charging, on a 12 V system; in proportion on others [V] (common practice)."""
+
+
+def system_scale(volts_v: float) -> float:
+    """A battery's voltage as a share of 12 V, rounded to 6, 12 and 24 V systems [-]."""
+    return 0.5 if volts_v < 9 else 1.0 if volts_v < 18 else 2.0
 
 
 @dataclass(frozen=True)
