@@ -111,7 +111,7 @@ def _identify() -> None:
             taken, least = work.result()
             print(
                 f"  wires: {wires}, readings by advice {taken:.2f}; with everything known the same rule stops after "
-                f"{least:.2f}, which no plan undercuts: {taken / least:.2f} x (wanted 1.25)"
+                f"about {least:.2f}, less than any plan needs: {taken / least:.2f} x (wanted 1.25)"
             )
     small, _ = milliseconds_for(6, 10)
     verdict, advised = milliseconds_for(24, 20)

@@ -1,9 +1,9 @@
-"""The best possible plan under the product's own rule of stopping, bounded from below.
+"""The best possible plan under the product's own rule of stopping: exact for one wire, estimated from below for more.
 
 No plan can settle a lamp with fewer readings than somebody who knows what every wire is, and takes just those that
 make the rule stop. How few these are is looked for by leaving out readings of a full grid, in several orders, until
-none can be spared: the rule is the belief engine's own. The lamps are rear lamps of a small world whose arrangement
-is known, measured by virtual instruments without a mistake.
+none can be spared: near the fewest, and not proven to be. The rule is the belief engine's own. The lamps are rear
+lamps of a small world whose arrangement is known, measured by virtual instruments without a mistake.
 
 For a single wire the best plan itself is found, by dynamic programming over what has been read and what the wire may
 still be; after `DEPTH` readings one more is taken to be enough, so that it can only come out too good.
