@@ -357,7 +357,7 @@ def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: AbstractBa
         make_face(point, pins, belief, set(step.pins) if step else set()),
         tuple(grouped(view.job, point)),
         other_side(point, belief, {place.name for place in view.job.points.all()}),
-        Photo.objects.filter(point=point).only("width", "height", "point_id").first(),
+        getattr(point, "photo", None),
         latest,
         news_for(point, who, latest),
     )

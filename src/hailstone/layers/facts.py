@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.db.models import Prefetch, QuerySet
 
+from hailstone.identify.models import AccessPoint
 from hailstone.jobs.models import Job
 from hailstone.prove.models import BuildTick, Result, Signature
 
@@ -19,6 +20,7 @@ def jobs_with_facts() -> QuerySet[Job]:
         Prefetch(name, model.objects.select_related("who"))
         for name, model in (("ticks", BuildTick), ("results", Result), ("signatures", Signature))
     )
+    points = Prefetch("points", AccessPoint.objects.select_related("photo").defer("photo__jpeg"))
     return Job.objects.select_related("vehicle", "created_by", "changed_by", "hookup", "lamp").prefetch_related(
-        "points__pins__readings", *records, "lamp__trials"
+        points, "points__pins__readings", *records, "lamp__trials"
     )

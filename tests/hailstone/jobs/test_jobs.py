@@ -5,11 +5,14 @@ from __future__ import annotations
 import pytest
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
+from django.utils import timezone
 
 from briefs import BRIEF
 from electrics.build.sheet import STEPS
+from hailstone.identify.models import Photo
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import begin_job
+from hailstone.lamp.services import lay_out
 from hailstone.prove.services import Tick, tick
 
 pytestmark = pytest.mark.django_db
@@ -126,9 +129,11 @@ def test_no_page_needs_more_than_12_queries_whatever_the_number_of_jobs(page, wh
         tick(hooked_up, step, Tick.DONE, who)
     for n in range(40):
         begin_job(who, {**BRIEF, "title": f"Job {n}"})
+    lay_out(hooked_up, [("white", ""), ("black", "")], who)
+    Photo.objects.create(point=settled, jpeg=b"", width=4, height=3, added_by=who, added_at=timezone.now())
     paths = ["/", "/?page=2", "/?q=job"]
     paths += [
-        f"/jobs/{hooked_up.id}/{layer}" for layer in ("", "hook-up/", "correct/", "build/", "prove/", "prove/sheet/")
+        f"/jobs/{hooked_up.id}/{layer}" for layer in ("", "units/", "lamp/", "hook-up/", "correct/", "build/", "prove/", "prove/sheet/")
     ]
     paths += [f"/jobs/{hooked_up.id}/identify/{settled.id}/"]
     for path in paths:
