@@ -13,6 +13,9 @@ from dataclasses import dataclass, replace
 from enum import StrEnum
 from math import log
 
+import numpy as np
+from numpy.typing import NDArray
+
 from electrics.formats.reading_text import Reading, Word
 from electrics.identify.explain import Contradiction
 from electrics.identify.facts import AccessPoint, Evidence, Setup
@@ -61,9 +64,12 @@ Exchange = tuple[Evidence, Evidence]
 """A reading as it was noted, and one whose display the same wire would have shown without the slip."""
 
 
-def families_of(
-    point: AccessPoint, suspected: Sequence[Contradiction], gain: Callable[[Evidence, Evidence], float]
-) -> tuple[Family, ...]:
+Gains = Callable[[Sequence[Evidence], Sequence[Evidence]], NDArray[np.float64]]
+"""By how much likelier everything is with each of the second readings in place of each of the first, as logarithms
+(n_first, n_second) [-]."""
+
+
+def families_of(point: AccessPoint, suspected: Sequence[Contradiction], gains: Gains) -> tuple[Family, ...]:
     """The slips that explain odd readings better than single mistakes do.
 
     Parameters
@@ -71,8 +77,8 @@ def families_of(
     point : AccessPoint
     suspected : sequence of Contradiction
         The readings that may well be mistakes; a state is looked at where one contradicts the rest, or several may.
-    gain : callable
-        By how much likelier everything is with the second reading in place of the first, as a logarithm [-].
+    gains : callable
+        See `Gains`.
 
     Returns
     -------
@@ -88,27 +94,35 @@ def families_of(
         if item.pin not in by_setup[item.setup]:
             by_setup[item.setup].append(item.pin)
     odd = {each.evidence.setup for each in suspected if each.is_odd}
-    known: dict[tuple[Evidence, Setup, Reading], float] = {}
-
-    def gained(noted: Evidence, instead: Evidence) -> float:
-        """The same, worked out once for what is shown alike: most wires of a state read one of a few things."""
-        key = noted, instead.setup, instead.reading
-        if key not in known:
-            known[key] = gain(noted, instead)
-        return known[key]
-
+    read: dict[Setup, list[Evidence]] = defaultdict(list)
+    for item in point.evidence if suspected else ():
+        if not item.against:
+            read[item.setup].append(item)
     found = []
     for setup, pins in by_setup.items():
-        if setup not in odd and len(pins) < FEWEST:
+        slips = list(_slips(setup, read[setup], pins)) if setup in odd or len(pins) >= FEWEST else []
+        if not slips:
             continue
-        slips = [
-            (log(CHANCE[family.slip]) + sum(gained(old, new) for old, new in instead), family)
-            for family, instead in _slips(point, setup, pins)
-        ]
-        best = max(slips, key=lambda slip: slip[0], default=None)
-        if best is not None and best[0] > BETTER:
-            found.append(best[1])
+        gain, family = max(zip(_gains_of(slips, gains), (family for family, _ in slips), strict=True), key=_first)
+        if gain > BETTER:
+            found.append(family)
     return tuple(found)
+
+
+def _gains_of(slips: Sequence[tuple[Family, list[Exchange]]], gains: Gains) -> list[float]:
+    """By how much likelier each slip is than as many mistakes, as a logarithm [-]: all weighed at once."""
+    noted = {id(old): old for _, exchanges in slips for old, _ in exchanges}
+    instead = {id(new): new for _, exchanges in slips for _, new in exchanges}
+    row, column = ({each: n for n, each in enumerate(ids)} for ids in (noted, instead))
+    table = gains(tuple(noted.values()), tuple(instead.values())).tolist() if noted else []
+    return [
+        log(CHANCE[family.slip]) + sum(table[row[id(old)]][column[id(new)]] for old, new in exchanges)
+        for family, exchanges in slips
+    ]
+
+
+def _first(slip: tuple[float, Family]) -> float:
+    return slip[0]
 
 
 def without(point: AccessPoint, families: Sequence[Family]) -> AccessPoint:
@@ -118,28 +132,33 @@ def without(point: AccessPoint, families: Sequence[Family]) -> AccessPoint:
     return replace(point, evidence=kept)
 
 
-def _slips(point: AccessPoint, setup: Setup, odd: Sequence[str]) -> Iterator[tuple[Family, list[Exchange]]]:
-    """Every slip in a state, with the readings as they would have been."""
-    there = [item for item in point.evidence if item.setup == setup and not item.against]
+def _slips(setup: Setup, there: Sequence[Evidence], odd: Sequence[str]) -> Iterator[tuple[Family, list[Exchange]]]:
+    """Every slip in a state, with the readings as they would have been; what shows alike is one reading."""
     pins = tuple(dict.fromkeys(item.pin for item in there))
+    first: dict[object, Evidence] = {}
+    shows = [first.setdefault((item.reading, item.supply_v), item) for item in there]
     if len(odd) >= FEWEST:
         for control, left in _left_off(setup.state):
-            as_if = [(item, replace(item, setup=replace(setup, state=left))) for item in there]
-            yield Family(Slip.NOT_ON, setup, pins, control), as_if
+            off = {id(item): replace(item, setup=replace(setup, state=left)) for item in first.values()}
+            yield (
+                Family(Slip.NOT_ON, setup, pins, control),
+                [(item, off[id(show)]) for item, show in zip(there, shows, strict=True)],
+            )
         if setup.instrument is Instrument.DMM and all(item.is_number or item.reading.word in _SAME for item in there):
+            raised = {id(item): replace(item, reading=_raised(item)) for item in first.values() if item.is_number}
             yield (
                 Family(Slip.CLIP_ON_PLUS, setup, pins),
-                [(item, replace(item, reading=_raised(item))) for item in there if item.is_number],
+                [(item, raised[id(show)]) for item, show in zip(there, shows, strict=True) if item.is_number],
             )
-    read: dict[str, set[Evidence]] = defaultdict(set)
-    for item in there:
-        read[item.pin].add(item)
-    shown = {pin: next(iter(items)) for pin, items in read.items() if len(items) == 1}
-    pairs = {tuple(sorted((first, second))) for first in odd for second in pins if first != second}
-    for first, second in sorted(pair for pair in pairs if shown.keys() >= set(pair)):
-        one, other = shown[first], shown[second]
-        if not _alike(one, other):
-            yield Family(Slip.SWAPPED, setup, (first, second)), [(one, other), (other, one)]
+    shown: dict[str, tuple[Evidence, Evidence]] = {}
+    for item, show in zip(there, shows, strict=True):
+        if shown.setdefault(item.pin, (item, show))[1] is not show:
+            pins = tuple(pin for pin in pins if pin != item.pin)  # read twice, and not alike: nothing to exchange
+    pairs = {tuple(sorted((one, other))) for one in odd if one in pins for other in pins if one != other}
+    for one, other in sorted(pairs):
+        (mine, seen), (its, its_seen) = shown[one], shown[other]
+        if not _alike(mine, its):
+            yield Family(Slip.SWAPPED, setup, (one, other)), [(mine, its_seen), (its, seen)]
 
 
 def _alike(first: Evidence, second: Evidence) -> bool:

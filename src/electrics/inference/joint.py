@@ -20,6 +20,8 @@ Array = NDArray[np.float64]
 EXACT_THINGS = 7
 ROUNDS = 60
 TOLERANCE = 1e-3
+SHRINKS = 0.7
+"""A large change that has not shrunk to this share of the one before is gone along with by half [-]."""
 TINY = 1e-200
 COUNTED = 5
 """Things of one kind that are counted one by one."""
@@ -142,7 +144,8 @@ def weigh_approximately(likelihood: Array, count_prior: Array) -> Joint:
     """
     like = np.moveaxis(np.maximum(likelihood / likelihood.max(axis=2, keepdims=True), TINY), 1, 0)
     counts = _Counts(count_prior, len(like))
-    favour = np.ones_like(like)
+    favour = np.ones_like(like) * np.clip(counts.prior[1] / np.maximum(counts.prior[0], TINY), TINY, MOST_ODDS)
+    before = np.inf
     for _ in range(ROUNDS):
         odds, _ = _odds(like, favour)
         ahead, behind = counts.messages(odds)
@@ -150,7 +153,9 @@ def weigh_approximately(likelihood: Array, count_prior: Array) -> Joint:
         without = np.einsum("tcgk,tcgk->tgk", ahead[:-1], behind[1:])
         new = with_it / without
         change = np.abs(np.log(np.maximum(new, TINY) / favour)).max()
-        favour = np.maximum(np.sqrt(favour * new), TINY) if change > 0.5 else new
+        swings = change > 0.5 and change > SHRINKS * before
+        favour = np.maximum(np.sqrt(favour * new) if swings else new, TINY)
+        before = change
         if change < TOLERANCE:
             break
     odds, each = _odds(like, favour)
