@@ -21,6 +21,7 @@ from bench.identify import (
     ALL_KINDS,
     CONFIDENCE,
     GRIDS,
+    MANY_GRIDS,
     MANY_WALKS,
     MISSING,
     SEED,
@@ -67,11 +68,11 @@ def main() -> None:
 def _identify() -> None:
     print("Identify, generated access points, readings from lamp physics and habit")
     lamps, every = (LAMPS, "rear and front lamps"), (ALL_KINDS, f"all {len(ALL_KINDS)} kinds")
-    wrong_in = (0.0, 0.02, 0.05, 0.10)
+    wrong_in = ((0.0, MANY_GRIDS), (0.02, GRIDS), (MISTAKES, MANY_GRIDS), (0.10, GRIDS))
     grids = {
-        f"{name}, {mistakes:.0%} of readings wrong": partial(full_grids, mistakes, kinds)
+        f"{name}, {mistakes:.0%} of readings wrong": partial(full_grids, mistakes, kinds, grids=count)
         for kinds, name in (lamps, every)
-        for mistakes in wrong_in
+        for mistakes, count in wrong_in
     } | {
         f"all kinds, 2 % wrong, {MISSING:.0%} of columns missing": partial(
             full_grids, 0.02, ALL_KINDS, missing=MISSING
@@ -89,10 +90,10 @@ def _identify() -> None:
     with ProcessPoolExecutor() as pool:  # what is right hangs on no clock: all cores at once
         scores = {name: pool.submit(work) for name, work in (grids | slips).items()}
         ends = {name: pool.submit(work) for name, work in reversed(walks.items())}
-        print(f"  {f'full grids, {GRIDS} a row':<44} wires right   settled, of these wrong   90 to 95 % sure, right")
+        print(f"  {'full grids':<44} wires right          settled, of these wrong   90 to 95 % sure, right")
         for name in grids:
             _row(name, scores[name].result())
-        print(f"  {'one column spoilt':<44} wires right   settled, of these wrong   something odd named")
+        print(f"  {'one column spoilt':<44} wires right          settled, of these wrong   something odd named")
         for name in slips:
             _row(name, scores[name].result(), is_spoilt=True)
         print(f"  {'following the advice':<41}of the grid    right   settled at its end   each at first")
@@ -132,8 +133,9 @@ MISTAKES = 0.05
 def _row(name: str, score: Score, *, is_spoilt: bool = False) -> None:
     calibrated, count = score.between(0.90, 0.95)
     last = f"{score.named / GRIDS:>17.0%} of {GRIDS}" if is_spoilt else f"{calibrated:>21.0%} of {count}"
+    right = f"{score.right:>8.2%} ± {100 * score.right_within:.2f} of {len(score.sure)}"
     print(
-        f"  {name:<44}{score.right:>8.2%} of {len(score.sure):<5}{score.settled:>6}, "
+        f"  {name:<44}{right:<23}{score.settled:>6}, "
         f"{score.wrong_share:.2%} (up to {score.most_wrong:.2%}){last}"
     )
 

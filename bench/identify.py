@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import random
 import statistics
 import time
@@ -19,7 +20,9 @@ from electrics.identify.plan import next_steps
 from electrics.vocabulary import FUNCTIONS, Function, Instrument, parse_state
 
 SEED = 20261124
-GRIDS = 200
+GRIDS = 150
+MANY_GRIDS = 600
+"""Access points a row; and of rows whose share of right verdicts is a figure that is asked for."""
 WALKS = 60
 """Access points a row where the advice is followed: each is weighed anew after every step."""
 MANY_WALKS = 330, 250, 110
@@ -60,6 +63,11 @@ class Score:
         return sum(is_right for _, is_right in self.sure) / len(self.sure)
 
     @property
+    def right_within(self) -> float:
+        """Half the span in which that share lies with 95 % (normal) [-]."""
+        return 1.96 * math.sqrt(self.right * (1.0 - self.right) / len(self.sure))
+
+    @property
     def wrong_share(self) -> float:
         """Of the verdicts shown as settled, the share that is wrong [-]."""
         return self.wrong_settled / max(self.settled, 1)
@@ -83,11 +91,12 @@ def full_grids(
     wrong_chart: bool = False,
     swapped: float = SWAPPED,
     slip: Slip | None = None,
+    grids: int = GRIDS,
 ) -> Score:
     """Verdicts on whole grids: columns may be missing, claims of a chart wrong, plugs rewired, one column spoilt."""
     rng = random.Random(SEED)
     score = Score()
-    for _ in range(GRIDS):
+    for _ in range(grids):
         truth = generate(rng, kinds, swapped=swapped)
         grid = [setup for setup in truth.full_grid() if rng.random() >= missing]
         evidence = [measure(truth, wire, setup, rng, mistakes) for setup in grid for wire in truth.wires]
