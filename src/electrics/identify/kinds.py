@@ -179,6 +179,8 @@ FUSE_BOX = "fuse_box"
 """The place whose wires have fuses of their own."""
 UNCLAIMED_KIND = "connector"
 """What a standard plug is taken for where nothing is believed of its standard."""
+PLUG = "plug"
+"""What a standard plug holds beside its standard: a contact that is dead or leads nowhere, no lamp of the front."""
 PIN_OUT_KEPT = 0.9
 """How often a function of a plug's standard is there at all (estimate)."""
 
@@ -186,14 +188,14 @@ PIN_OUT_KEPT = 0.9
 def _expected(kind: str, function: Function, side: Side, arrangement: Arrangement) -> tuple[float, float]:
     """Chance that a function is there, and of another one after each."""
     standard = [pin.function for pin in pin_out(kind)]
-    content = _contents()[f"{UNCLAIMED_KIND if standard else kind}:{_seen_from(function, side)}"]
+    content = _contents()[f"{PLUG if standard else kind}:{_seen_from(function, side)}"]
     present = content.separate if arrangement is Arrangement.SEPARATE else content.combined
     if not standard:
         return present, content.again
     n_standard = standard.count(function)
     if n_standard:
         return PIN_OUT_KEPT, max(content.again, 1 - 1 / n_standard)
-    return present / 3, content.again
+    return present, content.again
 
 
 def _seen_from(function: Function, side: Side) -> str:

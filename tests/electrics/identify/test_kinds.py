@@ -49,6 +49,23 @@ def test_contacts_of_a_face_do_not_touch(kind):
             assert a is b or (a.x - b.x) ** 2 + (a.y - b.y) ** 2 > 15**2
 
 
+def test_a_contact_of_a_plug_that_shows_nothing_is_dead_and_no_lamp_of_the_front():
+    """Common practice: no trailer plug carries beams, front fog or daytime lamps; fused contacts that died are usual."""
+    pins = [p.pin for p in pin_out("blade_7")]
+    fed = {"rest": "", "park": "3", "brake": "56", "left": "5", "right": "6", "hazard": "56", "reverse": "7"}
+    shown = [
+        (state, {pin: "12.2" if pin in live else "0.0" for pin in pins} | dict.fromkeys(live, "0-12"))
+        if state in ("left", "right", "hazard")
+        else (state, {pin: "12.2" if pin in live else "0.0" for pin in pins})
+        for state, live in fed.items()
+    ]
+    (belief,) = identify([point(*shown, pins=pins, kind="blade_7", side=Side.NONE)])
+    front = (Function.LOW_BEAM, Function.HIGH_BEAM, Function.FOG_FRONT, Function.DRL)
+    dead = belief.wire("4")  # the standard has battery there, which would be live at rest
+    assert sum(map(dead.probability_of, front)) < 0.05 < dead.probability_of(Function.DEAD_FEED)
+    assert not dead.is_settled
+
+
 def test_a_measured_plug_overrules_its_standard_loudly():
     """A second convention on the same contacts exists: what is measured counts."""
     pins = [p.pin for p in pin_out("blade_7")]
