@@ -134,10 +134,7 @@ def _row(name: str, score: Score, *, is_spoilt: bool = False) -> None:
     calibrated, count = score.between(0.90, 0.95)
     last = f"{score.named / GRIDS:>17.0%} of {GRIDS}" if is_spoilt else f"{calibrated:>21.0%} of {count}"
     right = f"{score.right:>8.2%} ± {100 * score.right_within:.2f} of {len(score.sure)}"
-    print(
-        f"  {name:<44}{right:<23}{score.settled:>6}, "
-        f"{score.wrong_share:.2%} (up to {score.most_wrong:.2%}){last}"
-    )
+    print(f"  {name:<44}{right:<23}{score.settled:>6}, {score.wrong_share:.2%} (up to {score.most_wrong:.2%}){last}")
 
 
 def _both_ways(found: Sequence[Advised]) -> None:

@@ -74,6 +74,8 @@ class BuildPlan:
         Terminals that stay without a wire, and factory wires that feed nothing any more: closed.
     unplugged : tuple of str
         Units on parts that come off, each on a plug.
+    instead, rewired : tuple of str
+        Units whose place another lamp leaves, and lamps that stay and are cut off the feed they had.
     cures : tuple of str
         Ids of the cures that are done while joining.
     """
@@ -85,14 +87,25 @@ class BuildPlan:
     sealed: tuple[End, ...]
     capped: tuple[End, ...]
     unplugged: tuple[str, ...] = ()
+    instead: tuple[str, ...] = ()
+    rewired: tuple[str, ...] = ()
     cures: tuple[str, ...] = ()
 
 
 def build_of(design: Design, accessory: Accessory, lamps: int, cures: Iterable[str] = ()) -> BuildPlan:
     """The build sheet of a design; `lamps` is how many are fitted where a set is one unit [-], `cures` their ids."""
-    parts, looms = parts_of(design, accessory, lamps), looms_of(design)
-    unplugged = tuple(unit.name for unit in accessory.units if unit.is_removable)
-    return BuildPlan(design.wires, design.joins, parts, looms, design.sealed, design.capped, unplugged, tuple(cures))
+    return BuildPlan(
+        design.wires,
+        design.joins,
+        parts_of(design, accessory, lamps),
+        looms_of(design),
+        design.sealed,
+        design.capped,
+        unplugged=tuple(unit.name for unit in accessory.units if unit.is_removable),
+        instead=tuple(unit.name for unit in accessory.units if unit.is_instead and not unit.in_socket),
+        rewired=tuple(unit.name for unit in accessory.units if unit.is_there),
+        cures=tuple(cures),
+    )
 
 
 def spool_length_m(wires: Iterable[Wiring]) -> int:
@@ -131,7 +144,7 @@ def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ..
     """
     found: Counter[tuple[str, str]] = Counter()
     labels: dict[tuple[str, str], list[str]] = {}
-    is_there = any(unit.keeps_feed for unit in accessory.units)
+    is_there = any(unit.is_there for unit in accessory.units)
     found["lamp", ""] = (0 if is_there else lamps) or sum(lamps_of(unit) for unit in accessory.units)
     for name in dict.fromkeys(wire.conductor.name for wire in design.wires):
         found["wire", name] = spool_length_m(wire for wire in design.wires if wire.conductor.name == name)
@@ -150,7 +163,7 @@ def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ..
     for join in design.joins:
         if join.method == "t_harness":
             found["t_harness", join.spot.name] = 1
-        elif join.method not in ("socket", "fuse_tap") and join.fit is not None:
+        elif join.method not in ("socket", "stays", "fuse_tap") and join.fit is not None:
             found["joint", join.fit.connector_colour] += 1
             found["sleeve", f"{join.fit.sleeve_mm:g} mm"] += 1
     for unit in accessory.units:
@@ -166,7 +179,7 @@ def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ..
 
 def lamps_of(unit: Unit) -> int:
     """Lamps of a unit [-]: a set of bulbs has one for each lead, a lamp that is there already none."""
-    if unit.keeps_feed:
+    if unit.is_there:
         return 0
     return sum(lead.lamps for lead in unit.leads if lead.technology == "led") if unit.in_socket else unit.lamps
 

@@ -6,7 +6,7 @@ joined by the shortest tree of routes; every ground goes back on a wire of its o
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
 from electrics.hookup.additions import Addition
@@ -14,6 +14,7 @@ from electrics.hookup.design import Design, End, EndKind, Join, Wiring
 from electrics.hookup.groups import BATTERY_SPOT, GroundPoint, Group
 from electrics.hookup.netlist import Net, Netlist, seat_of
 from electrics.hookup.routes import Route, Routes, Spot
+from electrics.hookup.units import Unit
 from electrics.reference.conductor import HOT_C, Conductor, conductors
 
 __all__ = ["lay_out"]
@@ -157,22 +158,20 @@ class _Layout:
         method = feed.joint.method.id if feed.joint else "crimp_butt"
         if is_tap and any(end.terminal == "from" and end.what.startswith("fuse tap") for end in members):
             method = "fuse_tap"
-        elif is_tap and self._plugs_in(members):
+        elif is_tap and self._only(members, lambda unit, _: unit.in_socket):
             method = "socket"
+        elif is_tap and self._only(members, lambda unit, lead: unit.is_there and lead == "ground"):
+            method = "stays"
         elif not is_tap and method in ("fuse_tap", "t_harness", "displacement_tap"):
             method = "crimp_butt"
         self.joins.append(Join(hub.what, method, feed.joint, tuple(members), is_tap, spot))
 
-    def _plugs_in(self, members: Sequence[End]) -> bool:
-        """Whether bulbs are all that meets a factory wire."""
+    def _only(self, members: Sequence[End], fits: Callable[[Unit, str], bool]) -> bool:
+        """Whether all that meets a factory wire are leads of units that are such."""
+        units = {name: load.unit for group in self.list.groups for load in group.loads for name in load.unit.names}
         others = [end for end in members if end.kind is not EndKind.PIN]
-        return len(others) == len(members) - 1 and all(map(self._in_socket, others))
-
-    def _in_socket(self, end: End) -> bool:
-        return any(
-            load.unit.in_socket and (end.kind, end.what) == (EndKind.UNIT, load.unit.name)
-            for group in self.list.groups
-            for load in group.loads
+        return len(others) == len(members) - 1 and all(
+            end.kind is EndKind.UNIT and end.what in units and fits(units[end.what], end.terminal) for end in others
         )
 
     def _tree(self, spots: Sequence[Spot]) -> list[tuple[Spot, Spot]]:

@@ -83,6 +83,8 @@ class UnitKind:
         It is a bulb: nothing is wired.
     keeps_feed : bool
         It stays on the feeds of its own vehicle as well: a diode in each, so that neither feeds the other.
+    is_there : bool
+        It is a lamp that the vehicle has already: it is wired anew, nothing is bought.
     caution : str
         Id of what to watch for.
     """
@@ -98,6 +100,7 @@ class UnitKind:
     in_socket: bool
     switches_itself: bool
     keeps_feed: bool
+    is_there: bool
     caution: str
 
     def replaces(self, side: str) -> tuple[str, ...]:
@@ -199,6 +202,15 @@ class Unit:
         return self.kind is not None and self.kind.keeps_feed
 
     @property
+    def is_there(self) -> bool:
+        return self.kind is not None and self.kind.is_there
+
+    @property
+    def is_instead(self) -> bool:
+        """Whether another lamp goes, whose place it takes."""
+        return not self.is_there and any(lead.replaces for lead in self.leads)
+
+    @property
     def is_removable(self) -> bool:
         """Whether what carries it comes off."""
         return bool(self.kind and self.kind.is_removable) if self.removable is None else self.removable
@@ -235,6 +247,7 @@ def unit_kinds() -> Table[UnitKind]:
             "socket",
             "switches_itself",
             "keeps_feed",
+            "there",
             "caution",
         ),
         lambda row: UnitKind(
@@ -249,6 +262,7 @@ def unit_kinds() -> Table[UnitKind]:
             row["socket"] == "yes",
             row["switches_itself"] == "yes",
             row["keeps_feed"] == "yes",
+            row["there"] == "yes",
             row["caution"],
         ),
     )

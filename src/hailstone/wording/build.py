@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from electrics.build.sheet import BuildPlan, Part
 from electrics.hookup.design import End, EndKind, Join, Wiring
 from electrics.hookup.joints import joint_methods
-from hailstone.wording.words import listed
+from hailstone.wording.words import capital, listed
 
 __all__ = ["PARTS", "ROLES", "TERMINALS", "end_name", "join_row", "part_row", "step_details", "wire_row"]
 
@@ -95,7 +95,7 @@ CURE_STEPS = {
 NO_FUSE = "Nothing here has a fuse of its own; that of the factory circuit protects it: not needed."
 FUSED = ("fuse", "fuse_tap", "separator", "converter")
 """Lines of the parts list that bring a fuse."""
-METHODS = {"socket": "plugs in"}
+METHODS = {"socket": "plugs in", "stays": "stays joined as it is"}
 
 
 def end_name(end: End) -> str:
@@ -164,7 +164,17 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
             for w in grounds
         ]
         + [line for line, join in zip(joins, plan.joins, strict=True) if _is_ground(join, grounds)],
-        "join": join_first
+        "join": [
+            f"{capital(name)} takes the place of the lamp there: unplug that one, or cut its wires beside it and "
+            "insulate its half. Joined is the vehicle's half."
+            for name in plan.instead
+        ]
+        + [
+            f"{capital(name)} stays where it is: cut its feed beside it. The vehicle's half and the half at the "
+            "lamp, “its lead”, go as the joints below say, and nothing else joins them again."
+            for name in plan.rewired
+        ]
+        + join_first
         + [
             f"{name} comes off: its leads go through a plug there, the shrouded half on the vehicle's side, which is "
             "live; drip loop below it, and slack to lift it away."

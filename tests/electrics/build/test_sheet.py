@@ -177,7 +177,25 @@ def test_the_plan_of_a_plan_is_the_same():
     assert first == second
 
 
-def test_lamps_that_are_there_already_are_not_in_the_parts_list():
-    found = with_best(facts_of("towed_car_diodes", Arrangement.COMBINED))
-    assert "lamp" not in {part.id for part in found.build.parts}
+@pytest.mark.parametrize(
+    ("kind", "stay"), [("towed_car_diodes", 2), ("licence_cutout", 2), ("combined_tail_lamps", 0)]
+)
+def test_lamps_that_are_there_already_are_wired_anew_and_not_in_the_parts_list(kind, stay):
+    """Common practice: a lamp that is cut out of its feed is the factory's own; a new tail lamp makes the old one go."""
+    build = with_best(facts_of(kind, Arrangement.COMBINED)).build
+    assert ("lamp" in {part.id for part in build.parts}) is (stay == 0)
+    assert (len(build.rewired), len(build.instead)) == (stay, 2 - stay)
+
+
+def test_a_lamp_that_stays_keeps_its_ground_and_that_takes_no_part():
+    facts = facts_of("licence_cutout")
+    licence = place("licence lamp", "licence_lamp", "", ["ground", "tail"])
+    found = with_best(replace(facts, places=(*facts.places, licence)))
+    joins = {join.method: [end.terminal for end in join.members] for join in found.build.joins}
+    assert joins["stays"][0] == "ground"
+    crimps = [join for join in found.build.joins if join.method != "stays"]
+    assert next(part.count for part in found.build.parts if part.id == "joint") == len(crimps)
+
+
+def test_new_lamps_are_in_the_parts_list():
     assert next(part.count for part in with_best(facts_of("reverse_lamps")).build.parts if part.id == "lamp") == 2

@@ -133,7 +133,8 @@ def test_no_page_needs_more_than_12_queries_whatever_the_number_of_jobs(page, wh
     Photo.objects.create(point=settled, jpeg=b"", width=4, height=3, added_by=who, added_at=timezone.now())
     paths = ["/", "/?page=2", "/?q=job"]
     paths += [
-        f"/jobs/{hooked_up.id}/{layer}" for layer in ("", "units/", "lamp/", "hook-up/", "correct/", "build/", "prove/", "prove/sheet/")
+        f"/jobs/{hooked_up.id}/{layer}"
+        for layer in ("", "units/", "lamp/", "hook-up/", "correct/", "build/", "prove/", "prove/sheet/")
     ]
     paths += [f"/jobs/{hooked_up.id}/identify/{settled.id}/"]
     for path in paths:
