@@ -155,7 +155,10 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
     grounds = [wire for wire in plan.wires if wire.role == "ground"]
     fused = [part for part in plan.parts if part.id == "fuse"]
     looms = [f"{loom.places[0]} to {loom.places[1]}: wires {listed(loom.wires)} in one loom." for loom in plan.looms]
-    joins = [f"{row['label']}: {row['joins']}, at {row['at']}." for row in map(join_row, plan.joins)]
+    joins = [
+        f"{row['label']}: {row['joins']}, at {row['at']}" + (f": {row['how']}." if join.method in METHODS else ".")
+        for join, row in zip(plan.joins, map(join_row, plan.joins), strict=True)
+    ]
     join_first = [line for line, join in zip(joins, plan.joins, strict=True) if not _is_ground(join, grounds)]
     return {
         "route": looms,
