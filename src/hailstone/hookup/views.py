@@ -283,6 +283,8 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "who_feeds": WHO_FEEDS,
         "asks_who_feeds": bool(plan.missing) and plan.missing[0].id == "fed_by",
         "measures_on": bool(plan.missing) and plan.missing[0].id == "tap" and not plan.lead(first_open).right,
+        "planned": wording.planned_sentence(plan) if plan.is_complete else "",
+        "added": wording.added_sentence(plan) if plan.is_complete else "",
         "missing": [wording.open_sentence(item, plan) for item in plan.missing],
         "odd": [*table.differing, *(finding_sentence(finding) for finding in (solved.upsets if solved else ()))],
         "first_open": first_open,

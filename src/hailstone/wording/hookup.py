@@ -20,7 +20,7 @@ from electrics.job.hookup_plan import HookUpPlan, Open
 from electrics.signals import Scenario
 from electrics.vocabulary import BrakeWithHazard, Function, Polarity, State
 from hailstone.wording.habits import HABITS
-from hailstone.wording.words import counted, function_name, listed, percent, signal_name, state_name
+from hailstone.wording.words import amps_text, counted, function_name, listed, percent, signal_name, state_name
 
 MISSING = {
     "tap": "Choose the wire to tap.",
@@ -233,6 +233,25 @@ def _habit_sentence(each: Assumption) -> str:
     if each.changes_at is None:
         return f"{said}; {words.shown(each.low)} to {words.told(each.high)} change nothing."
     return f"{said}; something else is upset from {words.told(each.changes_at)}."
+
+
+def planned_sentence(plan: HookUpPlan) -> str:
+    """`Pin 3, 18 AWG. Build it.`, where nothing is open any more; what is upset is cured first."""
+    (first, *others) = plan.leads
+    if others:
+        said = f"{len(plan.leads)} leads are planned."
+    else:
+        way, conductor = first.chosen, first.sized.option.conductor if first.sized.option else None
+        tapped = f"Pin {way.main.wire.pin}" if way and way.tapped else "From the battery"
+        said = f"{tapped}, {conductor.name}." if conductor else f"{tapped}."
+    return f"{said} {'Now cure what that upsets.' if plan.upsets else 'Build it.'}"
+
+
+def added_sentence(plan: HookUpPlan) -> str:
+    """What is added, and of a single lead what is lost on its way."""
+    option = plan.leads[0].sized.option
+    lost = f", {option.drop_v:.2f} V lost on the way" if plan.is_single and option else ""
+    return f"{amps_text(plan.added_a)} added{lost}."
 
 
 def open_sentence(item: Open, plan: HookUpPlan) -> str:

@@ -199,6 +199,11 @@ def counted(number: int, thing: str) -> str:
     return f"{number} {thing}" + ("" if number == 1 else "s")
 
 
+def amps_text(value: float) -> str:
+    """Two decimals below ten, one above, with the unit."""
+    return f"{value:.2f} A" if value < 10 else f"{value:.1f} A"
+
+
 def capital(text: str) -> str:
     """A phrase at the beginning of a sentence or in a list; `LED` and `12N` stay as they are."""
     return text[:1].upper() + text[1:]

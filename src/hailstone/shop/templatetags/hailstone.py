@@ -33,8 +33,7 @@ def mid_sentence(text: str) -> str:
 
 @register.filter
 def amps(value: float) -> str:
-    """Two decimals below ten, one above, with the unit."""
-    return f"{value:.2f} A" if value < 10 else f"{value:.1f} A"
+    return words.amps_text(value)
 
 
 @register.filter
