@@ -26,6 +26,11 @@ TAG = re.compile(r"<[a-zA-Z/!](?:[^<>\"']|\"[^\"]*\"|'[^']*')*>")
 ATTRIBUTE = re.compile(r"""([\w-]+)\s*=\s*(?:"([^"]*)"|'([^']*)')""")
 
 
+def flat(html: str) -> str:
+    """A page without the line breaks of its templates: nothing stands between a tag and what follows it."""
+    return re.sub(r"> ", ">", re.sub(r"\s+", " ", html))
+
+
 def words(html: str) -> list[str]:
     """Every text, label and title of a page."""
     page = SILENT_PART.sub("", html)

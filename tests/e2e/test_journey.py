@@ -100,7 +100,7 @@ def hook_up(page):
         if label == "Way out":
             page.get_by_role("tab", name="Runs, joints, ground").click()
         choose(lambda label=label, text=text: (page.get_by_label(label).fill(text), page.keyboard.press("Tab")))
-    expect(page.get_by_text("2 leads are planned. Build it.")).to_be_visible()
+    expect(page.get_by_text("2 leads are planned. Now cure what that upsets.")).to_be_visible()
 
 
 def build(page):

@@ -20,6 +20,7 @@ from hailstone.layers.beliefs import beliefs
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.signed import changes_between, printed_facts
 from hookups import HTMX, pin, post
+from page_words import flat
 
 pytestmark = pytest.mark.django_db
 
@@ -239,7 +240,7 @@ def test_a_kind_of_ones_own_that_makes_no_sense_is_asked_about(page, job, leads,
 def test_the_flash_rate_stands_beside_what_flashes(page, job, settled):
     Job.objects.update(addition="turn_left", added_count=1, added_each_a=0.3)
     for half, shown in (("", "on, 90/min"), ("&half=dark", "off, 90/min")):
-        drawn = page.get(f"/jobs/{job.id}/hook-up/?at=left{half}").content.decode().split('class="circuit"')[1]
+        drawn = flat(page.get(f"/jobs/{job.id}/hook-up/?at=left{half}").content.decode()).split('class="circuit"')[1]
         assert f'>Turn left</text><text class="circuit-note" y="15">{shown}</text>' in drawn
 
 
@@ -297,7 +298,7 @@ def test_three_are_connected_where_no_two_are_right_and_go_through_two_relays(pa
     text = page.post(address, {**choice, **picked}).content.decode()
     assert "Build it." in text
     assert "First a fuse live with the key through a break contact (87a), coil on pin 3 (reverse); then" in text
-    drawn = page.get(f"{address}?at=key%2Bown_switch").content.decode()
+    drawn = flat(page.get(f"{address}?at=key%2Bown_switch").content.decode())
     for relay, stands in (("Relay 1", "at rest"), ("Relay 2", "pulled in")):
         assert f'{relay}</text><text class="circuit-note" y="15">{stands}</text>' in drawn
     parts = {part.id: part.count for part in job_overview(job.id).build.parts}

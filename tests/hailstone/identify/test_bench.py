@@ -15,6 +15,7 @@ from hailstone.demo import load_demo
 from hailstone.identify.models import Reading, ReadingChange
 from hailstone.jobs.models import Job
 from hailstone.layers.overviews import job_overview
+from page_words import flat
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -35,7 +36,7 @@ def bench(page, job, point, query=""):
 
 def test_a_reading_is_kept_and_every_verdict_answers(save, point):
     response = save("3", "12,2")
-    text = response.content.decode()
+    text = flat(response.content.decode())
     assert Reading.objects.get().text == "12,2"
     assert "saved" in text
     assert all(f'id="v{pin.id}" hx-swap-oob="true"' in text for pin in point.pins.all())
@@ -137,7 +138,7 @@ def test_history_says_who_when_before_and_after(save, page, job, point):
     save("3", "1.2", "brake+left")
     save("3", "12.2", "brake+left")
     page.post(f"/jobs/{job.id}/identify/{point.id}/undo/", {"state": "rest"})
-    text = page.get(address).content.decode()
+    text = flat(page.get(address).content.decode())
     assert text.count("<td>ina</td>") == 2
     assert text.index("<b>12.2</b>") < text.index("<b>1.2</b>")
     assert "<td>Brake + left</td><td>1.2</td>" in text

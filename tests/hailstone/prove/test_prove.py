@@ -15,6 +15,7 @@ from hailstone.layers.overviews import job_overview
 from hailstone.prove.models import BuildTick, Result, Signature
 from hailstone.wording import proof as wording
 from measured import all_pass
+from page_words import flat
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -44,7 +45,7 @@ def sign(page, job, **sent):
 
 
 def sheet_text(page, job):
-    return page.get(f"/jobs/{job.id}/prove/sheet/").content.decode()
+    return flat(page.get(f"/jobs/{job.id}/prove/sheet/").content.decode())
 
 
 def tick(page, job, step, value="done"):
