@@ -297,20 +297,32 @@ def _best_wires(
     return _Candidate(told / (effort + len(worth)), setup, pins, told, by_function[worth], given)
 
 
+_PROVEN_BY: dict[Function, Callable[[Setup], bool]] = {
+    Function.GROUND: lambda setup: (
+        setup.instrument is Instrument.LOADED_DROP or (setup.instrument is Instrument.OHMS and setup.load is Load.OUT)
+    ),
+    Function.DATA: lambda setup: setup.instrument is Instrument.HERTZ,
+}
+"""The set-ups without which a verdict is never settled, however sure it is."""
 _PROOFS: dict[Lack, Callable[[Setup], bool]] = {
     Lack.GROUND_PROOF: lambda setup: (
-        setup.instrument is Instrument.LOADED_DROP
-        or (setup.instrument is Instrument.OHMS and setup.load is Load.OUT)
+        _PROVEN_BY[Function.GROUND](setup)
         or (setup.instrument is Instrument.DMM and setup.state.controls == (Control.REST,))
     ),
-    Lack.BUS: lambda setup: setup.instrument is Instrument.HERTZ,
+    Lack.BUS: _PROVEN_BY[Function.DATA],
 }
 """The set-ups that can bring what a verdict lacks beyond its probability; volts at rest come before ohms."""
+LIKELY = 0.5
+"""How likely a verdict is from which its proof, which it needs in any case, is taken before other readings [-]."""
 
 
 def _proof_bits(wire: WireBelief, setup: Setup) -> float:
-    """What a set-up is worth for what a verdict lacks, however sure it is [bit]."""
+    """What a set-up is worth for what a verdict lacks, or will lack, however sure it is [bit]."""
     brings = _PROOFS.get(wire.lack)
+    if brings is None and wire.probability >= LIKELY:
+        brings = _PROVEN_BY.get(wire.function)
+        if brings is not None and any(brings(weight.evidence.setup) for weight in wire.weights):
+            return 0.0
     return PROOF_BITS if brings is not None and brings(setup) else 0.0
 
 

@@ -8,7 +8,7 @@ from electrics.identify.belief import Setup, identify
 from electrics.identify.kinds import Side
 from electrics.identify.plan import next_steps
 from electrics.identify.setups import control_efforts, wants_helper
-from electrics.vocabulary import Control, Function, Instrument, Load, parse_state
+from electrics.vocabulary import Arrangement, Control, Function, Instrument, Load, parse_state
 from lamps import GRID, all_pins, point
 
 
@@ -121,6 +121,20 @@ def test_following_the_advice_settles_a_lamp_in_under_half_the_grid():
 
 
 PROBE = frozenset({"led_probe"})
+
+
+def test_the_proof_that_a_verdict_needs_in_any_case_is_taken_first_because_it_tells_most():
+    """Common practice: a ground is proven under load. Taken late, other readings are asked that it spares."""
+    seen = point(
+        ("park+left", {"1": "0.0", "2": "0-12", "3": "0.0", "4": "12.3"}),
+        ("reverse", {"1": "0.0", "3": "12.2", "4": "0.0"}),
+        pins=tuple("1234"),
+    )
+    (belief,) = identify([seen], arrangement=Arrangement.COMBINED)
+    assert belief.wire("1").function is Function.GROUND
+    assert not belief.wire("1").is_settled
+    step = next_steps(belief, current=Setup(parse_state("reverse")), computer_fed=False)[0]
+    assert (step.setup.instrument, step.pins) == (Instrument.LOADED_DROP, ("1",))
 
 
 def test_only_what_the_instruments_at_hand_can_read_is_asked_for():
