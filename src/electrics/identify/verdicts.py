@@ -151,11 +151,22 @@ def conclude(
     unclaimed: Weighed,
     not_fitted: frozenset[Control],
 ) -> Belief:
+    """The verdicts on all wires of an access point.
+
+    Parameters
+    ----------
+    point : AccessPoint
+    claimed, unclaimed : Weighed
+        Its readings weighed with what is said of it, and without.
+    not_fitted : frozenset of Control
+        What the vehicle lacks.
+
+    Returns
+    -------
+    Belief
+    """
     worlds, by_hypothesis = claimed.worlds, claimed.by_hypothesis
-    by_arrangement = {
-        arrangement: float(sum(p for (s, _), p in zip(WORLDS, worlds, strict=True) if s.arrangement is arrangement))
-        for arrangement in Arrangement
-    }
+    by_arrangement = _arrangements(worlds)
     if not point.wires:
         return Belief(point, (), by_arrangement, by_hypothesis[0], by_hypothesis[0], worlds, not_fitted)
     marginals, plain = claimed.marginals, unclaimed.marginals
@@ -190,15 +201,27 @@ def conclude(
         )
         lack = Lack.ODD if odd else _lack(verdict, float(sides[w].max()), float(plain_sides[w].max()), likely)
         if own and lack is Lack.NOTHING:
-            by_world = unclaimed.by_hypothesis[:, w]
-            plain_own = unclaimed.readings[wire.pin].as_it_is(by_world, unclaimed.worlds)
-            left = plain_own.without_a_cell(by_world, unclaimed.worlds, function)
+            left = _without_a_cell(unclaimed, w, function)
             if (left @ MEMBERSHIP)[function] < LEAST_WITHOUT:
                 plain[w], lack = left, Lack.CONFIRMATION
         wires.append(verdict if lack is Lack.NOTHING else replace(verdict, lack=lack))
         roads += fed_back(verdict.function, verdict.variant, verdict.weights, likely, odd)
     known = (by_arrangement, marginals, plain, worlds)
     return Belief(point, tuple(wires), *known, not_fitted, tuple(roads), suspected=tuple(suspected))
+
+
+def _arrangements(worlds: Array) -> dict[Arrangement, float]:
+    return {
+        arrangement: float(sum(p for (s, _), p in zip(WORLDS, worlds, strict=True) if s.arrangement is arrangement))
+        for arrangement in Arrangement
+    }
+
+
+def _without_a_cell(weighed: Weighed, w: int, function: int) -> Array:
+    """What would be believed of a wire had the cell that does most for its verdict not been read (n_hypotheses,)."""
+    belief, worlds = weighed.by_hypothesis[:, w], weighed.worlds
+    own = weighed.readings[weighed.pins[w]].as_it_is(belief, worlds)
+    return own.without_a_cell(belief, worlds, function)
 
 
 def _lack(verdict: WireBelief, claimed: float, unclaimed: float, likely: tuple[Scenario, LampKind]) -> Lack:

@@ -82,6 +82,23 @@ def weigh_all(
     mistake_rate: float,
     not_fitted: frozenset[Control],
 ) -> list[Weighed]:
+    """All access points of one vehicle, which share their arrangement.
+
+    Parameters
+    ----------
+    points : sequence of AccessPoint
+    arrangement : Arrangement or None
+        When it is known.
+    mistake_rate : float
+        Share of readings that are mistakes [-].
+    not_fitted : frozenset of Control
+        What the vehicle lacks.
+
+    Returns
+    -------
+    list of Weighed
+        One for each, in order.
+    """
     prior = np.array(
         [weight if arrangement in (None, scenario.arrangement) else 0.0 for scenario, weight in SCENARIOS]
     )
