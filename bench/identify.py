@@ -21,11 +21,11 @@ from electrics.vocabulary import FUNCTIONS, Function, Instrument, parse_state
 
 SEED = 20261124
 GRIDS = 150
-MANY_GRIDS = 600
+MANY_GRIDS = 400
 """Access points a row; and of rows whose share of right verdicts is a figure that is asked for."""
 WALKS = 60
 """Access points a row where the advice is followed: each is weighed anew after every step."""
-MANY_WALKS = 400, 320, 140
+MANY_WALKS = 370, 300, 130
 """The same at one mistake in twenty, of lamps, all kinds and plugs: over four thousand settled verdicts."""
 CONFIDENCE = 0.95
 CLAIMED_WRONG = 0.4

@@ -103,9 +103,10 @@ def families_of(point: AccessPoint, suspected: Sequence[Contradiction], gains: G
         slips = list(_slips(setup, read[setup], pins)) if setup in odd or len(pins) >= FEWEST else []
         if not slips:
             continue
-        gain, family = max(zip(_gains_of(slips, gains), (family for family, _ in slips), strict=True), key=_first)
-        if gain > BETTER:
-            found.append(family)
+        gained = _gains_of(slips, gains)
+        best = int(np.argmax(gained))
+        if gained[best] > BETTER:
+            found.append(slips[best][0])
     return tuple(found)
 
 
@@ -119,10 +120,6 @@ def _gains_of(slips: Sequence[tuple[Family, list[Exchange]]], gains: Gains) -> l
         log(CHANCE[family.slip]) + sum(table[row[id(old)]][column[id(new)]] for old, new in exchanges)
         for family, exchanges in slips
     ]
-
-
-def _first(slip: tuple[float, Family]) -> float:
-    return slip[0]
 
 
 def without(point: AccessPoint, families: Sequence[Family]) -> AccessPoint:

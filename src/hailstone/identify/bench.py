@@ -239,8 +239,8 @@ def find_pin(job_id: int, point_id: int, pin_id: str) -> Pin:
     """One pin of a job's access point with its job, and nothing derived; 404 when it is not there."""
     if not pin_id.isdecimal():
         raise Http404("no such pin")
-    pins = Pin.objects.select_related("point__job").filter(point_id=point_id, point__job_id=job_id)
-    pin = pins.filter(pk=int(pin_id)).first()
+    pins = Pin.objects.select_related("point__job").only("label", "point__job__supply_v")
+    pin = pins.filter(pk=int(pin_id), point_id=point_id, point__job_id=job_id).first()
     if pin is None:
         raise Http404("no such pin")
     return pin
@@ -308,7 +308,8 @@ def make_verdicts(job_id: int, point_id: int, setup: Setup) -> Verdicts:
         raise Http404("no such access point")
     belief = beliefs(job)[point.id]
     pins = list(point.pins.all())
-    cells = _cells([reading for pin in pins for reading in pin.readings.all()], belief)
+    here = [reading for pin in pins for reading in pin.readings.all() if setup_of(reading) == setup]
+    cells = _cells(here, belief)
     rows = (_row(pin, (), setup, cells, False, belief, "", explains=False) for pin in pins)
     return Verdicts(point, setup, tuple(rows))
 
