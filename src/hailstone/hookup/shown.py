@@ -178,6 +178,10 @@ def _row(shown: LeadPlan, lead: LeadPlan, wrong: Mapping[str, int], here: str) -
     name = wording.way_name(way.candidate, [place.wire for place in way.wires]) if way else "nothing gives this yet"
     if way is not None and lead.chosen is None:
         name = f"would be: {name[0].lower()}{name[1:]}"
+    far = (
+        {each.place for each in way.tapped if each.side not in ("", lead.lead.side)} if way and lead.lead.side else ()
+    )
+    name += "".join(f", {place}" for place in sorted(far))
     colour = way.tapped[0].wire.colour if way is not None and way.tapped else ""
     if way is None:
         mark, said = "open", "– no way"

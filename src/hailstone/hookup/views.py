@@ -18,6 +18,7 @@ from electrics.hookup.joints import ground_methods, joint_methods
 from electrics.identify.belief import WireBelief
 from electrics.job.facts import UNUSED, FedBy
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan, Open
+from electrics.job.nearer import nearer_wires
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Level
 from electrics.vocabulary import Function, State, parse_state
@@ -278,6 +279,7 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "school": school,
         "overridden": plan.overridden,
         "caution": shown.caution(plan),
+        "nearer": [wording.nearer_sentence(each) for each in nearer_wires(view.derived)],
         "options": [(option, wording.option_reason(option)) for option in sized.options],
         "can_take_best": any(each.plan.chosen is None and each.fitting for each in leads),
         "who_feeds": WHO_FEEDS,

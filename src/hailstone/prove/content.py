@@ -11,6 +11,7 @@ from django.conf import settings
 from django.utils import timezone
 
 from electrics.job.cures.registry import cure_of
+from electrics.job.nearer import nearer_wires
 from electrics.prove.sheet import Outcome
 from hailstone.jobs.models import Job
 from hailstone.layers.progress import Overview
@@ -19,7 +20,7 @@ from hailstone.prove import shown
 from hailstone.prove.models import Record
 from hailstone.wording import proof as wording
 from hailstone.wording.build import join_row, part_row, wire_row
-from hailstone.wording.hookup import assumed_sentence, way_name
+from hailstone.wording.hookup import assumed_sentence, nearer_sentence, way_name
 from hailstone.wording.words import counted, function_name, listed
 
 __all__ = ["FORMAT", "assumed_lines", "lead_lines", "papers", "sheet_content", "told_lines"]
@@ -82,6 +83,7 @@ def assumed_lines(view: Overview) -> list[str]:
     wires = [wire.label for wire in view.build.wires if wire.is_assumed] if view.build else []
     if wires:
         found.append(f"Length of {'wire' if len(wires) == 1 else 'wires'} {listed(wires)}: usual for such a vehicle.")
+    found += [nearer_sentence(each) for each in nearer_wires(view.derived)]
     return [line for line in found if line]
 
 

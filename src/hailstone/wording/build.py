@@ -168,7 +168,7 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
         ]
         + [line for line, join in zip(joins, plan.joins, strict=True) if _is_ground(join, grounds)],
         "join": [
-            f"{capital(name)} takes the place of the lamp there: unplug that one, or cut its wires beside it and "
+            f"{capital(name)} takes the place of the factory's: unplug that one, or cut its wires beside it and "
             "insulate its half. Joined is the vehicle's half."
             for name in plan.instead
         ]

@@ -17,10 +17,20 @@ from electrics.identify.belief import WireBelief
 from electrics.job.assumptions import About, Assumption
 from electrics.job.facts import FedBy
 from electrics.job.hookup_plan import HookUpPlan, Open
+from electrics.job.nearer import Nearer
 from electrics.signals import Scenario
 from electrics.vocabulary import BrakeWithHazard, Function, Polarity, State
 from hailstone.wording.habits import HABITS
-from hailstone.wording.words import amps_text, counted, function_name, listed, percent, signal_name, state_name
+from hailstone.wording.words import (
+    amps_text,
+    capital,
+    counted,
+    function_name,
+    listed,
+    percent,
+    signal_name,
+    state_name,
+)
 
 MISSING = {
     "tap": "Choose the wire to tap.",
@@ -245,6 +255,15 @@ def planned_sentence(plan: HookUpPlan) -> str:
         tapped = f"Pin {way.main.wire.pin}" if way and way.tapped else "From the battery"
         said = f"{tapped}, {conductor.name}." if conductor else f"{tapped}."
     return f"{said} {'Now cure what that upsets.' if plan.upsets else 'Build it.'}"
+
+
+def nearer_sentence(item: Nearer) -> str:
+    """That a wire on the unit's own side would do, once it is settled."""
+    likely = f"{percent(item.probability)} {function_name(item.function, mid_sentence=True)}"
+    return (
+        f"{capital(item.lead.title)}: pin {item.pin} of {item.place} is on its own side and {likely}. Measured on "
+        f"until it is settled, it saves the wire from {item.far}."
+    )
 
 
 def added_sentence(plan: HookUpPlan) -> str:

@@ -197,5 +197,10 @@ def test_a_lamp_that_stays_keeps_its_ground_and_that_takes_no_part():
     assert next(part.count for part in found.build.parts if part.id == "joint") == len(crimps)
 
 
+def test_a_bulb_that_switches_itself_is_one_line_of_the_parts_list():
+    listed = {part.id: part.count for part in with_best(facts_of("front_daytime")).build.parts}
+    assert (listed["self_switching_bulb"], listed.get("lamp", 0)) == (2, 0)
+
+
 def test_new_lamps_are_in_the_parts_list():
     assert next(part.count for part in with_best(facts_of("reverse_lamps")).build.parts if part.id == "lamp") == 2
