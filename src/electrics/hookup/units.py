@@ -206,6 +206,11 @@ class Unit:
         return self.kind is not None and self.kind.is_there
 
     @property
+    def keeps_ground(self) -> bool:
+        """Whether it is a lamp of the vehicle that feeds it, with its ground where it is."""
+        return self.kind is not None and self.kind.is_there and self.kind.is_instead
+
+    @property
     def is_instead(self) -> bool:
         """Whether another lamp goes, whose place it takes."""
         return not self.is_there and any(lead.replaces for lead in self.leads)

@@ -124,8 +124,9 @@ class Premises:
         )
 
     def ground_of(self, unit: Unit, spot: Spot, run: RunDecision, first: Way | None) -> GroundPoint:
-        """Where a unit's ground goes, by its pigtail or the school of the shop."""
+        """Where a unit's ground goes, by its pigtail or the school of the shop; one that it has already stays."""
         method = ground_methods()[run.ground]
+        has_already = "ground of the socket" if unit.in_socket else "ground it has" if unit.keeps_ground else ""
         places = [place for place in (self.lamp_place(unit),) if place is not None and run.back_m is None]
         if method.by_lamp_wire and first is not None:
             places += [place for place in self.facts.places if place.key == first.host.place_key]
@@ -133,11 +134,11 @@ class Premises:
             pin = self._ground_pin(place)
             if pin is not None:
                 return GroundPoint(pin, run.back_m)
-            if unit.in_socket:
+            if has_already:
                 at = self.spot_of_place(place)
-                return GroundPoint(End(EndKind.PIN, place.point.name, "ground of the socket", at))
-        if unit.in_socket:
-            return GroundPoint(End(EndKind.PIN, unit.name, "ground of the socket", spot))
+                return GroundPoint(End(EndKind.PIN, place.point.name, has_already, at))
+        if has_already:
+            return GroundPoint(End(EndKind.PIN, unit.name, has_already, spot))
         point = self.stud(spot, run.back_m)
         if method.on_body:
             body = End(EndKind.GROUND, f"body beside {spot.name}", "", spot, is_flying=False)
@@ -157,7 +158,8 @@ class Premises:
         found = []
         if place is None and unit.kind is not None and unit.kind.is_instead and not unit.in_socket:
             spot = self.spot_of_unit(unit, RunDecision())
-            return (End(EndKind.PIN, f"old lamp in the place of {unit.name}", "its factory feeds", spot),)
+            name = unit.name if unit.is_there else f"old lamp in the place of {unit.name}"
+            return (End(EndKind.PIN, name, "its factory feeds", spot),)
         for key in place.wire_keys if place is not None and not unit.in_socket else ():
             wire = self.wires.get(key)
             if wire is not None and key not in tapped and kind_of(wire.wire.function).has_lamp and place is not None:

@@ -187,10 +187,12 @@ def test_lamps_that_are_there_already_are_wired_anew_and_not_in_the_parts_list(k
     assert (len(build.rewired), len(build.instead)) == (stay, 2 - stay)
 
 
-def test_a_lamp_that_stays_keeps_its_ground_and_that_takes_no_part():
+@pytest.mark.parametrize("is_open", [True, False])
+def test_a_lamp_that_stays_keeps_its_ground_and_that_takes_no_part(is_open):
     facts = facts_of("licence_cutout")
     licence = place("licence lamp", "licence_lamp", "", ["ground", "tail"])
-    found = with_best(replace(facts, places=(*facts.places, licence)))
+    found = with_best(replace(facts, places=(*facts.places, licence)) if is_open else facts)
+    assert [wire.ends[0].terminal for wire in found.build.wires if wire.role == "ground"] == ["85"]
     joins = {join.method: [end.terminal for end in join.members] for join in found.build.joins}
     assert joins["stays"][0] == "ground"
     crimps = [join for join in found.build.joins if join.method != "stays"]
