@@ -145,8 +145,8 @@ def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ..
     found: Counter[tuple[str, str]] = Counter()
     labels: dict[tuple[str, str], list[str]] = {}
     is_there = any(unit.is_there for unit in accessory.units)
-    found["lamp", ""] = (0 if is_there else lamps) or sum(lamps_of(unit) for unit in accessory.units)
-    found["lamp", ""] -= design.brings.get("self_switching_bulb", 0)  # such a bulb is the lamp, on its own line
+    new = (0 if is_there else lamps) or sum(lamps_of(unit) for unit in accessory.units)
+    found["lamp", ""] = max(new - design.brings.get("self_switching_bulb", 0), 0)  # such a bulb is the lamp itself
     for name in dict.fromkeys(wire.conductor.name for wire in design.wires):
         found["wire", name] = spool_length_m(wire for wire in design.wires if wire.conductor.name == name)
     for part in design.parts:

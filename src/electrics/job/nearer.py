@@ -7,10 +7,12 @@ from dataclasses import dataclass
 
 from electrics.hookup.units import Lead
 from electrics.identify.belief import Belief
+from electrics.job.hookup_plan import LeadPlan
 from electrics.job.plan import Plan
+from electrics.job.ways import PlaceWire
 from electrics.vocabulary import Function
 
-__all__ = ["Nearer", "nearer_wires"]
+__all__ = ["Nearer", "far_taps", "nearer_wires"]
 
 LIKELY = 0.8
 """How likely an open wire must be what is tapped far away for measuring it on to be worth saying [-]."""
@@ -40,13 +42,17 @@ class Nearer:
     far: str
 
 
+def far_taps(lead: LeadPlan) -> tuple[PlaceWire, ...]:
+    """The wires that a lead of a unit with a side taps on the other side of the vehicle."""
+    way, near = lead.shown, ("", lead.lead.side)
+    return tuple(each for each in way.tapped if each.side not in near) if way and lead.lead.side else ()
+
+
 def nearer_wires(plan: Plan) -> tuple[Nearer, ...]:
     """Open wires on the own side of units whose leads are tapped on the other side; the likeliest for each lead."""
     found = []
     for lead in plan.hookup.leads:
-        for tapped in lead.shown.tapped if lead.shown and lead.lead.side else ():
-            if tapped.side in ("", lead.lead.side):
-                continue
+        for tapped in far_taps(lead):
             open_here = list(_open(plan.beliefs, tapped.wire.function, lead.lead.side))
             if open_here:
                 place, pin, chance = max(open_here, key=lambda each: each[2])

@@ -11,6 +11,7 @@ from electrics.circuit.findings import Finding
 from electrics.hookup.corrections import correction_methods
 from electrics.hookup.judge import Judged
 from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
+from electrics.job.nearer import far_taps
 from electrics.job.trying import judge_ways, try_way
 from electrics.job.ways import Way
 from electrics.vocabulary import Polarity, State
@@ -178,10 +179,7 @@ def _row(shown: LeadPlan, lead: LeadPlan, wrong: Mapping[str, int], here: str) -
     name = wording.way_name(way.candidate, [place.wire for place in way.wires]) if way else "nothing gives this yet"
     if way is not None and lead.chosen is None:
         name = f"would be: {name[0].lower()}{name[1:]}"
-    far = (
-        {each.place for each in way.tapped if each.side not in ("", lead.lead.side)} if way and lead.lead.side else ()
-    )
-    name += "".join(f", {place}" for place in sorted(far))
+    name += "".join(f", {place}" for place in sorted({each.place for each in far_taps(shown)}))
     colour = way.tapped[0].wire.colour if way is not None and way.tapped else ""
     if way is None:
         mark, said = "open", "– no way"
