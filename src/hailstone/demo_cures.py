@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 from django.contrib.auth.models import User
 
@@ -12,7 +13,9 @@ from hailstone.hookup.services import decide
 from hailstone.identify.services import add_point
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import begin_job
+from hailstone.layers.decided import decided_of
 from hailstone.layers.facts import jobs_with_facts
+from hailstone.layers.keeping import keep
 from hailstone.layers.places import Place, Wire
 from hailstone.units.services import begin_units
 
@@ -121,9 +124,8 @@ def _curlew(who: User) -> None:
     keep_flasher(job, who, "fixed", {"one_out": "same"})
     job = jobs_with_facts().get(pk=job.pk)
     begin_units(job, who)
-    job = jobs_with_facts().get(pk=job.pk)
-    job.units = [{**unit, "backfeed_v": 13.48} for unit in job.units]
-    job.save(update_fields=["units"])
+    decided = decided_of(Job.objects.get(pk=job.pk))
+    keep(job, replace(decided, units=[{**unit, "backfeed_v": 13.48} for unit in decided.units]))
 
 
 def _pulsed(who: User) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from briefs import BRIEF
+from decisions import decided
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job, Vehicle
 from hailstone.layers.overviews import job_overview
@@ -76,4 +77,4 @@ def test_a_distance_that_cannot_be_is_refused_and_not_stored(page, hooked_up, m,
     sent = {"first": "left tail lamp", "second": second, "m": m}
     text = page.post(f"/jobs/{hooked_up.id}/distance/", sent, follow=True).content.decode()
     assert says in text
-    assert HookUp.objects.get().distances == []
+    assert decided().distances == []

@@ -7,21 +7,22 @@ import re
 import pytest
 
 from briefs import BRIEF, CIRCUIT
+from decisions import decide_only, decided
 from electrics.hookup.accessories import accessories
 from electrics.job.plan import accessory_of
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement
-from hailstone.hookup.models import HookUp
 from hailstone.hookup.services import state_distance
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import begin_job
 from hailstone.layers.job_facts import job_facts
+from hailstone.layers.keeping import lead_ids
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.signed import changes_between, printed_facts
 from hailstone.layers.undo import remember
 from hailstone.prove import services as prove
 from hailstone.units.forms import spacing_m
-from hailstone.units.services import add_unit, begin_units, lead_ids
+from hailstone.units.services import add_unit, begin_units
 from hailstone.wording.proof import change_sentence
 from measured import SEPARATE, measured
 from page_words import odd_words
@@ -43,7 +44,7 @@ def fresh(job):
 
 def form(job, n, **changes):
     """The form of the nth thing as it stands, with some fields changed."""
-    entry = fresh(job).units[n]
+    entry = decided(job).units[n]
     leads = [each for each in entry["leads"] if each["wants"] not in ("ground", "battery")]
     sent = {
         "unit": entry["id"],
@@ -124,12 +125,14 @@ def test_removing_says_what_goes_with_it_and_undo_brings_it_back(page, mirrors):
     both = job_overview(mirrors.id).plan
     text = page.get(f"/jobs/{mirrors.id}/units/").content.decode()
     assert "With it goes the way of 1 lead." in text
-    sent = {"unit": fresh(mirrors).units[1]["id"], "version": fresh(mirrors).version}
+    sent = {"unit": decided(mirrors).units[1]["id"], "version": fresh(mirrors).version}
     text = page.post(f"/jobs/{mirrors.id}/units/remove/", sent, follow=True).content.decode()
     assert "Removed: right mirror turn lamp. With it went the way of 1 lead." in text
     assert len(job_overview(mirrors.id).plan.leads) == 1
-    assert len(fresh(mirrors).hookup.ways) == 1
-    alone = post(page, mirrors, "remove", {"unit": fresh(mirrors).units[0]["id"], "version": fresh(mirrors).version})
+    assert len(decided(mirrors).ways) == 1
+    alone = post(
+        page, mirrors, "remove", {"unit": decided(mirrors).units[0]["id"], "version": fresh(mirrors).version}
+    )
     assert (alone.status_code, "the only thing" in alone.content.decode()) == (422, True)
     text = page.post(f"/jobs/{mirrors.id}/take-back/", {}, follow=True).content.decode()
     assert "Undone: removing right mirror turn lamp." in text
@@ -146,7 +149,7 @@ def test_undo_goes_back_over_ways_lengths_and_ticks_to_the_beginning(page, mirro
     assert "Undone: a tick of the build sheet." in said[0]
     assert "Undone: the choice of a way." in said[1]
     assert "Nothing is left to undo" in said[2]
-    assert (fresh(mirrors).hookup.ways, fresh(mirrors).ticks.count()) == ({}, 0)
+    assert (decided(mirrors).ways, fresh(mirrors).ticks.count()) == ({}, 0)
 
 
 def test_only_so_many_changes_are_kept(mirrors, who):
@@ -168,7 +171,7 @@ def test_a_thing_stands_at_a_place_without_wires_and_its_run_is_as_long_as_was_s
     assert (busy.status_code, "Put it somewhere else first" in busy.content.decode()) == (422, True)
     far = {"first": "front socket", "second": "ring terminal", "m": "3"}
     page.post(f"/jobs/{mirrors.id}/distance/", far)  # no place of the design: refused, nothing stored
-    assert fresh(mirrors).hookup.distances == []
+    assert decided(mirrors).distances == []
 
 
 def test_a_place_that_is_renamed_keeps_what_stands_there_and_one_that_is_gone_breaks_nothing(page, mirrors):
@@ -226,14 +229,14 @@ BAD = [
 def test_what_cannot_be_is_refused_in_words_and_nothing_is_stored(page, who, changes, said):
     mirrors = begin_job(who, {**BRIEF, "addition": "mirror_turn_pair", "added_count": 2, "added_each_a": 0.3})
     post(page, mirrors, "begin", {})
-    before = fresh(mirrors).units
+    before = decided(mirrors).units
     answer = post(page, mirrors, "save", form(mirrors, 0, **changes))
     text = answer.content.decode()
     if not said:  # a place that is gone is as none
         assert answer.status_code == 302
         return
     assert (answer.status_code, said in text) == (422, True)
-    assert fresh(mirrors).units == before
+    assert decided(mirrors).units == before
     assert odd_words(text) == []
 
 
@@ -261,10 +264,9 @@ def test_what_changed_since_a_signature_names_places_by_their_names(mirrors, who
     point = mirrors.points.get()
     begin_units(mirrors, who)
     before = printed_facts(fresh(mirrors))
-    stored = fresh(mirrors)
-    stored.units[0]["place"] = f"#{point.id}"
-    stored.save()
-    (change,) = changes_between(before, printed_facts(stored))
+    first, *others = decided(mirrors).units
+    decide_only(mirrors, units=[{**first, "place": f"#{point.id}"}, *others])
+    (change,) = changes_between(before, printed_facts(fresh(mirrors)))
     said = change_sentence(change.key, change.before, change.after)
     assert point.name in said
     assert "#" not in said
@@ -304,12 +306,12 @@ def test_what_was_said_of_a_thing_goes_with_it_and_is_not_said_of_the_next(page,
     post(page, mirrors, "begin", {})
     take_best(page, mirrors)
     add_unit(fresh(mirrors), who, "mirror_turn", "right", version=fresh(mirrors).version)
-    entry = fresh(mirrors).units[-1]
+    entry = decided(mirrors).units[-1]
     state_distance(fresh(mirrors), who, mirrors.points.get().name, entry["name"], 2.5)
     cure = {"cure": "load_resistor", "leads": [lead_ids(entry)[0]], "ohm": 8.0, "case_w": 50.0, "ways": []}
-    HookUp.objects.update(cures=[cure])
+    decide_only(mirrors, cures=[cure])
     post(page, mirrors, "remove", {"unit": entry["id"], "version": fresh(mirrors).version})
-    assert (fresh(mirrors).hookup.distances, fresh(mirrors).hookup.cures) == ([], [])
+    assert (decided(mirrors).distances, decided(mirrors).cures) == ([], [])
     add_unit(fresh(mirrors), who, "mirror_turn", "right", version=fresh(mirrors).version)
-    assert fresh(mirrors).units[-1]["id"] == entry["id"]
+    assert decided(mirrors).units[-1]["id"] == entry["id"]
     assert job_facts(fresh(mirrors)).distances == {}

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
+from dataclasses import asdict, replace
 
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
@@ -14,6 +14,8 @@ from electrics.lighting.vehicle import FlasherKind
 from electrics.reference.habits import stated_of
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
+from hailstone.layers.decided import decided_of
+from hailstone.layers.keeping import keep
 from hailstone.layers.undo import remember
 from hailstone.layers.versions import check_version, touch
 
@@ -31,22 +33,22 @@ def take(job: Job, who: AbstractBaseUser, facts: JobFacts, *, version: int | Non
     """
     stored = HookUp.objects.select_related("changed_by").get(job=job)
     check_version(stored, version)
-    decided = facts.hookup
-    cures = [{**asdict(cure), "leads": list(cure.leads), "ways": []} for cure in decided.cures]
-    leads = dict(stored.leads)
-    for lead, run in decided.runs.items():
+    before, wanted = decided_of(Job.objects.get(pk=job.pk)), facts.hookup
+    cures = [{**asdict(cure), "leads": list(cure.leads), "ways": []} for cure in wanted.cures]
+    runs = dict(before.runs)
+    for lead, run in wanted.runs.items():
         own = {"wire_size": run.wire_size, "ground": run.ground}
-        if own != {name: stored.run_of(lead)[name] for name in own}:
-            leads[lead] = {**stored.run_of(lead), **own}
-    after = {"cures": cures, "ways": dict(decided.ways), "leads": leads}
-    if after == {name: getattr(stored, name) for name in after}:
+        stands = stored.followed | runs.get(lead, {}) if lead else stored.first_run
+        if own != {name: stands[name] for name in own}:
+            runs[lead] = {**stands, **own}
+    after = replace(before, cures=cures, ways=dict(wanted.ways), runs=runs)
+    if after == before:
         return
-    remember(job.pk, who, "the cure" if len(cures) >= len(stored.cures) else "giving the cure up")
-    for name, value in after.items():
-        setattr(stored, name, value)
+    remember(job.pk, who, "the cure" if len(cures) >= len(before.cures) else "giving the cure up")
     stored.changed_by = who
     stored.version += 1
     stored.save()
+    keep(job, after)
     touch(job.pk, who)
 
 

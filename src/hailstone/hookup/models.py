@@ -1,4 +1,7 @@
-"""The decisions of layer three: which wire is tapped, and with what."""
+"""The decisions of layer three: which wire is tapped, and with what.
+
+What hangs on leads, wires and places has rows of its own; `hailstone.layers.decided` loads them with the job.
+"""
 
 from __future__ import annotations
 
@@ -10,7 +13,9 @@ from django.db import models
 
 from electrics.hookup.joints import Keeps
 from electrics.job.facts import CircuitNotes, FedBy, RunDecision
+from hailstone.identify.models import Pin
 from hailstone.jobs.models import Job
+from hailstone.units.models import Lead, Place
 
 RUN_FIELDS = tuple(field.name for field in fields(RunDecision))
 """What is decided for each lead; leads without a decision of their own follow the first."""
@@ -33,8 +38,6 @@ class HookUp(models.Model):
         LEASE = str(Keeps.LEASE), "On a lease or hire car that goes back as it came"
 
     job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="hookup")
-    ways = models.JSONField(default=dict)
-    """Chosen way by lead: form and pin ids, `and_not:12,14`."""
     override = models.CharField(max_length=200, blank=True)
     """Why a way that is wrong somewhere is taken all the same."""
     circuits = models.JSONField(default=dict)
@@ -50,12 +53,6 @@ class HookUp(models.Model):
     is_exposed = models.BooleanField(default=True)
     overrides = models.JSONField(default=dict)
     """Inputs of the sizes set by hand, by input."""
-    leads = models.JSONField(default=dict)
-    """`RUN_FIELDS` by lead, where a lead differs from the first."""
-    distances = models.JSONField(default=list)
-    """Stated distances: two places as `hailstone.layers.refs` keeps them, and metres."""
-    cures = models.JSONField(default=list)
-    """Cures that were taken, as `electrics.job.facts.CureDecision` has them."""
     version = models.PositiveIntegerField(default=1)
     changed_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     changed_at = models.DateTimeField(auto_now=True)
@@ -63,20 +60,94 @@ class HookUp(models.Model):
     def __str__(self) -> str:
         return f"hook-up of {self.job}"
 
-    def run_of(self, lead: str) -> dict[str, Any]:
-        """`RUN_FIELDS` as they stand for a lead; for the first where that is empty."""
-        if not lead:
-            return {name: getattr(self, name) for name in RUN_FIELDS}
-        return self.followed | self.leads.get(lead, {})
+    @property
+    def first_run(self) -> dict[str, Any]:
+        """`RUN_FIELDS` as they stand for the first lead."""
+        return {name: getattr(self, name) for name in RUN_FIELDS}
 
     @property
     def followed(self) -> dict[str, Any]:
         """The first lead's run as others follow it: numbers and lengths typed in for the first are its own."""
-        return self.run_of("") | {"overrides": {}, "out_m": None, "back_m": None}
+        return self.first_run | {"overrides": {}, "out_m": None, "back_m": None}
 
     def circuit_of(self, function: str) -> dict[str, Any]:
         """`CIRCUIT_FIELDS` as they stand for a factory circuit."""
         return CIRCUIT_FIELDS | self.circuits.get(function, self.circuits.get("", {}))
+
+
+class LeadDecision(models.Model):
+    """The way that was chosen for a lead, and how it is run where that differs from the first lead."""
+
+    hookup = models.ForeignKey(HookUp, on_delete=models.CASCADE, related_name="+")
+    lead = models.OneToOneField(Lead, on_delete=models.CASCADE, related_name="+")
+    form = models.CharField(max_length=40, blank=True)
+    """The form of the way, `and_not`; empty while none is chosen. Its wires are `WaySource`s."""
+    run = models.JSONField(default=dict)
+    """`RUN_FIELDS` that differ."""
+
+    def __str__(self) -> str:
+        return f"{self.lead}: {self.form or 'open'}"
+
+
+class WaySource(models.Model):
+    """A wire that a way takes, or what one brings oneself."""
+
+    decision = models.ForeignKey(LeadDecision, on_delete=models.CASCADE, related_name="+")
+    position = models.PositiveSmallIntegerField()
+    pin = models.ForeignKey(Pin, on_delete=models.SET_NULL, related_name="+", null=True)
+    own = models.CharField(max_length=40, blank=True)
+    """What it is where it is no wire of the vehicle, `@battery`; empty beside a wire, also where that is gone."""
+
+    class Meta:
+        ordering = ["position", "id"]
+
+    def __str__(self) -> str:
+        return str(self.pin or self.own or "a wire that is gone")
+
+
+class Cure(models.Model):
+    """A cure that was taken, as `electrics.job.facts.CureDecision` has it."""
+
+    hookup = models.ForeignKey(HookUp, on_delete=models.CASCADE, related_name="+")
+    position = models.PositiveSmallIntegerField()
+    cure = models.CharField(max_length=20)
+    facts = models.JSONField(default=dict)
+    """Its values and parts."""
+
+    class Meta:
+        ordering = ["position", "id"]
+
+    def __str__(self) -> str:
+        return self.cure
+
+
+class CuredLead(models.Model):
+    """A lead that a cure is at."""
+
+    cure = models.ForeignKey(Cure, on_delete=models.CASCADE, related_name="+")
+    lead = models.ForeignKey(Lead, on_delete=models.CASCADE, related_name="+")
+    position = models.PositiveSmallIntegerField()
+
+    class Meta:
+        ordering = ["position", "id"]
+
+    def __str__(self) -> str:
+        return f"{self.cure} at {self.lead}"
+
+
+class Distance(models.Model):
+    """How far two places are apart, as somebody stated it."""
+
+    hookup = models.ForeignKey(HookUp, on_delete=models.CASCADE, related_name="+")
+    first = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="+")
+    second = models.ForeignKey(Place, on_delete=models.CASCADE, related_name="+")
+    m = models.FloatField()
+
+    class Meta:
+        ordering = ["id"]
+
+    def __str__(self) -> str:
+        return f"{self.first} to {self.second}: {self.m:g} m"
 
 
 class School(models.Model):

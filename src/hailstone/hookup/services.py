@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 from django.contrib.auth.models import AbstractBaseUser
@@ -11,6 +12,8 @@ from django.db import transaction
 from electrics.hookup.routes import check_distance
 from hailstone.hookup.models import RUN_FIELDS, HookUp, the_school
 from hailstone.jobs.models import Job
+from hailstone.layers.decided import Decided, decided_of
+from hailstone.layers.keeping import keep
 from hailstone.layers.refs import names_by_ref, ref_of
 from hailstone.layers.undo import remember
 from hailstone.layers.versions import check_version, touch
@@ -46,28 +49,30 @@ def decide(
     stored = HookUp.objects.select_related("changed_by").filter(job=job).first()
     if stored is None:
         stored = HookUp(job=job, version=0)
-    before = _decisions(stored)
-    if "wire_standard" in facts and facts["wire_standard"] != stored.run_of(lead)["wire_standard"]:
+    decided = decided_of(Job.objects.get(pk=job.pk))
+    before = _decisions(stored, decided)
+    if "wire_standard" in facts and facts["wire_standard"] != _run_of(stored, decided, lead)["wire_standard"]:
         facts = {**facts, "wire_size": ""}
     for name in ("override", "keeps"):
         if name in facts:
             setattr(stored, name, facts[name])
-    _keep_run(stored, {name: facts[name] for name in RUN_FIELDS if name in facts}, lead)
+    runs = _with_run(stored, decided.runs, {name: facts[name] for name in RUN_FIELDS if name in facts}, lead)
     for function, noted in (circuits or {}).items():
         others = {name: value for name, value in stored.circuits.items() if name}
         stored.circuits = {**others, function: stored.circuit_of(function) | noted}
-    for name, key in facts.items():
-        if name.startswith(WAY):
-            stored.ways = {**stored.ways, name.removeprefix(WAY): key}
-    if stored.version and _decisions(stored) == before:
+    chosen = {name.removeprefix(WAY): key for name, key in facts.items() if name.startswith(WAY)}
+    ways = {name: key for name, key in {**decided.ways, **chosen}.items() if key}
+    decided = replace(decided, ways=ways, runs=runs)
+    if stored.version and _decisions(stored, decided) == before:
         return
     if stored.version:  # nothing was decided yet: nothing to be stale against
         check_version(HookUp.objects.select_related("changed_by").get(pk=stored.pk), facts.get("version"))
     if stored.pk:
-        remember(job.id, who, _said(before, _decisions(stored)))
+        remember(job.id, who, _said(before, _decisions(stored, decided)))
     stored.changed_by = who
     stored.version += 1
     stored.save()
+    keep(job, decided)
     touch(job.id, who)
 
 
@@ -77,21 +82,23 @@ def state_distance(job: Job, who: AbstractBaseUser, first: str, second: str, m: 
     if m is not None:
         check_distance(first, second, m)
     remember(job.id, who, f"how far {first} and {second} are apart")
-    stored = HookUp.objects.get(job=job)
-    names = names_by_ref(job)
+    decided = decided_of(Job.objects.get(pk=job.pk))
+    names = names_by_ref(job.points.all(), decided.units)
     pair = sorted((ref_of(first, names), ref_of(second, names)))
-    others = [each for each in stored.distances if sorted(each[:2]) != pair]
-    stored.distances = others if m is None else [*others, [*pair, m]]
+    others = [each for each in decided.distances if sorted(each[:2]) != pair]
+    keep(job, replace(decided, distances=others if m is None else [*others, [*pair, m]]))
+    stored = HookUp.objects.get(job=job)
     stored.changed_by = who
     stored.version += 1
     stored.save()
     touch(job.id, who)
 
 
-def _decisions(stored: HookUp) -> dict[str, Any]:
+def _decisions(stored: HookUp, decided: Decided) -> dict[str, Any]:
     """All that is stored as decided, whoever did it and however often."""
     fields = {field.attname: getattr(stored, field.attname) for field in stored._meta.concrete_fields}
-    return {name: value for name, value in fields.items() if name not in ("changed_by_id", "changed_at", "version")}
+    own = {name: value for name, value in fields.items() if name not in ("changed_by_id", "changed_at", "version")}
+    return {**own, "ways": decided.ways, "runs": decided.runs}
 
 
 _CHANGES = {
@@ -109,14 +116,20 @@ def _said(before: Mapping[str, Any], after: Mapping[str, Any]) -> str:
     return next((_CHANGES[name] for name in _CHANGES if name in changed), "how it is run and joined")
 
 
-def _keep_run(stored: HookUp, facts: dict[str, Any], lead: str) -> None:
+def _run_of(stored: HookUp, decided: Decided, lead: str) -> dict[str, Any]:
+    """`RUN_FIELDS` as they stand for a lead; for the first where that is empty."""
+    return stored.followed | decided.runs.get(lead, {}) if lead else stored.first_run
+
+
+def _with_run(
+    stored: HookUp, runs: Mapping[str, dict[str, Any]], facts: dict[str, Any], lead: str
+) -> dict[str, dict[str, Any]]:
     """The first lead's run is everybody's, but for numbers typed in; another lead keeps only where it differs."""
     if not lead:
         for name, value in facts.items():
             setattr(stored, name, value)
-        return
-    own = {**stored.leads.get(lead, {}), **facts}
+        return dict(runs)
+    own = {**runs.get(lead, {}), **facts}
     differing = {name: value for name, value in own.items() if value != stored.followed[name]}
-    stored.leads = {name: each for name, each in stored.leads.items() if name != lead}
-    if differing:
-        stored.leads = {**stored.leads, lead: differing}
+    others = {name: each for name, each in runs.items() if name != lead}
+    return {**others, lead: differing} if differing else others

@@ -29,11 +29,11 @@ from hailstone.hookup.models import RUN_FIELDS, the_school
 from hailstone.hookup.services import WAY
 from hailstone.hookup.sizes import size_rows
 from hailstone.layers.beliefs import beliefs
+from hailstone.layers.decided import named_distances
 from hailstone.layers.job_facts import hookup_of
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.plans import assumptions_of
 from hailstone.layers.progress import Overview
-from hailstone.layers.refs import named_distances
 from hailstone.layers.versions import StaleError
 from hailstone.wording import hookup as wording
 from hailstone.wording.circuit import finding_sentence
@@ -133,7 +133,7 @@ def distance(request: HttpRequest, job_id: int) -> HttpResponse:
     view = job_overview(job_id)
     first, second, text = (request.POST.get(name, "").strip() for name in ("first", "second", "m"))
     names = {spot.name for spot in view.plan.design.spots()} if view.plan.design else set()
-    stated = {frozenset(each[:2]) for each in named_distances(view.job, hookup_of(view.job).distances)}
+    stated = {frozenset(each[:2]) for each in named_distances(view.job)}
     try:
         if not {first, second} <= names and frozenset((first, second)) not in stated:
             raise FactError("distances", "These are no places of this job's design.")

@@ -32,7 +32,7 @@ from hailstone.identify.news import latest_change, news_for, told
 from hailstone.identify.photo import keep_photo, remove_photo
 from hailstone.identify.places import other_side
 from hailstone.layers.beliefs import beliefs
-from hailstone.layers.job_facts import hookup_of
+from hailstone.layers.decided import decided_of
 from hailstone.layers.lacks import NOT_FITTED, note_not_fitted
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.progress import Overview
@@ -197,7 +197,7 @@ def edit_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
     """Change an access point's name, kind, side and wires."""
     view, point = find_point(job_id, point_id)
     others = {other.name for other in view.job.points.all() if other.id != point.id}
-    chosen = {source for way in hookup_of(view.job).ways.values() for source in way.partition(":")[2].split(",")}
+    chosen = {source for way in decided_of(view.job).ways.values() for source in way.partition(":")[2].split(",")}
     pins = {pin.label: bool(pin.readings.all()) or str(pin.id) in chosen for pin in point.pins.all()}
     form = PointForm(
         request.POST or None,

@@ -62,13 +62,6 @@ class Job(models.Model):
     """Ids of further accessories, separated by commas."""
     added_count = models.PositiveSmallIntegerField()
     added_each_a = models.FloatField()
-    units = models.JSONField(default=list)
-    """What is fitted thing by thing, as `electrics.job.unit_entries` writes it; places by id (`#12`) or by name.
-
-    Empty where it is what the brief says by one name.
-    """
-    spots = models.JSONField(default=list)
-    """Places that are no access points: `name` and `zone` of each."""
     supply_v = models.FloatField()
     arrangement = models.CharField(
         max_length=10, blank=True, choices=[(str(kind), str(kind).capitalize()) for kind in Arrangement]

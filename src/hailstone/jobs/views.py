@@ -15,6 +15,7 @@ from electrics.job.job_document import job_document
 from hailstone.jobs import queries, services
 from hailstone.jobs.forms import BriefForm, NewJobForm
 from hailstone.jobs.things import ABOUT, things
+from hailstone.layers.decided import decided_of
 from hailstone.layers.job_facts import job_facts
 from hailstone.layers.overviews import job_as_it_is, job_overview
 from hailstone.layers.records import job_records
@@ -62,7 +63,14 @@ def brief(request: HttpRequest, job_id: int) -> HttpResponse:
             else:
                 messages.success(request, "Brief saved.")
                 return redirect("brief", job_id=job_id)
-    context = {"view": view, "form": form, "stale": stale, "layer": "brief", "others": queries.others(view.job)}
+    context = {
+        "view": view,
+        "form": form,
+        "stale": stale,
+        "layer": "brief",
+        "others": queries.others(view.job),
+        "units": decided_of(view.job).units,
+    }
     return render(request, "jobs/brief.html", context, status=status)
 
 

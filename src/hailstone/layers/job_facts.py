@@ -37,8 +37,9 @@ from hailstone.hookup.models import HookUp
 from hailstone.identify.models import AccessPoint, Cell, Pin, Reading
 from hailstone.jobs.models import Job
 from hailstone.lamp.models import FittedLamp
+from hailstone.layers.decided import Decided, decided_of, named_distances
 from hailstone.layers.facts import jobs_with_facts
-from hailstone.layers.refs import name_of, named_distances, names_by_ref
+from hailstone.layers.refs import name_of, names_by_ref
 
 __all__ = [
     "check_stored_loads",
@@ -58,16 +59,15 @@ __all__ = [
 
 def job_facts(job: Job) -> JobFacts:
     """All facts and decisions of a job, as they are loaded."""
-    stored = hookup_of(job)
     return JobFacts(
         vehicle_facts(job),
         place_facts(job),
         wish_of(job),
         lamp_facts(job),
-        _decisions(stored),
+        _decisions(hookup_of(job), decided_of(job)),
         units=units_of(job),
-        distances={frozenset((first, second)): m for first, second, m in named_distances(job, stored.distances)},
-        zones={spot["name"]: spot["zone"] for spot in job.spots},
+        distances={frozenset((first, second)): m for first, second, m in named_distances(job)},
+        zones={spot["name"]: spot["zone"] for spot in decided_of(job).spots},
         complaint=job.complaint,
     )
 
@@ -75,14 +75,15 @@ def job_facts(job: Job) -> JobFacts:
 def units_of(job: Job) -> tuple[Unit, ...]:
     """What is fitted thing by thing; empty where the brief says it. FactError for what cannot be."""
     places = {place.point.name: place for place in place_facts(job)}
-    names = names_by_ref(job)
+    entries = decided_of(job).units
+    names = names_by_ref(job.points.all(), entries)
     units = tuple(
         unit_of(
             entry | {ref: name_of(entry.get(ref, ""), names) for ref in ("place", "instead_of")},
             places,
             job.vehicle.system_v,
         )
-        for entry in job.units
+        for entry in entries
     )
     twice = instead_twice(units)
     if twice:
@@ -229,15 +230,15 @@ def _claims(point: AccessPoint, pin: Pin) -> tuple[core.Claim, ...]:
     return (core.Claim(Function(pin.claim), core.Origin(point.claims_origin), pin.claim_from or point.claims_from),)
 
 
-def _decisions(stored: HookUp) -> HookUpDecisions:
+def _decisions(stored: HookUp, decided: Decided) -> HookUpDecisions:
     return HookUpDecisions(
-        dict(stored.ways),
+        dict(decided.ways),
         stored.override,
         Keeps(stored.keeps),
-        _run(stored.run_of("")),
-        {lead: _run(stored.run_of(lead)) for lead, own in stored.leads.items() if own},
+        _run(stored.first_run),
+        {lead: _run(stored.followed | own) for lead, own in decided.runs.items()},
         {function: _notes(stored.circuit_of(function)) for function in stored.circuits},
-        tuple(_cure(entry) for entry in stored.cures),
+        tuple(_cure(entry) for entry in decided.cures),
     )
 
 

@@ -1,13 +1,14 @@
-"""Places as decisions keep them: by the row or the entry that stands there, so that a new name changes nothing."""
+"""References as forms and drafts carry them: to the row of an access point or a thing, so that a new name changes
+nothing. Rows refer by foreign key (`hailstone.units.models.Place`)."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from typing import Any
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any, NamedTuple
 
-from hailstone.jobs.models import Job
+from hailstone.identify.models import AccessPoint
 
-__all__ = ["POINT", "UNIT", "name_of", "named_distances", "names_by_ref", "ref_of"]
+__all__ = ["POINT", "UNIT", "Ref", "name_of", "names_by_ref", "ref_of"]
 
 POINT, UNIT = "#", "="
 """What the reference of an access point and of a thing begins with: `#12`, `=unit 2`."""
@@ -15,10 +16,30 @@ BESIDE = ">"
 """Stands between the reference of what a place is named after and the rest of its name."""
 
 
-def names_by_ref(job: Job, units: Sequence[Mapping[str, Any]] | None = None) -> dict[str, str]:
-    """Access points and things by their references; `units` where they are not those that are stored."""
-    names = {f"{POINT}{point.id}": point.name for point in job.points.all()}
-    return names | {f"{UNIT}{entry['id']}": entry["name"] for entry in (job.units if units is None else units)}
+class Ref(NamedTuple):
+    """A place's reference taken apart: what it is at, or neither, and its name or how that goes on."""
+
+    point: int | None
+    unit: str | None
+    rest: str
+
+    @classmethod
+    def read(cls, text: str) -> Ref:
+        """From `#12`, `=unit 2> (new)`, `battery`."""
+        own, _, rest = text.partition(BESIDE) if text.startswith((POINT, UNIT)) else ("", "", text)
+        if own.startswith(POINT) and own[1:].isdecimal():
+            return cls(int(own[1:]), None, rest)
+        return cls(None, own[1:] or None, rest)
+
+    def __str__(self) -> str:
+        own = f"{POINT}{self.point}" if self.point else f"{UNIT}{self.unit}" if self.unit else ""
+        return f"{own}{BESIDE}{self.rest}" if own and self.rest else own or self.rest
+
+
+def names_by_ref(points: Iterable[AccessPoint], units: Sequence[Mapping[str, Any]]) -> dict[str, str]:
+    """Access points and things by their references."""
+    names = {f"{POINT}{point.id}": point.name for point in points}
+    return names | {f"{UNIT}{entry['id']}": entry["name"] for entry in units}
 
 
 def ref_of(name: str, names: Mapping[str, str]) -> str:
@@ -37,10 +58,3 @@ def name_of(ref: str, names: Mapping[str, str]) -> str:
         return ref
     own, _, rest = ref.partition(BESIDE)
     return names[own] + rest if own in names else ""
-
-
-def named_distances(job: Job, stored: Sequence[tuple[str, str, float]]) -> list[tuple[str, str, float]]:
-    """Stated distances by the names of today [m]; those of a place that is gone are gone."""
-    names = names_by_ref(job)
-    found = [(name_of(first, names), name_of(second, names), m) for first, second, m in stored]
-    return [each for each in found if each[0] and each[1]]

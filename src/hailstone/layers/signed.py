@@ -15,7 +15,8 @@ from typing import Any
 from hailstone.hookup.models import RUN_FIELDS, HookUp
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
-from hailstone.layers.refs import named_distances, names_by_ref
+from hailstone.layers.decided import decided_of, named_distances
+from hailstone.layers.refs import names_by_ref
 from hailstone.prove.models import Signature
 
 __all__ = ["Change", "Signed", "changes_between", "printed_facts", "signed"]
@@ -80,8 +81,9 @@ def printed_facts(job: Job) -> dict[str, str]:
     facts = {f"job:{name}": _text(getattr(job, name)) for name in _JOB}
     facts |= {f"vehicle:{name}": _text(getattr(job.vehicle, name)) for name in _VEHICLE}
     facts["vehicle:body"] = "" if job.vehicle.body == "car" else job.vehicle.body  # what it was before it was asked
-    names = names_by_ref(job)
-    facts |= {f"{UNIT}:{entry['name']}": _unit_text(entry, names) for entry in job.units}
+    units = decided_of(job).units
+    names = names_by_ref(job.points.all(), units)
+    facts |= {f"{UNIT}:{entry['name']}": _unit_text(entry, names) for entry in units}
     with suppress(HookUp.DoesNotExist):
         facts |= _hookup_facts(job, job.hookup)
     facts |= {f"step:{tick.step}": "done" if tick.is_needed else "not needed" for tick in job.ticks.all()}
@@ -99,19 +101,16 @@ def printed_facts(job: Job) -> dict[str, str]:
 def _hookup_facts(job: Job, choice: HookUp) -> dict[str, str]:
     pins = {str(pin.id): (point, pin) for point in job.points.all() for pin in point.pins.all()}
     facts = {"hookup:override": choice.override.strip(), "distance:": ""}
-    facts |= {
-        f"distance:{first} to {second}": f"{m:g} m" for first, second, m in named_distances(job, choice.distances)
-    }
-    facts |= {f"{CURE}:{each['cure']}": _cure_text(each) for each in choice.cures}
+    decided = decided_of(job)
+    facts |= {f"distance:{first} to {second}": f"{m:g} m" for first, second, m in named_distances(job)}
+    facts |= {f"{CURE}:{each['cure']}": _cure_text(each) for each in decided.cures}
     tapped: set[str] = set()
-    for lead, key in choice.ways.items():
+    for lead, key in decided.ways.items():
         form, _, sources = key.partition(":")
         tapped |= {source for source in sources.split(",") if source in pins}
         facts[f"way:{lead}"] = f"{form}: " + ", ".join(_place(pins, source) for source in sources.split(","))
-    for lead in ("", *choice.leads):
-        for name, value in choice.run_of(lead).items() if lead == "" else choice.leads[lead].items():
-            if name in RUN_FIELDS:
-                facts[f"run:{lead}:{name}"] = _text(value)
+    for lead, run in {"": choice.first_run, **decided.runs}.items():
+        facts |= {f"run:{lead}:{name}": _text(value) for name, value in run.items() if name in RUN_FIELDS}
     for function, noted in choice.circuits.items():
         facts |= {f"circuit:{function}:{name}": _text(value) for name, value in noted.items()}
     for id in sorted(tapped):

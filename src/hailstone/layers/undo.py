@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
+from django.db.models import F
 from django.utils.dateparse import parse_datetime
 
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Before, Job
+from hailstone.layers.decided import Decided, decided_of
+from hailstone.layers.keeping import keep
 from hailstone.layers.versions import touch
 from hailstone.prove.models import BuildTick
 
@@ -17,6 +21,13 @@ __all__ = ["last_change", "remember", "take_back"]
 
 MOST_KEPT = 50
 """Changes of one job that can be taken back [-]."""
+_OF_HOOKUP: Mapping[str, tuple[str, Any]] = {
+    "ways": ("ways", {}),
+    "runs": ("leads", {}),
+    "distances": ("distances", []),
+    "cures": ("cures", []),
+}
+"""What of `Decided` is kept with the hook-up: its name there, and how it stands while nothing is."""
 _UNTOUCHED = ("id", "job_id", "changed_by_id", "changed_at", "version")
 
 
@@ -38,17 +49,17 @@ def take_back(job: Job, who: AbstractBaseUser) -> Before | None:
     last = last_change(job)
     if last is None:
         return None
-    stored = Job.objects.get(pk=job.pk)
-    stored.units, stored.spots = last.state["units"], last.state["spots"]
-    stored.version += 1
-    stored.save(update_fields=["units", "spots", "version"])
-    decided = HookUp.objects.filter(job=job).first()
-    if decided is not None and last.state["hookup"]:
-        for name, value in last.state["hookup"].items():
-            setattr(decided, name, value)
-        decided.version += 1
-        decided.changed_by = who
-        decided.save()
+    Job.objects.filter(pk=job.pk).update(version=F("version") + 1)
+    chosen = dict(last.state["hookup"])
+    decided = {own: chosen.pop(stored, empty) for own, (stored, empty) in _OF_HOOKUP.items()}
+    hookup = HookUp.objects.filter(job=job).first()
+    if hookup is not None and chosen:
+        for name, value in chosen.items():
+            setattr(hookup, name, value)
+        hookup.version += 1
+        hookup.changed_by = who
+        hookup.save()
+    keep(job, Decided(last.state["units"], last.state["spots"], **decided))
     BuildTick.objects.filter(job=job).delete()
     BuildTick.objects.bulk_create(
         BuildTick(job=job, step=step, is_needed=is_needed, who_id=ticked_by, at=parse_datetime(at))
@@ -61,12 +72,14 @@ def take_back(job: Job, who: AbstractBaseUser) -> Before | None:
 
 def _state(job_id: int) -> dict[str, Any]:
     job = Job.objects.get(pk=job_id)
-    decided = HookUp.objects.filter(job=job).first()
-    fields = [] if decided is None else [field.attname for field in decided._meta.concrete_fields]
+    decided = decided_of(job)
+    hookup = HookUp.objects.filter(job=job).first()
+    fields = [] if hookup is None else [field.attname for field in hookup._meta.concrete_fields]
     return {
-        "units": job.units,
-        "spots": job.spots,
-        "hookup": {name: getattr(decided, name) for name in fields if name not in _UNTOUCHED},
+        "units": decided.units,
+        "spots": decided.spots,
+        "hookup": {name: getattr(hookup, name) for name in fields if name not in _UNTOUCHED}
+        | {stored: getattr(decided, own) for own, (stored, _) in _OF_HOOKUP.items() if hookup},
         "ticks": [
             [tick.step, tick.is_needed, tick.who_id, tick.at.isoformat()]
             for tick in BuildTick.objects.filter(job=job)

@@ -6,10 +6,9 @@ from dataclasses import dataclass
 
 from electrics.build.sheet import STEPS, BuildPlan
 from electrics.prove.sheet import Line, Outcome, read_measure
-from hailstone.layers.job_facts import hookup_of
+from hailstone.layers.decided import named_distances
 from hailstone.layers.progress import Overview
 from hailstone.layers.proof import Proof
-from hailstone.layers.refs import named_distances
 from hailstone.layers.signed import changes_between
 from hailstone.prove.models import BuildTick, Result, Signature
 from hailstone.wording import proof as wording
@@ -105,9 +104,7 @@ def steps(view: Overview) -> tuple[ShownStep, ...]:
 
 def lengths(view: Overview, plan: BuildPlan) -> list[tuple[str, str, float, bool]]:
     """Distances that the cut list rests on: two names, metres, whether it is stated; assumed ones first."""
-    stated = [
-        (first, second, m, True) for first, second, m in named_distances(view.job, hookup_of(view.job).distances)
-    ]
+    stated = [(*each, True) for each in named_distances(view.job)]
     known = {frozenset(each[:2]) for each in stated}
     assumed: dict[frozenset[str], tuple[str, str, float, bool]] = {}
     for wire in plan.wires:

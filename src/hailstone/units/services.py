@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from typing import Any
+from collections.abc import Sequence
 
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
+from django.db.models import F
+from django.utils import timezone
 
 from electrics.errors import FactError
 from electrics.hookup.groups import FIXED_SPOTS
@@ -16,7 +17,9 @@ from electrics.job.unit_entries import entry_of, unit_of
 from electrics.reference.zones import zones
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
+from hailstone.layers.decided import Decided, Entry, decided_of
 from hailstone.layers.job_facts import check_stored_loads, job_facts
+from hailstone.layers.keeping import free, keep, lead_ids
 from hailstone.layers.refs import POINT, UNIT, name_of, names_by_ref, ref_of
 from hailstone.layers.undo import remember
 from hailstone.layers.versions import check_version, touch
@@ -28,7 +31,6 @@ __all__ = [
     "begin_units",
     "entry_with",
     "goes_with",
-    "lead_ids",
     "remove_place",
     "remove_unit",
     "save_unit",
@@ -37,15 +39,14 @@ __all__ = [
 MOST_UNITS = 20
 OWN_LEADS = [{"lead": "red", "wants": "tail", "amps": 0.3}, {"lead": "ground", "wants": "ground"}]
 """What a thing of one's own kind begins with."""
-Entry = dict[str, Any]
 
 
 @transaction.atomic
 def begin_units(job: Job, who: AbstractBaseUser) -> None:
     """Write down thing by thing what the brief says by one name: the plan stays as it is."""
-    if not job.units:
+    if not decided_of(job).units:
         entries = [entry_of(unit) for unit in accessory_of(job_facts(job)).units]
-        _store(job, who, entries, job.spots, version=job.version, what="beginning to say things one by one")
+        _store(job, who, units=entries, version=job.version, what="beginning to say things one by one")
 
 
 @transaction.atomic
@@ -55,32 +56,34 @@ def add_unit(job: Job, who: AbstractBaseUser, kind: str, side: str, *, version: 
         raise FactError("kind", "There is no such kind of thing.")
     if side not in ("", "left", "right"):
         raise FactError("side", "The side is left, right or neither.")
-    if len(job.units) >= MOST_UNITS:
+    units = decided_of(job).units
+    if len(units) >= MOST_UNITS:
         raise FactError("units", f"More than {MOST_UNITS} things on one job are not planned. Begin another job.")
     usual = f"{side} {unit_kinds()[kind].name if kind else 'lamp'}".strip()
-    name = _free(usual, [entry["name"] for entry in job.units])
-    begun = {"id": _free("unit", [entry["id"] for entry in job.units]), "name": name, "kind": kind, "side": side}
+    name = free(usual, [entry["name"] for entry in units])
+    begun = {"id": free("unit", [entry["id"] for entry in units]), "name": name, "kind": kind, "side": side}
     entry = entry_of(unit_of(begun if kind else {**begun, "leads": OWN_LEADS}, {}, job.vehicle.system_v))
-    _store(job, who, [*job.units, entry], job.spots, version=version, what=f"adding {name}")
+    _store(job, who, units=[*units, entry], version=version, what=f"adding {name}")
     return name
 
 
 @transaction.atomic
 def save_unit(job: Job, who: AbstractBaseUser, entry: Entry, *, version: int | None) -> None:
     """Store one changed thing; its leads keep their decisions by the id that stands in their row."""
-    entries = [entry if each["id"] == entry["id"] else each for each in job.units]
-    if entries != job.units:
-        _store(job, who, entries, job.spots, version=version, what=f"a change of {entry['name']}")
+    units = decided_of(job).units
+    entries = [entry if each["id"] == entry["id"] else each for each in units]
+    if entries != units:
+        _store(job, who, units=entries, version=version, what=f"a change of {entry['name']}")
 
 
 @transaction.atomic
 def remove_unit(job: Job, who: AbstractBaseUser, id: str, *, version: int | None) -> str:
     """Take one thing out, with what was decided for its leads; its name."""
     entry = entry_with(job, id)
-    if len(job.units) == 1:
+    rest = [each for each in decided_of(job).units if each["id"] != id]
+    if not rest:
         raise FactError("units", "It is the only thing on this job. Change it, or remove the job.")
-    rest = [each for each in job.units if each["id"] != id]
-    _store(job, who, rest, job.spots, version=version, what=f"removing {entry['name']}")
+    _store(job, who, units=rest, version=version, what=f"removing {entry['name']}")
     return str(entry["name"])
 
 
@@ -88,31 +91,33 @@ def remove_unit(job: Job, who: AbstractBaseUser, id: str, *, version: int | None
 def add_place(job: Job, who: AbstractBaseUser, name: str, zone: str, *, version: int | None) -> None:
     """A place without wires: a socket at the front, a canopy."""
     name = " ".join(name.split())
-    taken = {spot["name"] for spot in job.spots} | {point.name for point in job.points.all()}
+    spots = decided_of(job).spots
+    taken = {spot["name"] for spot in spots} | {point.name for point in job.points.all()}
     if not name or len(name) > 40 or name.startswith((POINT, UNIT)):
         raise FactError("name", "A place wants a name of up to 40 letters, like front socket.")
     if name in taken.union(FIXED_SPOTS):
         raise FactError("name", f"There is a place “{name}” already. Give this one a name of its own.")
     if zone not in zones().rows:
         raise FactError("zone", "Say roughly where on the vehicle it is.")
-    spots = [*job.spots, {"name": name, "zone": zone}]
-    _store(job, who, job.units, spots, version=version, what=f"the place {name}")
+    spots = [*spots, {"name": name, "zone": zone}]
+    _store(job, who, spots=spots, version=version, what=f"the place {name}")
 
 
 @transaction.atomic
 def remove_place(job: Job, who: AbstractBaseUser, name: str, *, version: int | None) -> None:
     """Take a place out; refused while something is there."""
-    there = [entry["name"] for entry in job.units if entry["place"] == name]
+    decided = decided_of(job)
+    there = [entry["name"] for entry in decided.units if entry["place"] == name]
     if there:
         raise FactError("name", f"{there[0][0].upper()}{there[0][1:]} is there. Put it somewhere else first.")
-    spots = [spot for spot in job.spots if spot["name"] != name]
-    _store(job, who, job.units, spots, version=version, what=f"removing the place {name}")
+    spots = [spot for spot in decided.spots if spot["name"] != name]
+    _store(job, who, spots=spots, version=version, what=f"removing the place {name}")
 
 
-def goes_with(stored: HookUp, ids: Sequence[str]) -> list[str]:
+def goes_with(decided: Decided, ids: Sequence[str]) -> list[str]:
     """What was decided for some leads and goes with them, in words."""
-    ways = sum(bool(stored.ways.get(id)) for id in ids)
-    runs = [stored.leads[id] for id in ids if stored.leads.get(id)]
+    ways = sum(id in decided.ways for id in ids)
+    runs = [decided.runs[id] for id in ids if id in decided.runs]
     found = [f"the way of {counted(ways, 'lead')}"] if ways else []
     if any({"out_m", "back_m"} & run.keys() for run in runs):
         found.append("a length measured by hand")
@@ -123,44 +128,52 @@ def goes_with(stored: HookUp, ids: Sequence[str]) -> list[str]:
 
 def entry_with(job: Job, id: str) -> Entry:
     """One thing of a job by its id; FactError where it is gone."""
-    found: Entry | None = next((each for each in job.units if each["id"] == id), None)
+    found: Entry | None = next((each for each in decided_of(job).units if each["id"] == id), None)
     if found is None:
         raise FactError("unit", "That is not on this job any more. Reload the page.")
     return found
 
 
-def lead_ids(entry: Mapping[str, Any]) -> list[str]:
-    """The ids of a thing's leads, its common lead among them, in order."""
-    return [each.get("id") or f"{entry['id']}: {each['lead']}" for each in entry["leads"]]
-
-
 def _store(
-    job: Job, who: AbstractBaseUser, entries: list[Entry], spots: list[Entry], *, version: int | None, what: str
+    job: Job,
+    who: AbstractBaseUser,
+    *,
+    units: list[Entry] | None = None,
+    spots: list[Entry] | None = None,
+    version: int | None,
+    what: str,
 ) -> None:
     stored = Job.objects.select_related("changed_by").get(pk=job.pk)
     check_version(stored, version)
-    names = [entry["name"] for entry in entries]
+    before = decided_of(stored)
+    units = before.units if units is None else units
+    names = [entry["name"] for entry in units]
     twice = next((name for name in names if names.count(name) > 1), None)
     if twice is not None:
         raise FactError("name", f"Two things are called “{twice}”. Give each a name of its own.")
     remember(job.pk, who, what)
-    gone = {id for entry in stored.units for id in lead_ids(entry)}
-    gone -= {id for entry in entries for id in lead_ids(entry)}
-    stored.units, stored.spots = entries, spots
-    stored.version += 1
-    stored.save(update_fields=["units", "spots", "version"])
-    decided = HookUp.objects.filter(job=job).first()
-    if decided is not None:
-        before = decided.ways, decided.leads, decided.distances, decided.cures
-        decided.ways = {id: way for id, way in decided.ways.items() if id not in gone}
-        decided.leads = {id: run for id, run in decided.leads.items() if id not in gone}
-        names = names_by_ref(stored)  # what was said while a thing had no entry of its own is kept by its entry now
-        kept = ([ref_of(first, names), ref_of(second, names), m] for first, second, m in decided.distances)
-        decided.distances = [each for each in kept if all(name_of(ref, names) for ref in each[:2])]
-        decided.cures = _without(decided.cures, gone)
-        if (decided.ways, decided.leads, decided.distances, decided.cures) != before:
-            decided.version += 1
-            decided.save()
+    gone = {id for entry in before.units for id in lead_ids(entry)}
+    gone -= {id for entry in units for id in lead_ids(entry)}
+    names = names_by_ref(stored.points.all(), units)
+    # what was said while a thing had no entry of its own is kept by its entry now
+    kept = ([ref_of(first, names), ref_of(second, names), m] for first, second, m in before.distances)
+    after = Decided(
+        units,
+        before.spots if spots is None else spots,
+        {id: way for id, way in before.ways.items() if id not in gone},
+        {id: run for id, run in before.runs.items() if id not in gone},
+        [each for each in kept if all(name_of(ref, names) for ref in each[:2])],
+        _without(before.cures, gone),
+    )
+    keep(stored, after)
+    Job.objects.filter(pk=job.pk).update(version=stored.version + 1)
+    if (after.ways, after.runs, after.distances, after.cures) != (
+        before.ways,
+        before.runs,
+        before.distances,
+        before.cures,
+    ):
+        HookUp.objects.filter(job=job).update(version=F("version") + 1, changed_at=timezone.now())
     check_stored_loads(job.pk)
     touch(job.pk, who)
 
@@ -169,11 +182,3 @@ def _without(cures: list[Entry], gone: set[str]) -> list[Entry]:
     """The cures that are left without some leads: the next thing may get the id of one that went."""
     left = [{**cure, "leads": [lead for lead in cure["leads"] if lead not in gone]} for cure in cures]
     return [now for now, cure in zip(left, cures, strict=True) if now["leads"] or not cure["leads"]]
-
-
-def _free(name: str, taken: Sequence[str]) -> str:
-    """A name that nothing has yet: `lamp`, `lamp 2`."""
-    n = 1
-    while (each := name if n == 1 else f"{name} {n}") in taken:
-        n += 1
-    return each

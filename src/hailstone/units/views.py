@@ -17,10 +17,11 @@ from electrics.hookup.wanted import parse_wanted
 from electrics.job.plan import accessory_of
 from electrics.job.unit_entries import COMMONS, entry_of
 from electrics.reference.zones import zones
-from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
 from hailstone.layers import undo
-from hailstone.layers.job_facts import hookup_of, job_facts
+from hailstone.layers.decided import Decided, decided_of
+from hailstone.layers.job_facts import job_facts
+from hailstone.layers.keeping import lead_ids
 from hailstone.layers.overviews import job_as_it_is
 from hailstone.layers.versions import StaleError
 from hailstone.shop.views import safe_path
@@ -71,7 +72,7 @@ def save(request: HttpRequest, job_id: int) -> HttpResponse:
 
     def save_it(job: Job) -> str:
         stored = services.entry_with(job, request.POST.get("unit", ""))
-        entry = entry_from(request.POST, stored, services.lead_ids(stored))
+        entry = entry_from(request.POST, stored, lead_ids(stored))
         services.save_unit(job, request.user, entry, version=_version(request))
         return f"Saved: {entry['name']}."
 
@@ -84,7 +85,7 @@ def remove(request: HttpRequest, job_id: int) -> HttpResponse:
 
     def remove_it(job: Job) -> str:
         entry = services.entry_with(job, request.POST.get("unit", ""))
-        went = services.goes_with(hookup_of(job), services.lead_ids(entry))
+        went = services.goes_with(decided_of(job), lead_ids(entry))
         name = services.remove_unit(job, request.user, entry["id"], version=_version(request))
         return f"Removed: {name}." + (f" With it went {listed(went)}. Undo brings it back." if went else "")
 
@@ -136,19 +137,19 @@ def _version(request: HttpRequest) -> int | None:
 
 def _page(request: HttpRequest, job_id: int, *, problem: str = "", status: int = 200) -> HttpResponse:
     view = job_as_it_is(job_id)
-    job, decided = view.job, hookup_of(view.job)
-    entries = job.units or [entry_of(unit) for unit in accessory_of(job_facts(job)).units]
+    job, decided = view.job, decided_of(view.job)
+    entries = decided.units or [entry_of(unit) for unit in accessory_of(job_facts(job)).units]
     points = [(f"#{point.id}", point.name) for point in job.points.all()]
     refused = request.POST.get("unit") if problem else None
     context = {
         "view": view,
         "layer": "brief",
         "problem": problem,
-        "is_begun": bool(job.units),
+        "is_begun": bool(decided.units),
         "units": [_typed(request, _shown(each, decided), is_typed=each["id"] == refused) for each in entries],
-        "places": points + [(spot["name"], spot["name"]) for spot in job.spots],
+        "places": points + [(spot["name"], spot["name"]) for spot in decided.spots],
         "lamps": points,
-        "spots": [(spot["name"], zones()[spot["zone"]].name) for spot in job.spots],
+        "spots": [(spot["name"], zones()[spot["zone"]].name) for spot in decided.spots],
         "kinds": [(kind.id, kind.name) for kind in unit_kinds()],
         "zones": [(zone.id, zone.name) for zone in zones()],
         "sides": SIDES,
@@ -160,9 +161,9 @@ def _page(request: HttpRequest, job_id: int, *, problem: str = "", status: int =
     return render(request, "units/units.html", context, status=status)
 
 
-def _shown(entry: dict[str, Any], decided: HookUp) -> dict[str, Any]:
+def _shown(entry: dict[str, Any], decided: Decided) -> dict[str, Any]:
     """One thing as its card shows it."""
-    ids = services.lead_ids(entry)
+    ids = lead_ids(entry)
     rows = [
         {**each, "id": id, "wants": each["wants"].replace("_", " "), "amps": f"{each['amps']:g}"}
         | {"wish": wish_text(parse_wanted(each["wants"]))}

@@ -9,6 +9,7 @@ import pytest
 from django.contrib.auth import get_user_model
 
 from briefs import BRIEF, CIRCUIT, SECOND_CIRCUIT
+from decisions import decide_only, decided
 from electrics.identify.belief import Setup
 from electrics.vocabulary import Function, Instrument, Load, parse_state
 from hailstone.demo import load_demo
@@ -161,7 +162,7 @@ def test_an_accessory_of_several_leads_takes_a_way_for_each(page, job, settled, 
     assert page.get(f"/jobs/{job.id}/hook-up/?lead=right-turn&states=all").content.decode().count("dot-wrong") == 8
     ways = {"way_motorcycle_tail-tail": f"direct:{pin(settled, '2')}", "way_left-turn": f"direct:{pin(settled, '5')}"}
     post(page, job, {**choice, **ways})
-    assert HookUp.objects.get().ways == {key.removeprefix("way_"): way for key, way in ways.items()}
+    assert decided().ways == {key.removeprefix("way_"): way for key, way in ways.items()}
     assert (
         "Lead right signal: nothing here gives what it wants yet. Measure on"
         in page.get(f"/jobs/{job.id}/hook-up/").content.decode()
@@ -182,7 +183,7 @@ def test_a_licence_cut_out_goes_through_a_break_contact(page, job, settled, choi
 def test_a_way_that_is_no_way_is_marked(page, job, choice):
     response = post(page, job, choice, way_reverse="welded:1")
     assert response.status_code == 422
-    assert HookUp.objects.get().ways == {}
+    assert decided().ways == {}
 
 
 def test_a_way_that_is_wrong_is_taken_only_with_a_reason_that_is_printed(page, job, choice, settled):
@@ -199,7 +200,7 @@ def test_a_way_that_is_wrong_is_taken_only_with_a_reason_that_is_printed(page, j
 def test_a_changed_reason_is_a_printed_fact(hooked_up, settled):
     facts = [printed_facts(job_overview(hooked_up.id).job)]
     for reason in ("why not", "another reason"):
-        HookUp.objects.update(ways={"reverse": f"direct:{pin(settled, '4')}"}, override=reason)
+        decide_only(ways={"reverse": f"direct:{pin(settled, '4')}"}, override=reason)
         facts.append(printed_facts(job_overview(hooked_up.id).job))
     assert all(changes_between(*pair) for pair in pairwise(facts))
 
@@ -270,7 +271,7 @@ def by_hand(*pins, lead="reverse", form=""):
 def test_wires_are_connected_by_hand_and_judged_the_same_way(page, job, choice, settled):
     reverse, left = (pin(settled, label) for label in ("3", "5"))
     page.post(f"/jobs/{job.id}/hook-up/", {**choice, **by_hand(reverse, form="relay")})
-    assert HookUp.objects.get().ways == {"reverse": f"relay:{reverse}"}
+    assert decided().ways == {"reverse": f"relay:{reverse}"}
     sent = {**choice, **by_hand(left, reverse, form="diode_or")}
     text = page.post(f"/jobs/{job.id}/hook-up/", sent).content.decode()
     assert "a diode each" in text
@@ -280,11 +281,11 @@ def test_wires_are_connected_by_hand_and_judged_the_same_way(page, job, choice, 
 def test_by_hand_the_order_of_picking_counts_for_a_form_and_the_best_is_found_without_one(page, job, choice, settled):
     reverse, tail = (pin(settled, label) for label in ("3", "2"))
     page.post(f"/jobs/{job.id}/hook-up/", {**choice, **by_hand(tail, reverse, form="and_not")})
-    assert HookUp.objects.get().ways == {"reverse": f"and_not:{tail},{reverse}"}
+    assert decided().ways == {"reverse": f"and_not:{tail},{reverse}"}
     page.post(f"/jobs/{job.id}/hook-up/", {**choice, "version": "1", **by_hand(reverse)})
-    assert HookUp.objects.get().ways == {"reverse": f"direct:{reverse}"}
+    assert decided().ways == {"reverse": f"direct:{reverse}"}
     page.post(f"/jobs/{job.id}/hook-up/", {**choice, "version": "2", **by_hand("@battery")})
-    assert HookUp.objects.get().ways == {"reverse": "direct:@battery"}
+    assert decided().ways == {"reverse": "direct:@battery"}
     assert (
         "Lit in all off, where the added reverse lamp must be dark"
         in page.get(f"/jobs/{job.id}/hook-up/").content.decode()
@@ -336,7 +337,7 @@ def test_what_cannot_be_connected_is_refused_with_the_nearest_that_works(
     pins = [pin(settled, label) for label in labels]
     text = page.post(f"/jobs/{job.id}/hook-up/", {**choice, **by_hand(*pins, form=form)}).content.decode()
     assert why in text
-    assert HookUp.objects.get().ways == {"reverse": f"direct:{pin(settled, '3')}"}
+    assert decided().ways == {"reverse": f"direct:{pin(settled, '3')}"}
 
 
 def test_a_new_job_begins_with_the_shops_ways_and_says_where_they_do_not_fit(page, who):
@@ -448,7 +449,8 @@ def test_a_tapped_fuse_says_what_else_wakes_it(client):
     trailer = next(
         way for way in plan.leads[0].ways if way.candidate.form.id == "direct" and way.main.wire.pin == "F7"
     )
-    HookUp.objects.filter(job=job).update(ways={"turn": trailer.key}, joint="fuse_tap", out_m=2, back_m=1)
+    decide_only(job, ways={"turn": trailer.key})
+    HookUp.objects.filter(job=job).update(joint="fuse_tap", out_m=2, back_m=1)
     text = client.get(f"/jobs/{job.id}/hook-up/").content.decode()
     assert "This fuse is live in: brake, left, hazard" in text
     assert "the factory fuse goes into the slot on the supply side" in text
@@ -463,7 +465,7 @@ def test_what_hangs_on_the_brake_winning_over_the_hazards_is_shown_as_a_differen
     text = client.get(f"/jobs/{job.id}/hook-up/").content.decode()
     assert "Nearest: converter from combined to separate" in text
     way = next(way for way in job_overview(job.id).plan.leads[0].ways if way.candidate.form.id == "separate_turn")
-    HookUp.objects.filter(job=job).update(ways={"turn": way.key})
+    decide_only(job, ways={"turn": way.key})
     text = client.get(f"/jobs/{job.id}/hook-up/").content.decode()
     assert text.count("≠ differs") == 1
     assert "measure brake + hazard on this vehicle" in text

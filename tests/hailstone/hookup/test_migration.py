@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from django.utils import timezone
 
+from decisions import decided
 from electrics.job.plan import accessory_of
 from hailstone.hookup.models import RUN_FIELDS, HookUp
 from hailstone.layers.facts import jobs_with_facts
@@ -78,7 +79,7 @@ def test_every_kind_keeps_its_ways_and_its_signature(earlier):
     jobs = list(jobs_with_facts())
     assert len(jobs) == len(LEADS) + 3
     for job in jobs:
-        assert set(job.hookup.ways) == new_leads(job), job.title
+        assert set(decided(job).ways) == new_leads(job), job.title
         assert signed(job).stands, (job.title, signed(job).changes)
 
 
@@ -87,10 +88,9 @@ def test_a_way_with_another_flasher_becomes_the_plain_way_and_a_cure(earlier):
     job = a_job(earlier, who, "mirror_turn_pair", ("left", "right"), form="flasher")
     plain = a_job(earlier, who, "turn_left", ("turn",))
     migrated(latest())
-    stored = HookUp.objects.get(job_id=job.pk)
-    assert {key.partition(":")[0] for key in stored.ways.values()} == {"direct"}
-    assert [cure["cure"] for cure in stored.cures] == ["flasher"]
-    assert HookUp.objects.get(job_id=plain.pk).cures == []
+    assert {key.partition(":")[0] for key in decided(job).ways.values()} == {"direct"}
+    assert [cure["cure"] for cure in decided(job).cures] == ["flasher"]
+    assert decided(plain).cures == []
     found = jobs_with_facts().get(pk=job.pk)
     assert job_facts(found).hookup.cures[0].cure == "flasher"
     assert signed(found).stands, signed(found).changes
@@ -101,7 +101,7 @@ def test_a_length_and_a_number_stay_with_the_first_the_rest_is_everybodys(earlie
     job = a_job(earlier, who, "separate_tail_lamps", ("left", "right", "tail", "stop"))
     migrated(latest())
     stored = HookUp.objects.get(job_id=job.pk)
-    assert stored.leads == {"left-stop": {"joint": "solder", "out_m": 9.0}, "right-stop": {"joint": "solder"}}
+    assert decided(job).runs == {"left-stop": {"joint": "solder", "out_m": 9.0}, "right-stop": {"joint": "solder"}}
     assert (stored.out_m, stored.overrides) == (3.4, {"load_a": 0.9})
 
 
@@ -117,5 +117,56 @@ def test_a_distance_said_by_names_is_kept_by_what_stands_there(transactional_db)
     said = [["left tail lamp", "lamp on the left", 2.0], ["battery", "lamp (new)", 3.0]]
     old.get_model("hookup", "HookUp").objects.create(job=job, distances=said, changed_by=who)
     migrated(end)
-    kept = HookUp.objects.get(job_id=job.id).distances
+    kept = decided(job).distances
     assert kept == [[f"#{point.id}", "=unit 2", 2.0], ["battery", "=unit> (new)", 3.0]]
+
+
+def test_documents_become_rows_and_what_they_signed_stands(transactional_db):
+    before = [("hookup", "0011_distances_by_row"), ("identify", "0005_all_wires"), ("jobs", "0009_tools")]
+    end, old = latest(), migrated([*before, ("prove", "0002_revisions")])
+    who = old.get_model("auth", "User").objects.create(username="ina")
+    vehicle = old.get_model("jobs", "Vehicle").objects.create(make="Merrow", model="Skua")
+    facts = {"added_count": 2, "added_each_a": 0.4, "supply_v": 12.6, "created_by": who, "changed_by": who}
+    job = old.get_model("jobs", "Job").objects.create(vehicle=vehicle, title="lamps", **facts)
+    point = old.get_model("identify", "AccessPoint").objects.create(job=job, name="left tail lamp")
+    pin = old.get_model("identify", "Pin").objects.create(point=point, label="3", colour="BN", position=0)
+    renamed = {"id": "unit: red", "lead": "blue", "wants": "tail", "amps": 0.4, "technology": "led"}
+    ground = {"lead": "ground", "wants": "ground"}
+    job.units = [
+        {"id": "unit", "name": "lamp", "kind": "", "side": "left", "place": f"#{point.id}", "lamps": 2,
+         "instead_of": f"#{point.id}", "leads": [renamed, {**renamed, "id": "", "lead": "red"}, ground]},
+        {"id": "unit 2", "name": "horn", "kind": "", "side": "", "place": "canopy", "instead_of": "#999", "lamps": 1,
+         "leads": [{**renamed, "id": "horn"}, ground]},
+    ]  # fmt: skip
+    job.spots = [{"name": "canopy", "zone": "rear centre"}]
+    job.save()
+    cure = {"cure": "load_resistor", "leads": ["unit: red"], "ohm": 6.0, "case_w": 50.0, "mount": "metal", "ways": []}
+    old.get_model("hookup", "HookUp").objects.create(
+        job=job,
+        ways={"unit: red": f"and_not:{pin.id},990", "horn": "direct:@battery", "gone": ""},
+        leads={"horn": {"joint": "solder"}},
+        cures=[cure],
+        distances=[[f"#{point.id}", "=unit 2", 2.0], ["canopy", "battery", 3.0], ["#999", "battery", 1.0]],
+        changed_by=who,
+    )
+    printed = {
+        "way:unit: red": "and_not: left tail lamp pin 3, 990",
+        "way:horn": "direct: @battery",
+        "way:gone": ": ",
+        "unit:horn": "canopy; 1; blue tail 0.4 A led; ground ground  A ",
+        "unit:lamp": "left; left tail lamp; left tail lamp; 2; blue tail 0.4 A led; red tail 0.4 A led; ground ground  A ",
+        "cure:load_resistor": "6 ohm 50 W metal at unit: red",
+    }
+    old.get_model("prove", "Signature").objects.create(
+        job=job, facts=printed, verdict="passed", who=who, at=timezone.now()
+    )
+    migrated(end)
+    found = decided(job)
+    assert found.ways == {"unit: red": f"and_not:{pin.id},990", "horn": "direct:@battery"}
+    assert (found.runs, found.cures) == ({"horn": {"joint": "solder"}}, [cure])
+    assert found.distances == [[f"#{point.id}", "=unit 2", 2.0], ["canopy", "battery", 3.0]]
+    assert [lead.get("id") for lead in found.units[0]["leads"]] == ["unit: red", "unit: red 2", None]
+    assert [(unit["place"], unit["instead_of"]) for unit in found.units] == [
+        (f"#{point.id}", f"#{point.id}"), ("canopy", ""),
+    ]  # fmt: skip
+    assert signed(jobs_with_facts().get(pk=job.id)).stands

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from briefs import SECOND_CIRCUIT
+from decisions import decided
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
 from hailstone.layers.overviews import job_overview
@@ -57,11 +58,11 @@ def test_a_lead_follows_the_first_until_it_is_given_its_own_run(page, job, settl
     post(page, job, choice, **followed | {"out_m": "9", "in_load_a": "1", "version": "1"})
     stored = HookUp.objects.get()
     assert stored.out_m == 3.4
-    assert stored.leads == {"right-turn": {"out_m": 9.0, "overrides": {"load_a": 1.0}}}
+    assert decided().runs == {"right-turn": {"out_m": 9.0, "overrides": {"load_a": 1.0}}}
     text = page.get(f"/jobs/{job.id}/hook-up/?lead=right-turn").content.decode()
     assert 'value="9"' in text
     post(page, job, choice, **followed, version="2")
-    assert HookUp.objects.get().leads == {}
+    assert decided().runs == {}
     left, right = job_overview(job.id).plan.leads
     assert (left.out_m, right.run.out_m, right.is_assumed) == (3.4, None, True)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from decisions import decide_only
 from electrics.build.sheet import STEPS
 from electrics.identify.belief import Setup
 from electrics.vocabulary import parse_state
@@ -243,7 +244,7 @@ def test_a_changed_plan_makes_its_lines_untested_again(page, hooked_up, all_pass
     job.addition, job.title = "high_stop", "High stop lamp"
     job.save()
     stop = job.points.get().pins.get(label="4")
-    HookUp.objects.update(ways={"stop": f"direct:{stop.id}"})
+    decide_only(ways={"stop": f"direct:{stop.id}"})
     proof = job_overview(job.id).proof
     again = {line.key for line in proof.sheet.lines if line.key not in proof.results}
     assert {"brake|added", "reverse|added"} <= again

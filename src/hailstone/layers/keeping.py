@@ -1,0 +1,155 @@
+"""Writes what is decided of a job: rows that refer by foreign key."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from django.db.models import Model
+
+from hailstone.hookup.models import Cure, CuredLead, Distance, HookUp, LeadDecision, WaySource
+from hailstone.identify.models import AccessPoint, Pin
+from hailstone.jobs.models import Job
+from hailstone.layers.decided import GONE, Decided, Entry, decided_of
+from hailstone.layers.refs import Ref, names_by_ref, ref_of
+from hailstone.units.models import Lead, Place, Spot, Unit
+
+__all__ = ["free", "keep", "lead_ids"]
+
+_OF_UNIT = ("id", "name", "kind", "side", "place", "instead_of", "leads")
+"""What of a thing has a column or rows of its own."""
+
+
+def keep(job: Job, after: Decided) -> None:
+    """Store what is decided of a job; called inside the transaction of the change.
+
+    What stays keeps its row. What refers to a place or a lead that is not there any more is left out; a way whose
+    wire is gone stays, and says so.
+    """
+    before = decided_of(Job.objects.get(pk=job.pk))
+    are_units_new = (after.units, after.spots) != (before.units, before.spots)
+    if are_units_new:
+        _keep_spots(job, after.spots)
+        _keep_units(job, after.units)
+    if are_units_new or after.distances != before.distances:
+        _keep_places(job, after)
+    if are_units_new or (after.ways, after.runs, after.cures) != (before.ways, before.runs, before.cures):
+        _keep_decisions(job, after, _keep_leads(job, after))
+
+
+def lead_ids(entry: Mapping[str, Any]) -> list[str]:
+    """The ids of a thing's leads, its common lead among them, in order."""
+    return [each.get("id") or f"{entry['id']}: {each['lead']}" for each in entry["leads"]]
+
+
+def free(name: str, taken: Iterable[str]) -> str:
+    """A name that nothing has yet: `lamp`, `lamp 2`."""
+    n, taken = 1, set(taken)
+    while (each := name if n == 1 else f"{name} {n}") in taken:
+        n += 1
+    return each
+
+
+def _keep_spots(job: Job, spots: list[Entry]) -> None:
+    Spot.objects.filter(job=job).exclude(name__in=[spot["name"] for spot in spots]).delete()
+    _put(Spot, [Spot(job=job, position=n, **spot) for n, spot in enumerate(spots)], "name")
+
+
+def _keep_units(job: Job, units: list[Entry]) -> None:
+    Unit.objects.filter(job=job).exclude(key__in=[entry["id"] for entry in units]).delete()
+    points = set(AccessPoint.objects.filter(job=job).values_list("id", flat=True))
+    rows = []
+    for n, entry in enumerate(units):
+        lamp = Ref.read(entry.get("instead_of", "")).point
+        facts = {name: value for name, value in entry.items() if name not in _OF_UNIT}
+        own = {"name": entry["name"], "kind": entry["kind"], "side": entry["side"], "facts": facts}
+        lamp_id = lamp if lamp in points else None
+        rows.append(Unit(job=job, key=entry["id"], position=n, instead_of_id=lamp_id, **own))
+    _put(Unit, rows, "key")
+
+
+def _keep_places(job: Job, after: Decided) -> None:
+    """The places that things and distances are at, each once."""
+    points = {point.id: point for point in AccessPoint.objects.filter(job=job)}
+    units = {unit.key: unit for unit in Unit.objects.filter(job=job)}
+    spots = {spot.name: spot for spot in Spot.objects.filter(job=job)}
+    names = names_by_ref(points.values(), after.units)
+    known = {(row.point_id, row.unit_id, row.spot_id, row.rest): row for row in Place.objects.filter(job=job)}
+    used = set()
+
+    def row_of(text: str) -> Place | None:
+        ref = Ref.read(ref_of(text, names))
+        if not text or (ref.point and ref.point not in points) or (ref.unit and ref.unit not in units):
+            return None
+        spot = None if ref.point or ref.unit else spots.get(ref.rest)
+        unit = units[ref.unit].pk if ref.unit else None
+        at = (ref.point, unit, spot.pk if spot else None, "" if spot else ref.rest)
+        if at not in known:
+            columns = dict(zip(("point_id", "unit_id", "spot_id", "rest"), at, strict=True))
+            known[at] = Place.objects.create(job=job, **columns)
+        used.add(known[at].pk)
+        return known[at]
+
+    for entry in after.units:
+        units[entry["id"]].place = row_of(entry.get("place", ""))
+    Unit.objects.bulk_update(units.values(), ["place"])
+    hookup = HookUp.objects.filter(job=job).first()
+    Distance.objects.filter(hookup__job=job).delete()
+    pairs = [(row_of(first), row_of(second), m) for first, second, m in after.distances]
+    Distance.objects.bulk_create(
+        Distance(hookup=hookup, first=first, second=second, m=m) for first, second, m in pairs if first and second
+    )
+    Place.objects.filter(job=job).exclude(pk__in=used).delete()
+
+
+def _keep_leads(job: Job, after: Decided) -> dict[str, Lead]:
+    """The leads of things, and those of the brief that something is decided of, by their ids."""
+    units = {unit.key: unit for unit in Unit.objects.filter(job=job)}
+    rows: dict[str, Lead] = {}
+    said = [(entry, *each) for entry in after.units for each in enumerate(entry["leads"])]
+    for entry, n, each in sorted(said, key=lambda one: not one[2].get("id")):  # those that have an id keep it
+        key = free(each.get("id") or f"{entry['id']}: {each['lead']}", rows)
+        facts = {name: value for name, value in each.items() if name != "id"}
+        rows[key] = Lead(job=job, unit=units[entry["id"]], key=key, position=n, facts=facts)
+    for key in (*after.ways, *after.runs, *(lead for cure in after.cures for lead in cure["leads"])):
+        rows.setdefault(key, Lead(job=job, key=key, position=0))
+    Lead.objects.filter(job=job).exclude(key__in=rows).delete()
+    _put(Lead, list(rows.values()), "key")
+    return rows
+
+
+def _keep_decisions(job: Job, after: Decided, leads: Mapping[str, Lead]) -> None:
+    hookup = HookUp.objects.filter(job=job).first()
+    pins = set(Pin.objects.filter(point__job=job).values_list("id", flat=True))
+    LeadDecision.objects.filter(hookup__job=job).delete()
+    Cure.objects.filter(hookup__job=job).delete()
+    sources, cured = [], []
+    for key in dict.fromkeys((*after.ways, *after.runs)):
+        form, _, taken = after.ways.get(key, "").partition(":")
+        run = after.runs.get(key, {})
+        if form or run:
+            decision = LeadDecision.objects.create(hookup=hookup, lead=leads[key], form=form, run=run)
+            sources += [
+                WaySource(decision=decision, position=n, **_source(each, pins))
+                for n, each in enumerate(filter(None, taken.split(",")))
+            ]
+    WaySource.objects.bulk_create(sources)
+    for n, entry in enumerate(after.cures):
+        facts = {name: value for name, value in entry.items() if name not in ("cure", "leads")}
+        cure = Cure.objects.create(hookup=hookup, position=n, cure=entry["cure"], facts=facts)
+        cured += [CuredLead(cure=cure, lead=leads[key], position=n) for n, key in enumerate(entry["leads"])]
+    CuredLead.objects.bulk_create(cured)
+
+
+def _source(text: str, pins: set[int]) -> dict[str, Any]:
+    if text.isdecimal() and int(text) in pins:
+        return {"pin_id": int(text)}
+    return {"own": "" if text == GONE else text}
+
+
+def _put(model: type[Model], rows: list[Any], key: str) -> None:
+    """Write rows of one job; those that are there, by their key, are changed."""
+    own = ("id", "job", "place", key)
+    changed = [field.name for field in model._meta.concrete_fields if field.name not in own]
+    if rows:
+        model.objects.bulk_create(rows, update_conflicts=True, unique_fields=["job", key], update_fields=changed)
