@@ -10,6 +10,7 @@ from briefs import BRIEF, CIRCUIT
 from decisions import decide_only, decided
 from electrics.hookup.accessories import accessories
 from electrics.job.plan import accessory_of
+from electrics.prove.sheet import Outcome
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement
 from hailstone.hookup.services import state_distance
@@ -22,7 +23,7 @@ from hailstone.layers.signed import changes_between, printed_facts
 from hailstone.layers.undo import remember
 from hailstone.prove import services as prove
 from hailstone.units.forms import spacing_m
-from hailstone.units.services import add_unit, begin_units
+from hailstone.units.services import add_unit, begin_units, remove_unit
 from hailstone.wording.proof import change_sentence
 from measured import SEPARATE, measured
 from page_words import odd_words
@@ -315,3 +316,19 @@ def test_what_was_said_of_a_thing_goes_with_it_and_is_not_said_of_the_next(page,
     add_unit(fresh(mirrors), who, "mirror_turn", "right", version=fresh(mirrors).version)
     assert decided(mirrors).units[-1]["id"] == entry["id"]
     assert job_facts(fresh(mirrors)).distances == {}
+
+
+def test_what_was_tested_on_a_thing_that_went_is_not_passed_by_the_next(page, mirrors, who):
+    post(page, mirrors, "begin", {})
+    take_best(page, mirrors)
+    add_unit(fresh(mirrors), who, "mirror_turn", "right", version=fresh(mirrors).version)
+    sheet = job_overview(mirrors.id).proof.sheet
+    prove.record(mirrors, [line for line in sheet.lines if line.lamp], Outcome.PASS, who)
+    entry = decided(mirrors).units[-1]
+    remove_unit(fresh(mirrors), who, entry["id"], version=fresh(mirrors).version)
+    add_unit(fresh(mirrors), who, "mirror_turn", "right", version=fresh(mirrors).version)
+    assert decided(mirrors).units[-1]["name"] == entry["name"]
+    proof = job_overview(mirrors.id).proof
+    new = [line for line in proof.sheet.lines if line.lamp and decided(mirrors).units[-1]["id"] in line.key]
+    assert new
+    assert not any(line.key in proof.results for line in new)

@@ -61,7 +61,7 @@ def add_unit(job: Job, who: AbstractBaseUser, kind: str, side: str, *, version: 
         raise FactError("units", f"More than {MOST_UNITS} things on one job are not planned. Begin another job.")
     usual = f"{side} {unit_kinds()[kind].name if kind else 'lamp'}".strip()
     name = free(usual, [entry["name"] for entry in units])
-    begun = {"id": free("unit", [entry["id"] for entry in units]), "name": name, "kind": kind, "side": side}
+    begun = {"id": _unused_id(job, units), "name": name, "kind": kind, "side": side}
     entry = entry_of(unit_of(begun if kind else {**begun, "leads": OWN_LEADS}, {}, job.vehicle.system_v))
     _store(job, who, units=[*units, entry], version=version, what=f"adding {name}")
     return name
@@ -176,6 +176,15 @@ def _store(
         HookUp.objects.filter(job=job).update(version=F("version") + 1, changed_at=timezone.now())
     check_stored_loads(job.pk)
     touch(job.pk, who)
+
+
+def _unused_id(job: Job, units: Sequence[Entry]) -> str:
+    """An id that no thing has, nor had when something was tested: the next thing has passed nothing."""
+    tested = " ".join(result.line for result in job.results.all())
+    ids, taken = [entry["id"] for entry in units], set()
+    while f":{(id := free('unit', {*ids, *taken}))}: " in tested:
+        taken.add(id)
+    return id
 
 
 def _without(cures: list[Entry], gone: set[str]) -> list[Entry]:
