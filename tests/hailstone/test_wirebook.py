@@ -8,6 +8,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from briefs import BRIEF
 from hailstone.jobs.services import begin_job
 from hailstone.wirebook.models import Finding
+from migrating import latest, migrated
 
 pytestmark = pytest.mark.django_db
 
@@ -28,6 +29,31 @@ def test_what_is_settled_by_measurement_is_kept_once(page, job, settled, kept):
     ]  # fmt: skip
     found = Finding.objects.get(pin="3")
     assert (found.make, found.year_from, found.colour, found.how) == ("Merrow", 2014, "WH/GN", "6 readings: volts DC")
+
+
+def test_a_place_that_is_called_otherwise_and_kept_again_is_one_place(page, job, settled, kept):
+    settled.name = "lamp by the ladder"
+    settled.save()
+    page.post(f"/jobs/{job.id}/identify/{settled.id}/keep/")
+    assert set(Finding.objects.values_list("place", flat=True)) == {"lamp by the ladder"}
+
+
+def test_findings_of_before_refer_to_the_place_they_named(transactional_db):
+    end, old = (
+        latest(),
+        migrated([("wirebook", "0001_initial"), ("jobs", "0009_tools"), ("identify", "0005_all_wires")]),
+    )
+    who = old.get_model("auth", "User").objects.create(username="ina")
+    vehicle = old.get_model("jobs", "Vehicle").objects.create(make="Merrow", model="Skua")
+    facts = {"added_count": 2, "added_each_a": 0.4, "supply_v": 12.6, "created_by": who, "changed_by": who}
+    job = old.get_model("jobs", "Job").objects.create(vehicle=vehicle, title="lamps", **facts)
+    point = old.get_model("identify", "AccessPoint").objects.create(job=job, name="left tail lamp")
+    for place, of in (("left tail lamp", job), ("a plug", job), ("left tail lamp", None)):
+        old.get_model("wirebook", "Finding").objects.create(
+            make="Merrow", model="Skua", place=place, pin="1", function="tail", job=of, who=who
+        )
+    migrated(end)
+    assert list(Finding.objects.order_by("id").values_list("point", flat=True)) == [point.id, None, None]
 
 
 @pytest.mark.parametrize(("q", "found"), [("skua reverse", 1), ("2014", 5), ("WH/GN", 1), ("skua 1999", 0), ("", 5)])

@@ -86,7 +86,7 @@ def keep_point(job: Job, point: AccessPoint, belief: Belief, who: AbstractBaseUs
     Only what was measured counts as proven: a wire settled without a reading of its own stays out.
     """
     vehicle = job.vehicle
-    Finding.objects.filter(job=job, place=point.name).delete()
+    Finding.objects.filter(point=point).delete()
     proven = [wire for wire in belief.wires if wire.is_settled and _how(belief, wire)]
     Finding.objects.bulk_create(
         Finding(
@@ -105,6 +105,7 @@ def keep_point(job: Job, point: AccessPoint, belief: Belief, who: AbstractBaseUs
             how=_how(belief, wire),
             measured_on=timezone.localdate(),
             job=job,
+            point=point,
             who=who,
         )
         for wire in proven

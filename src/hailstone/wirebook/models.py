@@ -6,6 +6,7 @@ from django.conf import settings
 from django.db import models
 
 from electrics.vocabulary import Polarity
+from hailstone.identify.models import AccessPoint
 from hailstone.jobs.models import Job
 
 
@@ -27,6 +28,8 @@ class Finding(models.Model):
     how = models.CharField(max_length=120, blank=True)
     measured_on = models.DateField(null=True, blank=True)
     job = models.ForeignKey(Job, on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
+    point = models.ForeignKey(AccessPoint, on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
+    """Where it was found, whatever that is called by now; kept again, its wires replace what was kept of it."""
     who = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
 
     class Meta:
