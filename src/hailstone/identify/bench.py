@@ -324,7 +324,7 @@ def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: AbstractBa
     readings = sorted(
         (reading for pin in pins for reading in pin.readings.all()), key=lambda item: (item.taken_at, item.id)
     )
-    columns = tuple(dict.fromkeys(Column(setup_of(reading), reading.against) for reading in readings))
+    columns = tuple(dict.fromkeys(Column(setup_of(reading), reading.against_label) for reading in readings))
     past = tuple(column for column in columns if column != Column(setup, ""))
     cells = _cells(readings, belief)
     asked = set(step.pins) if step and step.setup == setup else set()
@@ -373,7 +373,7 @@ def _cells(readings: list[Reading], belief: Belief) -> dict[tuple[str, Column], 
     odd |= {(pin, Column(family.setup, "")) for family in belief.families for pin in family.pins}
     cells = {}
     for reading in readings:
-        place = (reading.pin.label, Column(setup_of(reading), reading.against))
+        place = (reading.pin.label, Column(setup_of(reading), reading.against_label))
         try:
             parse_reading(reading.text, Instrument(reading.instrument))
         except ReadingError as error:

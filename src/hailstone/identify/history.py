@@ -21,10 +21,10 @@ class ShownChange:
 
 def changes_at(point: AccessPoint) -> QuerySet[ReadingChange]:
     """Every change at an access point, the latest first."""
-    return ReadingChange.objects.filter(pin__point=point).select_related("pin", "changed_by")
+    return ReadingChange.objects.filter(pin__point=point).select_related("pin", "against", "changed_by")
 
 
 def show_change(change: ReadingChange) -> ShownChange:
     """A change with its column's name."""
-    against = f" against {change.against}" if change.against else ""
+    against = f" against {change.against.label}" if change.against else ""
     return ShownChange(change, setup_name(setup_of(change)) + against)

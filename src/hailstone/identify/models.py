@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from django.conf import settings
 from django.db import models
+from django.db.models import Q
 
 from electrics.identify.facts import Origin
 from electrics.identify.kinds import Side
@@ -63,10 +64,17 @@ class Cell(models.Model):
     state = models.CharField(max_length=120)
     instrument = models.CharField(max_length=16, default=Instrument.DMM)
     load = models.CharField(max_length=4, default=Load.IN)
-    against = models.CharField(max_length=60, blank=True)
+    against = models.ForeignKey(Pin, on_delete=models.CASCADE, related_name="+", null=True, blank=True)
+    """The second pin of the same place, where it was not read against proven ground."""
 
     class Meta:
         abstract = True
+
+    @property
+    def against_label(self) -> str:
+        """What the second pin is called, as its place is loaded; empty for ground."""
+        pins = self.pin.point.pins.all() if self.against_id else ()
+        return next((pin.label for pin in pins if pin.id == self.against_id), "")
 
 
 class Reading(Cell):
@@ -84,8 +92,13 @@ class Reading(Cell):
         ordering = ["taken_at", "id"]
         constraints = [
             models.UniqueConstraint(
-                fields=["pin", "state", "instrument", "load", "against"], name="reading_once_a_cell"
-            )
+                fields=["pin", "state", "instrument", "load"],
+                condition=Q(against=None),
+                name="reading_once_a_cell",
+            ),
+            models.UniqueConstraint(
+                fields=["pin", "state", "instrument", "load", "against"], name="reading_once_a_pair"
+            ),
         ]
 
     def __str__(self) -> str:

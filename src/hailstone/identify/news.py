@@ -29,13 +29,13 @@ def latest_change(point: AccessPoint) -> int:
 def news_for(point: AccessPoint, who: AbstractBaseUser, since: int) -> News:
     """What this person should be told: readings of theirs replaced by others, and what is new since a mark."""
     wanted = Q(overruled=who, is_told=False) | (Q(id__gt=since) & ~Q(changed_by=who))
-    changes = ReadingChange.objects.filter(wanted, pin__point=point).select_related("pin", "changed_by")
+    changes = ReadingChange.objects.filter(wanted, pin__point=point).select_related("pin", "against", "changed_by")
     untold = [change for change in changes if change.overruled_id == who.pk and not change.is_told]
     fresh = [change for change in changes if change.id > since and change.changed_by_id != who.pk]
     typed = ""
     others = sorted({str(change.changed_by) for change in fresh})
     if others:
-        count = len({(c.pin_id, c.state, c.instrument, c.load, c.against) for c in fresh})
+        count = len({(c.pin_id, c.state, c.instrument, c.load, c.against_id) for c in fresh})
         typed = (
             f"{' and '.join(others)} changed {count} reading{'s' if count > 1 else ''} here since you opened this."
         )

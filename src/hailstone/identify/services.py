@@ -30,7 +30,7 @@ def save_reading(
     supply_v: float,
     who: AbstractBaseUser,
     *,
-    against: str = "",
+    against: Pin | None = None,
     note: str = "",
     seen: str | None = None,
     again: bool = False,
@@ -39,6 +39,8 @@ def save_reading(
 
     Parameters
     ----------
+    against : Pin, optional
+        The second pin, where it was not read against proven ground.
     seen : str, optional
         What the cell showed when it was typed into, where that is known.
     again : bool
@@ -121,13 +123,14 @@ def import_rows(job: Job, here: AccessPoint | None, rows: Sequence[ReadingRow], 
         How many readings were stored.
     """
     pins = _pins_for(job, here, rows)
-    last: dict[tuple[int, str, str, str, str], tuple[Pin, ReadingRow]] = {}
+    last: dict[tuple[int, str, str, str, int | None], tuple[Pin, ReadingRow]] = {}
     for row in rows:
-        pin = pins[_place_of(row, here), row.pin]
-        cell = (pin.id, str(row.state), str(row.instrument), str(row.load), row.against)
+        place = _place_of(row, here)
+        pin, against = pins[place, row.pin], pins[place, row.against].id if row.against else None
+        cell = (pin.id, str(row.state), str(row.instrument), str(row.load), against)
         last[cell] = pin, row
     stored = {
-        (each.pin_id, each.state, each.instrument, each.load, each.against): each
+        (each.pin_id, each.state, each.instrument, each.load, each.against_id): each
         for each in Reading.objects.filter(pin__in={pin.id for pin, _ in last.values()})
     }
     now, readings, changes = timezone.now(), [], []
@@ -135,7 +138,7 @@ def import_rows(job: Job, here: AccessPoint | None, rows: Sequence[ReadingRow], 
         before = stored.get(cell)
         if before is not None and before.text == row.text and before.supply_v == row.supply_v:
             continue
-        place = dict(zip(("pin_id", "state", "instrument", "load", "against"), cell, strict=True))
+        place = dict(zip(("pin_id", "state", "instrument", "load", "against_id"), cell, strict=True))
         reading = before or Reading(**place)
         was, was_supply_v = reading.text, reading.supply_v
         if before is not None and before.taken_by_id != who.pk:
@@ -244,8 +247,6 @@ def _lay_out(point: AccessPoint, place: Place) -> None:
     for wire in place.wires:
         if wire.was:
             point.pins.filter(label=wire.was).update(label=wire.label)
-            for cells in (Reading, ReadingChange):
-                cells.objects.filter(pin__point=point, against=wire.was).update(against=wire.label)
     point.pins.exclude(label__in=[wire.label for wire in place.wires]).delete()
     for position, wire in enumerate(place.wires):
         values = {
@@ -257,7 +258,7 @@ def _lay_out(point: AccessPoint, place: Place) -> None:
         Pin.objects.update_or_create(point=point, label=wire.label, defaults=values)
 
 
-def _cell(pin: Pin, setup: Setup, against: str) -> dict[str, object]:
+def _cell(pin: Pin, setup: Setup, against: Pin | None) -> dict[str, object]:
     return {
         "pin": pin,
         "state": str(setup.state),

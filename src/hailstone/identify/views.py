@@ -162,7 +162,7 @@ def export_csv(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
             "reading": reading.text,
             "load": reading.load,
             "supply": f"{reading.supply_v:g}",
-            "against": reading.against,
+            "against": reading.against_label,
             "note": reading.note,
             "claim": pin.claim,
             "claim_from": pin.claim_from or (point.claims_from if pin.claim else ""),
@@ -198,7 +198,9 @@ def edit_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
     view, point = find_point(job_id, point_id)
     others = {other.name for other in view.job.points.all() if other.id != point.id}
     chosen = {source for way in decided_of(view.job).ways.values() for source in way.partition(":")[2].split(",")}
-    pins = {pin.label: bool(pin.readings.all()) or str(pin.id) in chosen for pin in point.pins.all()}
+    readings = [reading for pin in point.pins.all() for reading in pin.readings.all()]
+    measured = {id for reading in readings for id in (reading.pin_id, reading.against_id)}
+    pins = {pin.label: pin.id in measured or str(pin.id) in chosen for pin in point.pins.all()}
     form = PointForm(
         request.POST or None,
         initial=PointForm.facts_of(point),

@@ -198,7 +198,7 @@ def evidence_of(pin: Pin, reading: Reading) -> core.Evidence | None:
         parsed = parse_reading(reading.text, Instrument(reading.instrument))
     except InputError:
         return None
-    return _evidence(pin.label, setup_of(reading), parsed, reading.supply_v, reading.against)
+    return _evidence(pin.label, setup_of(reading), parsed, reading.supply_v, reading.against_label)
 
 
 _evidence = lru_cache(maxsize=8192)(core.Evidence)

@@ -119,7 +119,8 @@ def _hookup_facts(job: Job, choice: HookUp) -> dict[str, str]:
         facts[f"colour:{place}"] = pin.colour
         facts[f"{WIRE}:{place}"] = str(beliefs(job)[point.id].wire(pin.label).function)
         readings = sorted(
-            f"{each.state} {each.instrument} {each.load} {each.against} {each.text}" for each in pin.readings.all()
+            f"{each.state} {each.instrument} {each.load} {each.against_label} {each.text}"
+            for each in pin.readings.all()
         )
         facts[f"{READINGS}:{place}"] = "; ".join(readings)
     return facts

@@ -276,7 +276,7 @@ def test_changing_the_wires_keeps_the_readings_of_those_that_stay(page, job, set
 
 def test_a_pin_of_another_name_keeps_its_readings_and_those_against_it(page, job, settled):
     before = dict(Reading.objects.filter(pin__label="4").values_list("state", "text"))
-    Reading.objects.filter(pin__label="3", state="brake").update(against="4")
+    Reading.objects.filter(pin__label="3", state="brake").update(against=settled.pins.get(label="4"))
     sent = {"version": "1", "name": "lamp", "kind": "rear_lamp", "side": "left"}
     sent["wires"] = "1 BK\n2 BN\n3 WH\n4b GN\n5 VT"
     refused = page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent)
@@ -284,7 +284,18 @@ def test_a_pin_of_another_name_keeps_its_readings_and_those_against_it(page, job
     sent["gone"] = "renamed"
     assert page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent).status_code == 302
     assert dict(Reading.objects.filter(pin__label="4b").values_list("state", "text")) == before
-    assert Reading.objects.get(pin__label="3", state="brake").against == "4b"
+    assert Reading.objects.get(pin__label="3", state="brake").against_label == "4b"
+
+
+def test_a_pin_that_others_were_read_against_is_not_removed_unasked_and_takes_those_readings(page, job, settled):
+    """Left behind, they would count as read against ground."""
+    Reading.objects.filter(pin__label="4").delete()
+    Reading.objects.filter(pin__label="3", state="brake").update(against=settled.pins.get(label="4"))
+    sent = {"version": "1", "name": "lamp", "kind": "rear_lamp", "side": "left", "wires": "1 BK\n2 BN\n3 WH\n5 VT"}
+    refused = page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent)
+    assert (refused.status_code, "4 is no longer listed" in refused.content.decode()) == (422, True)
+    page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent | {"gone": "removed"})
+    assert not Reading.objects.filter(pin__label="3", state="brake").exists()
 
 
 def test_switches_lead_to_the_state_with_that_control_changed(page, job, point):
