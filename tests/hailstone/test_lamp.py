@@ -5,12 +5,14 @@ from __future__ import annotations
 from itertools import permutations
 
 import pytest
+from django.utils import timezone
 
 from electrics.identify.leads import Light, Seen, Trial
 from hailstone.jobs.models import Job
 from hailstone.lamp.models import FittedLamp, LeadTrial
 from hailstone.lamp.services import lay_out, try_pair
 from hailstone.layers.overviews import job_overview
+from migrating import latest, migrated
 
 pytestmark = pytest.mark.django_db
 WHITE_LED = (("white", "black", "dark", "", ""), ("black", "white", "lit", "white", "1,15"))
@@ -111,6 +113,28 @@ def test_what_the_bench_showed_counts_for_the_kind_that_lay_there_and_goes_only_
     refused = page.post(f"{address}leads/", {"leads": "yellow\nblack", "kind": "running_lamp"})
     assert (refused.status_code, "What was tried on red would go" in refused.content.decode()) == (422, True)
     assert LeadTrial.objects.count() == 2
-    sent = {"leads": "yellow\nblack", "kind": "running_lamp", "let_go": "on"}
-    assert page.post(f"{address}leads/", sent).status_code == 302
+    assert "red is yellow now" in refused.content.decode()
+    sent = {"leads": "yellow\nblack", "kind": "running_lamp"}
+    assert page.post(f"{address}leads/", {**sent, "gone": "renamed"}).status_code == 302
+    assert [str(trial) for trial in LeadTrial.objects.all()] == [
+        "yellow to plus, black to minus: lit", "black to plus, yellow to minus: dark",
+    ]  # fmt: skip
+    more = page.post(f"{address}leads/", {**sent, "leads": "black\ngreen\nwhite", "gone": "renamed"})
+    assert (more.status_code, "1 missing, 2 new" in more.content.decode()) == (422, True)
+    assert page.post(f"{address}leads/", {**sent, "leads": "black\ngreen", "gone": "removed"}).status_code == 302
     assert LeadTrial.objects.count() == 0
+
+
+def test_trials_of_before_refer_to_the_leads_they_named(transactional_db):
+    end, old = latest(), migrated([("lamp", "0002_kind"), ("jobs", "0009_tools")])
+    who = old.get_model("auth", "User").objects.create(username="ina")
+    vehicle = old.get_model("jobs", "Vehicle").objects.create(make="Merrow", model="Skua")
+    facts = {"added_count": 2, "added_each_a": 0.4, "supply_v": 12.6, "created_by": who, "changed_by": who}
+    job = old.get_model("jobs", "Job").objects.create(vehicle=vehicle, title="lamps", **facts)
+    lamp = old.get_model("lamp", "FittedLamp").objects.create(job=job, leads=[["red", "RD"], ["black 1", ""]])
+    old.get_model("lamp", "LeadTrial").objects.create(
+        lamp=lamp, plus="red", minus="black 1", seen="lit", who=who, at=timezone.now()
+    )
+    migrated(end)
+    assert list(FittedLamp.objects.get().leads.values_list("label", "colour")) == [("red", "RD"), ("black 1", "")]
+    assert str(LeadTrial.objects.get()) == "red to plus, black 1 to minus: lit"

@@ -19,7 +19,7 @@ from electrics.reference.functions import kind_of
 from electrics.vocabulary import Control, Function, Instrument, Load, parse_state
 from hailstone.identify.face import Face, make_face
 from hailstone.identify.models import AccessPoint, Photo, Pin, Reading
-from hailstone.identify.news import News, latest_change, news_for
+from hailstone.identify.news import News, news_for
 from hailstone.identify.places import ShownPlace, grouped, other_side
 from hailstone.jobs.models import Vehicle
 from hailstone.layers.beliefs import beliefs, steps
@@ -110,7 +110,6 @@ class Bench:
     groups: tuple[tuple[str, list[ShownPlace]], ...]
     mirror: Place | None
     photo: Photo | None
-    latest: int
     news: News
 
     @property
@@ -316,7 +315,7 @@ def make_verdicts(job_id: int, point_id: int, setup: Setup) -> Verdicts:
 
 def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: AbstractBaseUser) -> Bench:
     """Everything the page shows, derived from the job's facts, for one person."""
-    latest = latest_change(point)
+    news = news_for(point, who)
     belief = beliefs(view.job)[point.id]
     advised = steps(view.job, belief, setup)
     step = advised[0] if advised else None
@@ -359,8 +358,7 @@ def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: AbstractBa
         tuple(grouped(view.job, point)),
         other_side(point, belief, {place.name for place in view.job.points.all()}),
         getattr(point, "photo", None),
-        latest,
-        news_for(point, who, latest),
+        news,
     )
 
 

@@ -16,6 +16,7 @@ from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint, Pin
 from hailstone.layers.places import Place, Wire
 from hailstone.shop.fields import WholeNumber
+from hailstone.shop.renaming import followed, gone_field
 from hailstone.wording.words import capital, function_called, function_name, pins_text
 
 MOST_WIRES = 60
@@ -76,16 +77,7 @@ class PointForm(forms.Form):
         widget=forms.Select(attrs={"class": "form-select"}),
     )
 
-    gone = forms.ChoiceField(
-        label="What became of them",
-        required=False,
-        choices=[
-            ("", "Say which"),
-            ("renamed", "They have new names: keep what was measured and chosen"),
-            ("removed", "They are not there: remove them with what was measured and chosen"),
-        ],
-        widget=forms.Select(attrs={"class": "form-select"}),
-    )
+    gone = gone_field("measured and chosen")
 
     def __init__(
         self,
@@ -157,26 +149,14 @@ class PointForm(forms.Form):
 
     def _follow_pins(self, facts: dict[str, Any]) -> None:
         """Pins that are no longer listed: renamed in their order, or gone; asked where something hangs on them."""
-        now = {wire.label for wire in facts["wires"]}
-        gone = [label for label in self.pins if label not in now]
-        new = [wire for wire in facts["wires"] if wire.label not in self.pins]
-        named = dict(zip((wire.label for wire in new), gone, strict=False)) if len(new) == len(gone) else {}
-        if facts.get("gone") == "renamed" and named:
-            facts["wires"] = [replace(wire, was=named.get(wire.label, "")) for wire in facts["wires"]]
+        now = [wire.label for wire in facts["wires"]]
+        try:
+            named = followed(self.pins, now, self.used, facts.get("gone", ""), _no_longer_listed)
+        except forms.ValidationError as error:
+            self.add_error("wires", error)
             return
-        used = [label for label in gone if label in self.used]
-        if not used or facts.get("gone") == "removed":
-            return
-        verbs = ("is", "has") if len(used) == 1 else ("are", "have")
-        said = f"{capital(pins_text(used))} {verbs[0]} no longer listed, and {verbs[1]} readings or a choice."
-        if named:
-            pairs = ", ".join(f"{old} is {label} now" for label, old in named.items())
-            said += f" Did the names change ({pairs}), or are the wires gone? Say which below."
-        elif facts.get("gone") == "renamed":
-            said += f" {len(gone)} are missing and {len(new)} are new: rename them without adding or removing any."
-        else:
-            said += " Say below that they are gone, or list them again."
-        self.add_error("wires", said)
+        was = {label: old for old, label in named.items()}
+        facts["wires"] = [replace(wire, was=was.get(wire.label, "")) for wire in facts["wires"]]
 
     def place(self) -> Place:
         """A valid form as the services take it."""
@@ -230,3 +210,8 @@ def wire_line(wire: Wire) -> str:
     """A wire as it is typed into the form: `3 WH/GN = reverse (seller's sheet)`."""
     claim = f" = {function_name(Function(wire.claim), mid_sentence=True)}" if wire.claim else ""
     return f"{wire.label} {wire.colour}".strip() + claim + (f" ({wire.claim_from})" if wire.claim_from else "")
+
+
+def _no_longer_listed(pins: list[str]) -> str:
+    verbs = ("is", "has") if len(pins) == 1 else ("are", "have")
+    return f"{capital(pins_text(pins))} {verbs[0]} no longer listed, and {verbs[1]} readings or a choice."

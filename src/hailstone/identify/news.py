@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from django.contrib.auth.models import AbstractBaseUser
-from django.db.models import Max, Q
+from django.db.models import Q, Subquery
 from django.utils import timezone
 
 from hailstone.identify.history import show_change
@@ -21,15 +21,17 @@ class News:
     latest: int
 
 
-def latest_change(point: AccessPoint) -> int:
-    """The newest change here, as a mark to ask from."""
-    return ReadingChange.objects.filter(pin__point=point).aggregate(latest=Max("id"))["latest"] or 0
+def news_for(point: AccessPoint, who: AbstractBaseUser, since: int | None = None) -> News:
+    """What this person should be told: readings of theirs replaced by others, and what is new since a mark.
 
-
-def news_for(point: AccessPoint, who: AbstractBaseUser, since: int) -> News:
-    """What this person should be told: readings of theirs replaced by others, and what is new since a mark."""
-    wanted = Q(overruled=who, is_told=False) | (Q(id__gt=since) & ~Q(changed_by=who))
-    changes = ReadingChange.objects.filter(wanted, pin__point=point).select_related("pin", "against", "changed_by")
+    Without a mark nothing is new yet: the newest change here becomes the mark, in the same query.
+    """
+    here = ReadingChange.objects.filter(pin__point=point)
+    newest = Subquery(here.order_by("-id").values("id")[:1])
+    new = Q(id=newest) if since is None else Q(id__gt=since) & ~Q(changed_by=who)
+    changes = list(here.filter(Q(overruled=who, is_told=False) | new).select_related("pin", "against", "changed_by"))
+    if since is None:
+        since = max((change.id for change in changes), default=0)
     untold = [change for change in changes if change.overruled_id == who.pk and not change.is_told]
     fresh = [change for change in changes if change.id > since and change.changed_by_id != who.pk]
     typed = ""

@@ -28,7 +28,7 @@ from hailstone.identify.calls import make_calls
 from hailstone.identify.forms import PointForm
 from hailstone.identify.history import changes_at, show_change
 from hailstone.identify.models import AccessPoint, Photo
-from hailstone.identify.news import latest_change, news_for, told
+from hailstone.identify.news import news_for, told
 from hailstone.identify.photo import keep_photo, remove_photo
 from hailstone.identify.places import other_side
 from hailstone.layers.beliefs import beliefs
@@ -278,7 +278,7 @@ def news(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
     if request.method == "POST":
         told(point, request.user)
     since = request.GET.get("since", "")
-    found = news_for(point, request.user, int(since) if since.isdecimal() else latest_change(point))
+    found = news_for(point, request.user, int(since) if since.isdecimal() else None)
     return render(request, "identify/_news.html", {"news": found, "job_id": job_id, "point_id": point_id})
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from typing import Any
 
 from django import forms
@@ -12,6 +12,7 @@ from electrics.errors import FactError
 from electrics.formats.colour import parse_colour
 from electrics.identify.leads import FIRST_FUSE_A, MOST_LEADS, Light, Seen, Trial, identify_leads
 from hailstone.shop.fields import DecimalComma
+from hailstone.shop.renaming import followed, gone_field
 from hailstone.wording.words import listed
 
 LONGEST = 30
@@ -35,24 +36,30 @@ class LeadsForm(forms.Form):
     kind = forms.ChoiceField(
         label="Which of the things it is", required=False, widget=forms.Select(attrs={"class": "form-select"})
     )
-    let_go = forms.BooleanField(label="Let the trials of these leads go", required=False)
+    gone = gone_field("tried")
 
     def __init__(
-        self, *args: Any, kinds: Sequence[tuple[str, str]] = (), tried: Sequence[str] = (), **options: Any
+        self,
+        *args: Any,
+        kinds: Sequence[tuple[str, str]] = (),
+        listed_before: Sequence[str] = (),
+        tried: Set[str] = frozenset(),
+        **options: Any,
     ) -> None:
         """`kinds` are those of the job's things, id and name; `tried` are the leads that have trials."""
         super().__init__(*args, **options)
-        self.tried = tried
+        self.before, self.tried = listed_before, tried
         self.fields["kind"].choices = kinds
-        self.fields["let_go"].widget.attrs["class"] = "form-check-input"
 
     def clean(self) -> dict[str, Any]:
-        """Trials go only where somebody says so."""
+        """Trials go only where somebody says so; leads of other names keep theirs."""
         facts = super().clean() or {}
-        labels = {label for label, _ in facts.get("leads", ())}
-        gone = [label for label in self.tried if label not in labels]
-        if "leads" in facts and gone and not facts.get("let_go"):
-            self.add_error("leads", f"What was tried on {listed(gone)} would go. Tick below if so, or list it again.")
+        if "leads" in facts:
+            labels = [label for label, _ in facts["leads"]]
+            try:
+                facts["renamed"] = followed(self.before, labels, self.tried, facts.get("gone", ""), _would_go)
+            except forms.ValidationError as error:
+                self.add_error("leads", error)
         return facts
 
     def clean_leads(self) -> list[tuple[str, str]]:
@@ -71,6 +78,10 @@ class LeadsForm(forms.Form):
                 f"More than {MOST_LEADS}: test the lamp in two halves."
             ) from error
         return leads
+
+
+def _would_go(leads: list[str]) -> str:
+    return f"What was tried on {listed(leads)} would go."
 
 
 class TrialForm(forms.Form):

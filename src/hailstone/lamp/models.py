@@ -10,10 +10,9 @@ from hailstone.jobs.models import Job
 
 
 class FittedLamp(models.Model):
-    """The lamp of one job; `leads` is a list of [label, colour]."""
+    """The lamp of one job."""
 
     job = models.OneToOneField(Job, on_delete=models.CASCADE, related_name="lamp")
-    leads = models.JSONField()
     kind = models.CharField(max_length=40, blank=True)
     """Which kind of the job's things it is; empty for the first."""
 
@@ -21,12 +20,28 @@ class FittedLamp(models.Model):
         return f"lamp of {self.job}"
 
 
+class BenchLead(models.Model):
+    """One lead of the lamp, by its colour or by a mark that was put on it."""
+
+    lamp = models.ForeignKey(FittedLamp, on_delete=models.CASCADE, related_name="leads")
+    position = models.PositiveSmallIntegerField()
+    label = models.CharField(max_length=30)
+    colour = models.CharField(max_length=30, blank=True)
+
+    class Meta:
+        ordering = ["position", "id"]
+        constraints = [models.UniqueConstraint(fields=["lamp", "label"], name="bench_lead_label_once_a_lamp")]
+
+    def __str__(self) -> str:
+        return self.label
+
+
 class LeadTrial(models.Model):
     """One pair tried on the bench."""
 
     lamp = models.ForeignKey(FittedLamp, on_delete=models.CASCADE, related_name="trials")
-    plus = models.CharField(max_length=30)
-    minus = models.CharField(max_length=30)
+    plus = models.ForeignKey(BenchLead, on_delete=models.CASCADE, related_name="+")
+    minus = models.ForeignKey(BenchLead, on_delete=models.CASCADE, related_name="+")
     seen = models.CharField(max_length=5, choices=[(str(seen), str(seen)) for seen in core.Seen])
     light = models.CharField(max_length=6, blank=True, choices=[(str(light), str(light)) for light in core.Light])
     amps_a = models.FloatField(null=True, blank=True)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
@@ -16,9 +16,18 @@ from hailstone.layers.versions import touch
 
 
 @transaction.atomic
-def lay_out(job: Job, leads: Sequence[tuple[str, str]], who: AbstractBaseUser, kind: str = "") -> None:
-    """Note the leads of the lamp, each with a label and a colour, and which kind of the job's things it is; trials of
-    leads that are gone go too.
+def lay_out(
+    job: Job,
+    leads: Sequence[tuple[str, str]],
+    who: AbstractBaseUser,
+    kind: str = "",
+    *,
+    renamed: Mapping[str, str] | None = None,
+) -> None:
+    """Note the leads of the lamp, each with a label and a colour, and which kind of the job's things it is.
+
+    Those that are called otherwise now (`renamed`, the new label by the old) keep their trials; trials of leads that
+    are gone go too.
 
     Raises
     ------
@@ -27,10 +36,12 @@ def lay_out(job: Job, leads: Sequence[tuple[str, str]], who: AbstractBaseUser, k
     """
     labels = [label for label, _ in leads]
     identify_leads(labels, [])
-    lamp, _ = FittedLamp.objects.update_or_create(
-        job=job, defaults={"leads": [list(lead) for lead in leads], "kind": kind}
-    )
-    lamp.trials.exclude(plus__in=labels, minus__in=labels).delete()
+    lamp, _ = FittedLamp.objects.update_or_create(job=job, defaults={"kind": kind})
+    for old, label in (renamed or {}).items():
+        lamp.leads.filter(label=old).update(label=label)
+    lamp.leads.exclude(label__in=labels).delete()
+    for position, (label, colour) in enumerate(leads):
+        lamp.leads.update_or_create(label=label, defaults={"colour": colour, "position": position})
     check_stored_loads(job.id)
     touch(job.id, who)
 
@@ -45,12 +56,13 @@ def try_pair(lamp: FittedLamp, trial: Trial, who: AbstractBaseUser) -> None:
         No such lead, one lead on both posts, a current that cannot be or that is too much for all the lamps of the
         job; nothing is stored then.
     """
-    identify_leads([label for label, _ in lamp.leads], [trial])
-    lamp.trials.filter(plus=trial.plus, minus=trial.minus, fuse_a=trial.fuse_a).delete()
+    leads = {lead.label: lead for lead in lamp.leads.all()}
+    identify_leads(list(leads), [trial])
+    pair = {"plus": leads[trial.plus], "minus": leads[trial.minus]}
+    lamp.trials.filter(**pair, fuse_a=trial.fuse_a).delete()
     LeadTrial.objects.create(
         lamp=lamp,
-        plus=trial.plus,
-        minus=trial.minus,
+        **pair,
         seen=str(trial.seen),
         light=str(trial.light or ""),
         amps_a=trial.amps_a,

@@ -28,7 +28,7 @@ def lamp(request: HttpRequest, job_id: int) -> HttpResponse:
         return redirect("leads", job_id=job_id)
     form, status, problem = None, 200, ""
     if request.method == "POST":
-        form = TrialForm(request.POST, leads=[label for label, _ in view.job.lamp.leads])
+        form = TrialForm(request.POST, leads=[str(lead) for lead in view.job.lamp.leads.all()])
         try:
             if form.is_valid():
                 services.try_pair(view.job.lamp, form.trial(), request.user)
@@ -45,13 +45,15 @@ def leads(request: HttpRequest, job_id: int) -> HttpResponse:
     """Which leads the lamp has."""
     view = job_overview(job_id)
     stored = fitted_lamp(view.job)
-    initial = {"leads": "\n".join(label for label, _ in stored.leads), "kind": stored.kind} if stored else {}
+    labels = [str(lead) for lead in stored.leads.all()] if stored else []
+    initial = {"leads": "\n".join(labels), "kind": stored.kind} if stored else {}
     trials = stored.trials.all() if stored else ()
-    tried = list(dict.fromkeys(label for trial in trials for label in (trial.plus, trial.minus)))
-    form = LeadsForm(request.POST or None, initial=initial, kinds=_kinds(view), tried=tried)
+    tried = {str(lead) for trial in trials for lead in (trial.plus, trial.minus)}
+    form = LeadsForm(request.POST or None, initial=initial, kinds=_kinds(view), listed_before=labels, tried=tried)
     if request.method == "POST" and form.is_valid():
         try:
-            services.lay_out(view.job, form.cleaned_data["leads"], request.user, form.cleaned_data["kind"])
+            facts = form.cleaned_data
+            services.lay_out(view.job, facts["leads"], request.user, facts["kind"], renamed=facts["renamed"])
         except FactError as error:
             form.add_error("kind", str(error))
         else:
@@ -87,13 +89,13 @@ def _lamp(
     belief = view.plan.lamp
     steps = next_trials(belief)
     step = steps[0] if steps else None
-    labels = [label for label, _ in view.job.lamp.leads]
+    colours = {lead.label: lead.colour for lead in view.job.lamp.leads.all()}
+    labels = list(colours)
     if form is None:
         pair = (step.plus, step.minus) if step else (labels[0], labels[1])
         form = TrialForm(
             initial={"plus": pair[0], "minus": pair[1], "fuse_a": step.fuse_a if step else None}, leads=labels
         )
-    colours = dict(view.job.lamp.leads)
     kind = tried_kind(view.plan.accessory, view.derived.facts.lamp)
     own = next((lead for lead in view.plan.leads if lead.lead.kind == kind), view.plan.leads[0])
     fed = lead_for(belief, own.lead.wanted.functions[0])

@@ -6,6 +6,7 @@ from django.db.models import Prefetch, QuerySet
 
 from hailstone.identify.models import AccessPoint
 from hailstone.jobs.models import Job
+from hailstone.lamp.models import LeadTrial
 from hailstone.layers.decided import with_decided
 from hailstone.prove.models import BuildTick, Result, Signature
 
@@ -22,5 +23,6 @@ def jobs_with_facts() -> QuerySet[Job]:
         for name, model in (("ticks", BuildTick), ("results", Result), ("signatures", Signature))
     )
     points = Prefetch("points", AccessPoint.objects.select_related("photo").defer("photo__jpeg"))
+    trials = Prefetch("lamp__trials", LeadTrial.objects.select_related("plus", "minus"))
     jobs = with_decided(Job.objects.select_related("vehicle", "created_by", "changed_by", "hookup", "lamp"))
-    return jobs.prefetch_related(points, "points__pins__readings", *records, "lamp__trials")
+    return jobs.prefetch_related(points, "points__pins__readings", *records, "lamp__leads", trials)

@@ -145,8 +145,8 @@ def lamp_facts(job: Job) -> LampFacts | None:
         return None
     trials = tuple(
         Trial(
-            trial.plus,
-            trial.minus,
+            trial.plus.label,
+            trial.minus.label,
             Seen(trial.seen),
             Light(trial.light) if trial.light else None,
             trial.amps_a,
@@ -154,7 +154,7 @@ def lamp_facts(job: Job) -> LampFacts | None:
         )
         for trial in lamp.trials.all()
     )
-    return LampFacts(tuple(label for label, _ in lamp.leads), trials, lamp.kind)
+    return LampFacts(tuple(lead.label for lead in lamp.leads.all()), trials, lamp.kind)
 
 
 def check_stored_loads(job_id: int) -> None:
