@@ -58,6 +58,8 @@ class End:
         A factory wire that is taken off what it fed: joined, not tapped.
     takes : bool
         A factory contact that current goes into.
+    lost : Function or None
+        Of a capped factory wire: what its lamp showed and nothing on that side shows any more.
     """
 
     kind: EndKind
@@ -69,6 +71,7 @@ class End:
     colour: str = field(default="", compare=False)
     is_cut: bool = field(default=False, compare=False)
     takes: bool = field(default=False, compare=False)
+    lost: Function | None = field(default=None, compare=False)
 
     @property
     def node(self) -> str:

@@ -103,7 +103,7 @@ class Fitting:
         design = lay_out(groups, grounds, studs, self.premises.routes, self.facts.vehicle.system_v, added)
         tapped = {tap.key for group in groups for tap in group.taps}
         units = [unit for unit in self.accessory.units if unit.id in has_some]
-        capped = [end for unit in units for end in self.premises.capped(unit, tapped)]
+        capped = [end for unit in units for end in self.premises.capped(unit, tapped, units)]
         for unit, lead in self.unused:
             if unit.id in has_some:
                 capped += [End(EndKind.UNIT, name, lead.label or lead.id, self._spot(unit)) for name in unit.names]

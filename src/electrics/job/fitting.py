@@ -15,7 +15,8 @@ from electrics.job.facts import JobFacts, PlaceFacts, RunDecision
 from electrics.job.ways import PlaceWire, Way
 from electrics.reference.functions import kind_of
 from electrics.reference.zones import zone_of, zones
-from electrics.vocabulary import Function
+from electrics.signals import DARK, Scenario
+from electrics.vocabulary import Arrangement, Function, parse_state
 
 __all__ = ["Premises", "group_key", "share_keys"]
 
@@ -152,8 +153,8 @@ class Premises:
         place = next(place for place in self.facts.places if place.key == way.host.place_key)
         return self._ground_pin(place) or self.stud(self.spot_of_place(place)).end
 
-    def capped(self, unit: Unit, tapped: Collection[str]) -> tuple[End, ...]:
-        """The wires of the old lamp that nothing is joined to any more."""
+    def capped(self, unit: Unit, tapped: Collection[str], units: Sequence[Unit]) -> tuple[End, ...]:
+        """The wires of the old lamp that nothing is joined to any more; `units` are all that are fitted."""
         place = self.lamp_place(unit)
         found = []
         if place is None and unit.kind is not None and unit.kind.is_instead and not unit.in_socket:
@@ -163,8 +164,17 @@ class Premises:
         for key in place.wire_keys if place is not None and not unit.in_socket else ():
             wire = self.wires.get(key)
             if wire is not None and key not in tapped and kind_of(wire.wire.function).has_lamp and place is not None:
-                found.append(self._pin(place, wire))
+                lost = None if self._is_shown(wire.wire.function, unit, units) else wire.wire.function
+                found.append(replace(self._pin(place, wire), lost=lost))
         return tuple(found)
+
+    def _is_shown(self, function: Function, unit: Unit, units: Sequence[Unit]) -> bool:
+        """Whether whatever switches a factory lamp lights something on the unit's side, or in the middle."""
+        kind, scenario = kind_of(function), Scenario(self.facts.vehicle.arrangement or Arrangement.SEPARATE)
+        switches = [*kind.full_with, *kind.dims_with, *kind.flashes_with] or [str(kind.shown_with)]
+        states = [parse_state(switch) for switch in switches]
+        leads = [lead for each in units if each.side in ("", unit.side) for lead in each.leads]
+        return all(any(lead.wanted.signal(state, scenario) != DARK for lead in leads) for state in states)
 
     def _pin(self, place: PlaceFacts, wire: PlaceWire) -> End:
         spot = self.spot_of_place(place)

@@ -36,6 +36,7 @@ from hailstone.layers.plans import assumptions_of
 from hailstone.layers.progress import Overview
 from hailstone.layers.versions import StaleError
 from hailstone.wording import hookup as wording
+from hailstone.wording.build import lost_sentence
 from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.lamp import lead_name, summary
 
@@ -278,6 +279,7 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "circuits": shown.shown_circuits(plan),
         "school": school,
         "overridden": plan.overridden,
+        "lost": lost_sentence(plan.design.capped) if plan.design else "",
         "caution": shown.caution(plan),
         "nearer": [wording.nearer_sentence(each) for each in nearer_wires(view.derived)],
         "options": [(option, wording.option_reason(option)) for option in sized.options],

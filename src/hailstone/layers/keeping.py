@@ -62,9 +62,9 @@ def _keep_units(job: Job, units: list[Entry]) -> None:
     for n, entry in enumerate(units):
         lamp = Ref.read(entry.get("instead_of", "")).point
         facts = {name: value for name, value in entry.items() if name not in _OF_UNIT}
-        own = {"name": entry["name"], "kind": entry["kind"], "side": entry["side"], "facts": facts}
+        own = {"name": entry["name"], "kind": entry.get("kind", ""), "side": entry.get("side", "")}
         lamp_id = lamp if lamp in points else None
-        rows.append(Unit(job=job, key=entry["id"], position=n, instead_of_id=lamp_id, **own))
+        rows.append(Unit(job=job, key=entry["id"], position=n, instead_of_id=lamp_id, facts=facts, **own))
     _put(Unit, rows, "key")
 
 

@@ -28,7 +28,7 @@ from hailstone.shop.views import safe_path
 from hailstone.units import services
 from hailstone.units.forms import LEAD_FIELDS, carried_of, entry_from, lead_rows
 from hailstone.wording.hookup import wish_text
-from hailstone.wording.words import listed
+from hailstone.wording.words import capital, listed
 
 CARRIED_BY = [
     ("", "as such things are"),
@@ -144,7 +144,7 @@ def _page(request: HttpRequest, job_id: int, *, problem: str = "", status: int =
     context = {
         "view": view,
         "layer": "brief",
-        "problem": problem,
+        "problem": capital(problem),
         "is_begun": bool(decided.units),
         "units": [_typed(request, _shown(each, decided), is_typed=each["id"] == refused) for each in entries],
         "places": points + [(spot["name"], spot["name"]) for spot in decided.spots],

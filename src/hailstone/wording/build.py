@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from electrics.build.sheet import BuildPlan, Part
 from electrics.hookup.design import End, EndKind, Join, Wiring
 from electrics.hookup.joints import joint_methods
-from hailstone.wording.words import capital, listed
+from hailstone.wording.words import capital, function_name, listed
 
 __all__ = ["PARTS", "ROLES", "TERMINALS", "end_name", "join_row", "part_row", "step_details", "wire_row"]
 
@@ -150,6 +150,18 @@ def part_row(part: Part) -> tuple[int, str, str]:
     return part.count, PARTS[part.id], ", ".join(filter(None, (part.detail, listed(part.labels))))
 
 
+def lost_sentence(capped: Sequence[End]) -> str:
+    """What goes dark with lamps that were taken out, and nothing shows in their place; empty for nothing."""
+    lost = list(dict.fromkeys(function_name(end.lost, mid_sentence=True) for end in capped if end.lost))
+    if not lost:
+        return ""
+    places = list(dict.fromkeys(end.what for end in capped if end.lost))
+    return (
+        f"Nothing shows {listed(lost)} at {listed(places)} any more: where no other lamp of the vehicle does, fit "
+        "one, as the law wants it."
+    )
+
+
 def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
     """What each step means on this job, by step."""
     grounds = [wire for wire in plan.wires if wire.role == "ground"]
@@ -186,6 +198,7 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
         + [f"{end_name(end)} stays empty: seal it." for end in plan.sealed]
         + [
             f"{end_name(end)}: {'not used' if end.kind is EndKind.UNIT else 'off the lamp'}, and capped."
+            + (f" {lost_sentence([end])}" if end.lost else "")
             for end in plan.capped
         ]
         + [CHECKS[id] for id in CHECKS if any(part.id == id for part in plan.parts)]

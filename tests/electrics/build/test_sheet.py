@@ -11,7 +11,8 @@ from electrics.circuit.elements import Resistor
 from electrics.job.facts import CircuitNotes, FedBy, HookUpDecisions, JobFacts, RunDecision, VehicleFacts, Wish
 from electrics.job.plan import plan
 from electrics.job.trying import try_design
-from electrics.vocabulary import Arrangement
+from electrics.vocabulary import Arrangement, Function
+from hailstone.wording.build import lost_sentence
 from said import facts_of, place, vehicle, with_best
 
 NOTES = {"reverse": CircuitNotes(FedBy.PLAIN, "P21W", 2, 10.0, "18")}
@@ -66,7 +67,16 @@ def test_lamps_in_place_of_the_old_ones_are_joined_at_their_own_pigtails():
         side = join.spot.name.partition(" ")[0]
         assert {member.what for member in join.members} == {f"{side} rear lamp", f"{side} tail lamp"}
     assert {(end.what, end.terminal) for end in build.capped} == {("left rear lamp", "3"), ("right rear lamp", "3")}
+    assert {end.lost for end in build.capped} == {Function.REVERSE}
+    assert "Nothing shows reverse at left rear lamp and right rear lamp any more" in lost_sentence(build.capped)
     assert not {"fuse", "wire", "ring_terminal"} & {part.id for part in build.parts}
+
+
+def test_what_other_lamps_of_the_job_show_is_not_lost_with_the_old_ones():
+    facts = facts_of("combined_tail_lamps")
+    facts = replace(facts, wish=replace(facts.wish, also=("reverse_lamps",)))
+    _, build = built(facts)
+    assert {end.lost for end in build.capped} <= {None}
 
 
 def test_every_run_gets_slack_of_60_to_90_cm_and_a_loop_and_spools_are_whole_metres():
