@@ -193,6 +193,8 @@ class Design:
         Terminals that stay without a wire and are closed: `87` of a relay that only breaks.
     capped : tuple of End
         Factory wires that nothing is joined to any more.
+    emptied : tuple of (Function, tuple of str, int)
+        Circuits whose lamps went with the old lamp though nothing takes their place: the places, and 0 for all there.
     brings : mapping of str to int
         What is fitted besides, by part: a flasher.
     """
@@ -203,6 +205,7 @@ class Design:
     lights: tuple[Light, ...]
     sealed: tuple[End, ...] = ()
     capped: tuple[End, ...] = ()
+    emptied: tuple[tuple[Function, tuple[str, ...], int], ...] = ()
     brings: Mapping[str, int] = field(default_factory=dict)
 
     def spots(self) -> frozenset[Spot]:

@@ -108,7 +108,8 @@ class Fitting:
             if unit.id in has_some:
                 capped += [End(EndKind.UNIT, name, lead.label or lead.id, self._spot(unit)) for name in unit.names]
         brings = {**design.brings, **brought(self.facts.hookup.cures)}
-        return replace(design, capped=tuple(dict.fromkeys(capped)), brings=brings)
+        emptied = tuple(each for unit in units for each in self.premises.emptied(unit, tapped))
+        return replace(design, capped=tuple(dict.fromkeys(capped)), emptied=emptied, brings=brings)
 
     def _is_drawn(self, draft: Draft) -> bool:
         return draft.shown is not None and self.sized[draft.lead.id].option is not None

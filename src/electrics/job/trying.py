@@ -100,7 +100,7 @@ def try_design(
         lights.setdefault(light.lead, []).append(light.element.name)
     forms = tuple(way.candidate.form for _, way in taken)
     leads = tuple(lead for lead, _ in taken)
-    replaced = _replaced(taken)
+    replaced = _replaced(taken) + design.emptied
     lamps = tuple(tuple(lights[lead.id]) for lead in leads)
     keyed = _Keyed(repr(design), design)
     return _installed(

@@ -8,9 +8,20 @@ import pytest
 
 from electrics.build.sheet import build_of, spool_length_m
 from electrics.circuit.elements import Resistor
-from electrics.job.facts import CircuitNotes, FedBy, HookUpDecisions, JobFacts, RunDecision, VehicleFacts, Wish
+from electrics.job.facts import (
+    UNUSED,
+    CircuitNotes,
+    Computer,
+    FedBy,
+    HookUpDecisions,
+    JobFacts,
+    RunDecision,
+    VehicleFacts,
+    Wish,
+)
 from electrics.job.plan import plan
 from electrics.job.trying import try_design
+from electrics.reference.habits import stated_of
 from electrics.vocabulary import Arrangement, Function
 from hailstone.wording.build import lost_sentence
 from said import facts_of, place, vehicle, with_best
@@ -77,6 +88,17 @@ def test_what_other_lamps_of_the_job_show_is_not_lost_with_the_old_ones():
     facts = replace(facts, wish=replace(facts.wish, also=("reverse_lamps",)))
     _, build = built(facts)
     assert {end.lost for end in build.capped} <= {None}
+
+
+def test_a_car_that_watches_every_lamp_misses_the_one_whose_wire_is_capped():
+    """New lamps without a stop light: the stop feed hangs in the air (common practice)."""
+    facts = facts_of("separate_tail_lamps")
+    watching = replace(facts.vehicle, computer=Computer.YES, habits=stated_of({"watches_all": 1.0}))
+    facts = replace(facts, vehicle=watching)
+    found = plan(replace(facts, hookup=HookUpDecisions(dict.fromkeys(("left-stop", "right-stop"), UNUSED))))
+    taken = found.taking({lead.lead.id: lead.shown.key for lead in found.hookup.leads if lead.shown})
+    assert Function.STOP in {end.lost for end in taken.hookup.design.capped}
+    assert ("outage_warning", "stop output") in {(each.rule, each.subject) for each in taken.hookup.together.upsets}
 
 
 def test_every_run_gets_slack_of_60_to_90_cm_and_a_loop_and_spools_are_whole_metres():
