@@ -191,7 +191,7 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
         ]
         + join_first
         + [
-            f"{name} comes off: its leads go through a plug there, the shrouded half on the vehicle's side, which is "
+            f"{capital(name)} comes off: its leads go through a plug there, the shrouded half on the vehicle's side, which is "
             "live; drip loop below it, and slack to lift it away."
             for name in plan.unplugged
         ]

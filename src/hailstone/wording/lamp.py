@@ -17,8 +17,8 @@ from hailstone.wording.words import listed, percent
 ROLES = {
     Role.COMMON: "Common",
     Role.TAIL: "Tail",
-    Role.RED: "Stop or turn, red",
-    Role.AMBER: "Turn, amber",
+    Role.RED: "Stop or turn, red light",
+    Role.AMBER: "Turn, amber light",
     Role.WHITE: "Reverse or other white",
     Role.UNUSED: "Unused",
 }
