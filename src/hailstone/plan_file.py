@@ -244,7 +244,7 @@ def _line(line: Line, hookup: HookUpPlan, seen: Result | None) -> dict[str, str]
     }
 
 
-UNITS = {About.LENGTH: "m", About.FUSE: "A", About.BULBS: "bulbs", About.COMPUTER: ""}
+UNITS = {About.LENGTH: "m", About.FUSE: "A", About.BULBS: "bulbs", About.COMPUTER: "", About.LED: ""}
 
 
 def _unit_of_value(each: Assumption) -> str:

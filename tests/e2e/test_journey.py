@@ -93,7 +93,7 @@ def hook_up(page):
     choose(lambda: page.locator(".way").first.click())
     page.get_by_role("tab", name="Load on each fuse").click()
     choose(lambda: page.get_by_label("Fed by").select_option("plain"))
-    choose(lambda: page.get_by_label("Factory bulbs").select_option("P21W"))
+    choose(lambda: page.get_by_label("Factory lamps").select_option("P21W"))
     choose(lambda: page.get_by_label("Its fuse").select_option("10"))
     choose(lambda: page.get_by_label("Factory wire").select_option("18"))
     for label, text in (("How many", "2"), ("Way out", "3.4"), ("Way back", "0.6")):

@@ -21,6 +21,7 @@ from electrics.job.facts import FedBy, Idle, JobFacts
 from electrics.job.plan import Plan, fitting_of, plan
 from electrics.reference.fuses import fuses
 from electrics.reference.habits import AIR_C, LEAK_OHM, TEST_HZ, TEST_MS, WARNS_SHARE, WATCHES_ALL, Habit, habits
+from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Function
 
 __all__ = ["About", "Assumption", "assumptions"]
@@ -30,6 +31,8 @@ LEAST, MOST = 0.5, 2.0
 STEPS = 4
 """Halvings in which the value is sought at which a plan changes [-]."""
 MOST_BULBS = 10
+LED_TELLS = 1.5
+"""LEDs where bulbs are assumed are as near as a number that is wrong by this ratio [-] (estimate)."""
 
 
 class About(StrEnum):
@@ -38,6 +41,7 @@ class About(StrEnum):
     LENGTH = "length"
     FUSE = "fuse"
     BULBS = "bulbs"
+    LED = "led"
     COMPUTER = "computer"
     HABIT = "habit"
 
@@ -72,6 +76,8 @@ class Assumption:
         """The most telling first: what would change the plan soonest."""
         if self.changes_at is None:
             return True, 0.0
+        if self.about is About.LED:
+            return False, log(LED_TELLS)
         return False, abs(log(max(self.changes_at, 1e-3) / max(self.value, 1e-3)))
 
 
@@ -201,6 +207,10 @@ def _circuits(base: _Base) -> Iterator[Assumption]:
             counts = [float(n) for n in range(MOST_BULBS + 1)]
             nearest = _step(value, counts, lambda each: base.differs_at_all(noted(host_count=int(each))))
             yield Assumption(About.BULBS, str(function), value, counts[0], counts[-1], nearest)
+        usual = usual_circuit(str(function), facts.vehicle.system_v)
+        if "host_bulb" in assumed and usual is not None:
+            at = 1.0 if base.differs_at_all(noted(host_bulb=usual.led)) else None
+            yield Assumption(About.LED, str(function), 0.0, 0.0, 1.0, at)
         if circuit.notes.fed_by is FedBy.UNKNOWN:
             at = 1.0 if base.differs(noted(fed_by=FedBy.COMPUTER), has_other_ways=True) else None
             yield Assumption(About.COMPUTER, str(function), 0.0, 0.0, 1.0, at, is_dangerous=True)

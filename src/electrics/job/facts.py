@@ -329,12 +329,14 @@ class JobFacts:
 
     @property
     def counted(self) -> tuple[tuple[Function, str, int], ...]:
-        """The factory bulbs that somebody counted, by circuit: name and number."""
-        noted = sorted((function, notes) for function, notes in self.hookup.circuits.items() if function)
+        """The factory bulbs that somebody stated or counted, by circuit: name and number."""
+        noted = sorted(function for function, each in self.hookup.circuits.items() if function)
+        said = [each for each in noted if {"host_bulb", "host_count"} - self.assumed_of(each).keys()]
+        found = [(Function(function), self.circuit(function)) for function in said]
         return tuple(
-            (Function(function), notes.host_bulb, notes.host_count)
-            for function, notes in noted
-            if notes.host_bulb and notes.host_count
+            (function, each.host_bulb, each.host_count)
+            for function, each in found
+            if each.host_bulb and each.host_count
         )
 
     def assumed_of(self, function: str) -> dict[str, Any]:
@@ -346,8 +348,10 @@ class JobFacts:
         usual = usual_circuit(function, self.vehicle.system_v)
         if usual is None:
             return found
-        if noted.measured_a is None and not (noted.host_bulb and noted.host_count is not None):
-            found |= {"host_bulb": usual.bulb, "host_count": usual.count}
+        if noted.measured_a is None and not noted.host_bulb:
+            found["host_bulb"] = usual.bulb
+        if noted.measured_a is None and noted.host_count is None:
+            found["host_count"] = usual.count
         if noted.host_fuse_a is None:
             found |= {"host_fuse_a": usual.fuse_a, "host_wire": usual.wire}
         return found

@@ -86,6 +86,8 @@ class LampSize:
     @classmethod
     def of(cls, bulb: Bulb, led_a: float) -> LampSize:
         scale = bulb.system_v / 12
+        if bulb.is_led:
+            return cls(bulb.nominal_a * scale, bulb.nominal_a * scale)
         return cls(bulb.nominal_a * scale, led_a, bulb.nominal_v / scale, bulb.hot_k)
 
 

@@ -123,9 +123,15 @@ class _Loom:
         self.add(Wire(name=f"{name} wire", nodes={"from": feed, "to": node}, length_m=4.5 if is_rear else 1.5))
         if function in self.stated:
             size = LampSize.of(self.stated[function][0], size.led_a)
-        self.light(name, node, ground, size, self.vehicle.rear if is_rear else self.vehicle.front)
+        self.light(name, node, ground, size, self.lamps_at(place, function))
         self.sockets.setdefault(function, []).append(Socket(name, place, node, ground, size))
         self.spots[f"{place}: {function}"] = Spot(node, function, variant)
+
+    def lamps_at(self, place: str, function: Function) -> Lamps:
+        """What shines there: as somebody stated of the circuit, else as in the rest of that end."""
+        if function in self.stated:
+            return Lamps.LED if self.stated[function][0].is_led else Lamps.FILAMENT
+        return self.vehicle.rear if place.startswith("rear") else self.vehicle.front
 
     def light(self, name: str, first: str, second: str, size: LampSize, lamps: Lamps = Lamps.FILAMENT) -> None:
         nodes, scale = {"from": first, "to": second}, self.scale
@@ -184,8 +190,7 @@ class _Loom:
             socket = replace(
                 first, name=f"{first.name}, bulb {2 + sum(e.pin == first.pin for e in kept[len(built) :])}"
             )
-            lamps = self.vehicle.rear if first.place.startswith("rear") else self.vehicle.front
-            self.light(socket.name, socket.pin, socket.ground, socket.size, lamps)
+            self.light(socket.name, socket.pin, socket.ground, socket.size, self.lamps_at(first.place, function))
             kept.append(socket)
         self.sockets[function] = kept
 

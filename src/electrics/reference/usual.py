@@ -22,10 +22,11 @@ def system_scale(volts_v: float) -> float:
 
 @dataclass(frozen=True)
 class UsualCircuit:
-    """Bulbs, fuse [A] and wire (AWG) that a circuit of a function usually has."""
+    """Bulbs, or LEDs in their place, fuse [A] and wire (AWG) that a circuit of a function usually has."""
 
     function: Function
     bulb: str
+    led: str
     count: int
     fuse_a: float
     wire: str
@@ -36,9 +37,9 @@ def usual_circuits() -> Table[UsualCircuit]:
     """By function; those that vary too much have no row."""
     return read_table(
         "usual_circuits",
-        ("function", "bulb", "count", "fuse_a", "wire"),
+        ("function", "bulb", "led", "count", "fuse_a", "wire"),
         lambda row: UsualCircuit(
-            Function(row["function"]), row["bulb"], int(row["count"]), float(row["fuse_a"]), row["wire"]
+            Function(row["function"]), row["bulb"], row["led"], int(row["count"]), float(row["fuse_a"]), row["wire"]
         ),
     )
 
@@ -48,12 +49,12 @@ def usual_circuit(function: str, system_v: int) -> UsualCircuit | None:
     found = usual_circuits().rows.get(function)
     if found is None or system_v == 12:
         return found
-    bulb = f"{found.bulb} {system_v} V"
+    bulb, led = f"{found.bulb} {system_v} V", f"{found.led} {system_v} V"
     if bulb not in bulbs().rows:
         return None
     if system_v == 6:  # the same watts are twice the amps
-        return replace(found, bulb=bulb, fuse_a=2 * found.fuse_a, wire=str(int(found.wire) - THICKER_AWG))
-    return replace(found, bulb=bulb)
+        return replace(found, bulb=bulb, led=led, fuse_a=2 * found.fuse_a, wire=str(int(found.wire) - THICKER_AWG))
+    return replace(found, bulb=bulb, led=led)
 
 
 THICKER_AWG = 4

@@ -152,7 +152,7 @@ class HookUpForm(forms.Form):
         not_yet = ("", "Not noted yet")
         fields = {
             "fed_by": forms.ChoiceField(label="Fed by", choices=HookUp.FedBy),
-            "host_bulb": forms.ChoiceField(label="Factory bulbs", required=False, choices=[not_yet, *kinds]),
+            "host_bulb": forms.ChoiceField(label="Factory lamps", required=False, choices=[not_yet, *kinds]),
             "host_count": WholeNumber(label="How many", required=False, min_value=0, max_value=20),
             "host_fuse_a": forms.TypedChoiceField(
                 label="Its fuse", required=False, coerce=float, empty_value=None, choices=[not_yet, *ratings]

@@ -122,22 +122,25 @@ def _keep_decisions(job: Job, after: Decided, leads: Mapping[str, Lead]) -> None
     hookup = HookUp.objects.filter(job=job).first()
     pins = set(Pin.objects.filter(point__job=job).values_list("id", flat=True))
     LeadDecision.objects.filter(hookup__job=job).delete()
-    Cure.objects.filter(hookup__job=job).delete()
-    sources, cured = [], []
+    decisions, sources = [], []
     for key in dict.fromkeys((*after.ways, *after.runs)):
         form, _, taken = after.ways.get(key, "").partition(":")
-        run = after.runs.get(key, {})
-        if form or run:
-            decision = LeadDecision.objects.create(hookup=hookup, lead=leads[key], form=form, run=run)
-            sources += [
-                WaySource(decision=decision, position=n, **_source(each, pins))
-                for n, each in enumerate(filter(None, taken.split(",")))
-            ]
+        decision = LeadDecision(hookup=hookup, lead=leads[key], form=form, run=after.runs.get(key, {}))
+        decisions.append(decision)
+        sources += [
+            WaySource(decision=decision, position=n, **_source(each, pins))
+            for n, each in enumerate(filter(None, taken.split(",")))
+        ]
+    LeadDecision.objects.bulk_create(decisions)
     WaySource.objects.bulk_create(sources)
+    Cure.objects.filter(hookup__job=job).delete()
+    cures, cured = [], []
     for n, entry in enumerate(after.cures):
         facts = {name: value for name, value in entry.items() if name not in ("cure", "leads")}
-        cure = Cure.objects.create(hookup=hookup, position=n, cure=entry["cure"], facts=facts)
-        cured += [CuredLead(cure=cure, lead=leads[key], position=n) for n, key in enumerate(entry["leads"])]
+        cure = Cure(hookup=hookup, position=n, cure=entry["cure"], facts=facts)
+        cures.append(cure)
+        cured += [CuredLead(cure=cure, lead=leads[key], position=at) for at, key in enumerate(entry["leads"])]
+    Cure.objects.bulk_create(cures)
     CuredLead.objects.bulk_create(cured)
 
 

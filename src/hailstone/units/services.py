@@ -154,15 +154,15 @@ def _store(
     remember(job.pk, who, what)
     gone = {id for entry in before.units for id in lead_ids(entry)}
     gone -= {id for entry in units for id in lead_ids(entry)}
-    names = names_by_ref(stored.points.all(), units)
+    now = names_by_ref(stored.points.all(), units)
     # what was said while a thing had no entry of its own is kept by its entry now
-    kept = ([ref_of(first, names), ref_of(second, names), m] for first, second, m in before.distances)
+    kept = ([ref_of(first, now), ref_of(second, now), m] for first, second, m in before.distances)
     after = Decided(
         units,
         before.spots if spots is None else spots,
         {id: way for id, way in before.ways.items() if id not in gone},
         {id: run for id, run in before.runs.items() if id not in gone},
-        [each for each in kept if all(name_of(ref, names) for ref in each[:2])],
+        [each for each in kept if all(name_of(ref, now) for ref in each[:2])],
         _without(before.cures, gone),
     )
     keep(stored, after)

@@ -191,8 +191,8 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
         ]
         + join_first
         + [
-            f"{capital(name)} comes off: its leads go through a plug there, the shrouded half on the vehicle's side, which is "
-            "live; drip loop below it, and slack to lift it away."
+            f"{capital(name)} comes off: its leads go through a plug there, the shrouded half on the vehicle's side, "
+            "which is live; drip loop below it, and slack to lift it away."
             for name in plan.unplugged
         ]
         + [f"{end_name(end)} stays empty: seal it." for end in plan.sealed]

@@ -209,12 +209,20 @@ BY_THE_BRIEF = {FedBy.PLAIN: "no computer, as the brief says", FedBy.COMPUTER: "
 def assumed_sentence(function: Function, assumed: Mapping[str, object]) -> str:
     """What is assumed of a factory circuit: `Reverse: 2 × P21W, 10 A fuse, 18 AWG.`; empty for nothing."""
     parts = [
-        f"{assumed['host_count']} × {assumed['host_bulb']}" if "host_bulb" in assumed else "",
+        _bulbs(assumed),
         f"{assumed['host_fuse_a']:g} A fuse, {assumed['host_wire']} AWG" if "host_fuse_a" in assumed else "",
         BY_THE_BRIEF[FedBy(str(assumed["fed_by"]))] if "fed_by" in assumed else "",
     ]
     text = ", ".join(filter(None, parts))
     return f"{function_name(function)}: {text}." if text else ""
+
+
+def _bulbs(assumed: Mapping[str, object]) -> str:
+    """`2 × P21W`, `P21W`, `2 bulbs`; empty for nothing."""
+    count, bulb = assumed.get("host_count"), assumed.get("host_bulb")
+    if bulb is None:
+        return "" if count is None else counted(int(str(count)), "bulb")
+    return f"{bulb}" if count is None else f"{count} × {bulb}"
 
 
 def assumption_sentence(each: Assumption) -> str:
@@ -224,6 +232,8 @@ def assumption_sentence(each: Assumption) -> str:
     where = each.where if each.about is About.LENGTH else function_name(Function(each.where))
     if each.about is About.COMPUTER:
         return f"{where}: nobody says whether a computer feeds it. Find out before anything is joined."
+    if each.about is About.LED:
+        return f"{where}: bulbs, no LEDs; with factory LEDs {'another plan' if each.changes_at else 'the same plan'}."
     unit = {About.LENGTH: " m", About.FUSE: " A", About.BULBS: ""}[each.about]
     what = {About.FUSE: " fuse", About.BULBS: " bulb" if each.value == 1 else " bulbs"}.get(each.about, "")
     said = f"{where[0].upper()}{where[1:]}: {each.value:g}{unit}{what}"

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import pytest
+
 from electrics.job.assumptions import About, assumptions
 from electrics.job.correction import correct, with_cure
 from electrics.job.facts import CircuitNotes, Computer, FedBy, HookUpDecisions, Idle, VehicleFacts, Wish
 from electrics.job.plan import plan
+from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Arrangement
 from said import facts_of, with_best
 
@@ -76,3 +79,34 @@ def test_a_pull_up_says_from_which_ohms_on_another_lamp_would_glow():
     assert pull_up.where == "leak_ohm"
     assert (pull_up.value, pull_up.low) == (2200.0, 1000.0)
     assert 1000.0 < pull_up.changes_at < 1500.0
+
+
+def leds_everywhere(facts):
+    """The same vehicle, LED lamps noted on each tapped circuit and nothing else."""
+    tapped = [str(each.function) for each in plan(facts).hookup.circuits]
+    return replace(facts, hookup=replace(facts.hookup, circuits={
+        function: CircuitNotes(host_bulb=usual_circuit(function, 12).led) for function in tapped
+    }))  # fmt: skip
+
+
+@pytest.mark.parametrize("computer", [Computer.NO, Computer.YES])
+@pytest.mark.parametrize("kind", ["combined_tail_lamps", "separate_tail_lamps", "led_bulbs"])
+def test_an_led_in_place_of_an_led_upsets_nothing_and_the_assumption_of_bulbs_says_so(kind, computer):
+    """What flashes and watches LEDs waits for their current (common practice)."""
+    facts = facts_of(kind)
+    facts = with_best(replace(facts, vehicle=replace(facts.vehicle, computer=computer))).facts
+    assert {upset.rule for upset in plan(facts).hookup.upsets} & {"flash_rate", "outage_warning"}
+    found = next(each for each in assumptions(facts) if not each.is_dangerous)
+    assert (found.about, found.changes_at) == (About.LED, 1.0)
+    after = plan(leds_everywhere(facts)).hookup
+    assert (after.upsets, [fault.id for fault in after.faults]) == ((), [])
+
+
+def test_a_bulb_in_place_of_a_factory_led_is_too_much_for_a_computer():
+    """The output was sized for a tenth of the current (common practice)."""
+    facts = facts_of("combined_tail_lamps")
+    watched = replace(facts.vehicle, computer=Computer.YES)
+    facts = with_best(replace(facts, vehicle=watched)).facts
+    heavy = {lead: replace(facts.hookup.run, overrides={"load_a": 2.1}) for lead in ("left-turn", "right-turn")}
+    facts = leds_everywhere(replace(facts, hookup=replace(facts.hookup, runs=heavy)))
+    assert "computer" in {fault.id for fault in plan(facts).hookup.faults}

@@ -13,7 +13,7 @@ from electrics.identify.kinds import Side, access_kinds, count_prior, plug_pins
 from electrics.reference import tables
 from electrics.reference.bulbs import bulbs
 from electrics.reference.fuses import fuses
-from electrics.reference.usual import usual_circuit
+from electrics.reference.usual import usual_circuit, usual_circuits
 from electrics.vocabulary import FUNCTIONS, Arrangement, Function
 
 NAMES = sorted(path.name for path in files("electrics.reference").joinpath("data").iterdir())
@@ -91,7 +91,7 @@ def test_a_bulb_of_the_regulation_has_its_usual_watts_for_monitors_and_its_large
     assert 13.5 * found.largest_current_a(13.5) == pytest.approx(largest_w)
 
 
-@pytest.mark.parametrize("bulb", [bulb.name for bulb in bulbs() if bulb.has_largest])
+@pytest.mark.parametrize("bulb", [bulb.name for bulb in bulbs() if bulb.has_largest and not bulb.is_led])
 def test_no_usual_bulb_draws_more_than_the_largest_may(bulb):
     found = bulbs()[bulb]
     assert 0.85 < found.nominal_current_a(13.5) / found.largest_current_a(13.5) < 0.97
@@ -112,7 +112,7 @@ def test_a_trade_number_draws_its_design_current_whatever_it_is_asked_for(bulb, 
     assert found.nominal_current_a(volts) == pytest.approx(amps) == found.largest_current_a(volts)
 
 
-@pytest.mark.parametrize("bulb", [bulb.name for bulb in bulbs()])
+@pytest.mark.parametrize("bulb", [bulb.name for bulb in bulbs() if not bulb.is_led])
 def test_small_filaments_are_cooler(bulb):
     """Main filaments some 2800 K, those of 10 W and less some 2500 K (handbook, from memory)."""
     found = bulbs()[bulb]
@@ -138,3 +138,15 @@ def test_a_6_v_circuit_has_the_watts_of_12_v_at_twice_the_amps_and_wire_for_them
     draws = [bulbs()[usual.bulb].largest_current_a(v) for usual, v in ((six, 6.75), (twelve, 13.5))]
     assert draws[0] == pytest.approx(2 * draws[1], rel=0.06)
     assert (six.fuse_a, int(six.wire)) == (2 * twelve.fuse_a, int(twelve.wire) - 4)
+
+
+@pytest.mark.parametrize("name", [usual.led for usual in usual_circuits()])
+def test_an_led_lamp_draws_the_same_watts_on_every_system_a_tenth_to_a_third_of_a_bulbs(name):
+    """Common practice."""
+    found = [bulbs()[name], bulbs()[f"{name} 24 V"], bulbs()[f"{name} 6 V"]]
+    assert {round(bulb.nominal_v * bulb.nominal_a, 3) for bulb in found} == {
+        round(found[0].nominal_v * found[0].nominal_a, 3)
+    }
+    usual = next(each for each in usual_circuits() if each.led == name)
+    assert 0.05 <= found[0].nominal_a / bulbs()[usual.bulb].nominal_current_a(13.5) <= 0.5
+    assert found[0].nominal_current_a(6.0) == 0.0

@@ -39,8 +39,9 @@ class Lamp(Element):
         self.positive("rated_v", "rated_a")
         if not 1500 <= self.hot_k <= 3500:
             raise CircuitError(self.name, "", f"hot_k is {self.hot_k:g}. Expected 1500 to 3500 K.")
-        if self.bulb is not None and self.bulb not in bulbs().rows:
-            raise CircuitError(self.name, "", f"bulb {self.bulb} is not known. Known: {', '.join(bulbs().rows)}.")
+        known = [bulb.name for bulb in bulbs() if not bulb.is_led]
+        if self.bulb is not None and self.bulb not in known:
+            raise CircuitError(self.name, "", f"bulb {self.bulb} is not known. Known: {', '.join(known)}.")
 
     @property
     def rating(self) -> tuple[float, float, float]:
