@@ -31,7 +31,7 @@ LEAST, MOST = 0.5, 2.0
 STEPS = 4
 """Halvings in which the value is sought at which a plan changes [-]."""
 MOST_BULBS = 10
-LED_TELLS = 1.5
+LED_TELLS = 1.2
 """LEDs where bulbs are assumed are as near as a number that is wrong by this ratio [-] (estimate)."""
 
 

@@ -329,18 +329,29 @@ class JobFacts:
 
     @property
     def counted(self) -> tuple[tuple[Function, str, int], ...]:
-        """The factory bulbs that somebody stated or counted, by circuit: name and number."""
-        noted = sorted(function for function, each in self.hookup.circuits.items() if function)
-        said = [each for each in noted if {"host_bulb", "host_count"} - self.assumed_of(each).keys()]
-        found = [(Function(function), self.circuit(function)) for function in said]
+        """The factory bulbs that somebody stated or counted, there or opposite, by circuit: name and number."""
+        noted = {function for function in self.hookup.circuits if function}
+        either = sorted({side for function in noted for side in (function, _other_side(function))})
+        found = [
+            (Function(function), self.circuit(function))
+            for function in either
+            if any(self._is_said(side) for side in (function, _other_side(function)))
+        ]
         return tuple(
             (function, each.host_bulb, each.host_count)
             for function, each in found
             if each.host_bulb and each.host_count
         )
 
+    def _is_said(self, function: str) -> bool:
+        noted = self.hookup.circuits.get(function, CircuitNotes())
+        return bool(noted.host_bulb) or noted.host_count is not None
+
     def assumed_of(self, function: str) -> dict[str, Any]:
-        """What is assumed of a factory circuit, by the names of `CircuitNotes`; nothing that somebody has noted."""
+        """What is assumed of a factory circuit, by the names of `CircuitNotes`; nothing that somebody has noted.
+
+        Lamps of one side are taken to be as somebody noted those of the other.
+        """
         noted = self.hookup.circuit_of(function)
         found: dict[str, Any] = {}
         if noted.fed_by is FedBy.UNKNOWN and self.vehicle.computer is not Computer.UNKNOWN:
@@ -348,10 +359,19 @@ class JobFacts:
         usual = usual_circuit(function, self.vehicle.system_v)
         if usual is None:
             return found
+        other = self.hookup.circuits.get(_other_side(function), CircuitNotes())
         if noted.measured_a is None and not noted.host_bulb:
-            found["host_bulb"] = usual.bulb
+            found["host_bulb"] = other.host_bulb or usual.bulb
         if noted.measured_a is None and noted.host_count is None:
-            found["host_count"] = usual.count
+            found["host_count"] = usual.count if other.host_count is None else other.host_count
         if noted.host_fuse_a is None:
             found |= {"host_fuse_a": usual.fuse_a, "host_wire": usual.wire}
         return found
+
+
+def _other_side(function: str) -> str:
+    """The same circuit of the other side; itself where both sides hang on it."""
+    for side, other in (("_left", "_right"), ("_right", "_left")):
+        if function.endswith(side):
+            return function.removesuffix(side) + other
+    return function

@@ -98,8 +98,11 @@ def test_an_led_in_place_of_an_led_upsets_nothing_and_the_assumption_of_bulbs_sa
     assert {upset.rule for upset in plan(facts).hookup.upsets} & {"flash_rate", "outage_warning"}
     found = next(each for each in assumptions(facts) if not each.is_dangerous)
     assert (found.about, found.changes_at) == (About.LED, 1.0)
-    after = plan(leds_everywhere(facts)).hookup
-    assert (after.upsets, [fault.id for fault in after.faults]) == ((), [])
+    said = leds_everywhere(facts)
+    left = {name: notes for name, notes in said.hookup.circuits.items() if not name.endswith("_right")}
+    for circuits in (said.hookup.circuits, left):  # one side is as the other
+        after = plan(replace(said, hookup=replace(said.hookup, circuits=circuits))).hookup
+        assert (after.upsets, [fault.id for fault in after.faults]) == ((), [])
 
 
 def test_a_bulb_in_place_of_a_factory_led_is_too_much_for_a_computer():
