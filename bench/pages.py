@@ -142,7 +142,28 @@ def _fill(jobs: Sequence[Any], who: Any) -> None:
             [points[0].id, points[1].id, points[-1].id],
         )
 
+    _decide(jobs, pins, who)
 
+
+def _decide(jobs: Sequence[Any], pins: Sequence[Any], who: Any) -> None:
+    """A way chosen on each job, as its rows stand."""
+    from hailstone.hookup.models import HookUp, LeadDecision, WaySource
+    from hailstone.units.models import Lead
+
+    hookups = HookUp.objects.bulk_create([HookUp(job=job, changed_by=who) for job in jobs])
+    taken = pins[LAMP.index(Function.REVERSE) :: len(LAMP)]
+    for key in LEADS:
+        leads = Lead.objects.bulk_create([Lead(job=job, key=key, position=0) for job in jobs])
+        chosen = LeadDecision.objects.bulk_create(
+            [LeadDecision(hookup=each, lead=lead, form="direct") for each, lead in zip(hookups, leads, strict=True)]
+        )
+        WaySource.objects.bulk_create(
+            [WaySource(decision=each, position=0, pin=pin) for each, pin in zip(chosen, taken, strict=True)]
+        )
+
+
+LEADS = ("left-reverse", "right-reverse")
+"""What each job has to feed."""
 LAMP = (Function.GROUND, Function.TAIL, Function.STOP, Function.TURN_LEFT, Function.REVERSE)
 """What the wires of each lamp do."""
 
