@@ -12,7 +12,7 @@ from hailstone.jobs.models import Job
 from hailstone.lamp.models import FittedLamp, LeadTrial
 from hailstone.lamp.services import lay_out, try_pair
 from hailstone.layers.overviews import job_overview
-from migrating import latest, migrated
+from migrating import begun_job, latest, migrated
 
 pytestmark = pytest.mark.django_db
 WHITE_LED = (("white", "black", "dark", "", ""), ("black", "white", "lit", "white", "1,15"))
@@ -127,10 +127,7 @@ def test_what_the_bench_showed_counts_for_the_kind_that_lay_there_and_goes_only_
 
 def test_trials_of_before_refer_to_the_leads_they_named(transactional_db):
     end, old = latest(), migrated([("lamp", "0002_kind"), ("jobs", "0009_tools")])
-    who = old.get_model("auth", "User").objects.create(username="ina")
-    vehicle = old.get_model("jobs", "Vehicle").objects.create(make="Merrow", model="Skua")
-    facts = {"added_count": 2, "added_each_a": 0.4, "supply_v": 12.6, "created_by": who, "changed_by": who}
-    job = old.get_model("jobs", "Job").objects.create(vehicle=vehicle, title="lamps", **facts)
+    job, who = begun_job(old)
     lamp = old.get_model("lamp", "FittedLamp").objects.create(job=job, leads=[["red", "RD"], ["black 1", ""]])
     old.get_model("lamp", "LeadTrial").objects.create(
         lamp=lamp, plus="red", minus="black 1", seen="lit", who=who, at=timezone.now()

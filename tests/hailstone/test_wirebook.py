@@ -8,7 +8,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from briefs import BRIEF
 from hailstone.jobs.services import begin_job
 from hailstone.wirebook.models import Finding
-from migrating import latest, migrated
+from migrating import begun_job, latest, migrated
 
 pytestmark = pytest.mark.django_db
 
@@ -43,10 +43,7 @@ def test_findings_of_before_refer_to_the_place_they_named(transactional_db):
         latest(),
         migrated([("wirebook", "0001_initial"), ("jobs", "0009_tools"), ("identify", "0005_all_wires")]),
     )
-    who = old.get_model("auth", "User").objects.create(username="ina")
-    vehicle = old.get_model("jobs", "Vehicle").objects.create(make="Merrow", model="Skua")
-    facts = {"added_count": 2, "added_each_a": 0.4, "supply_v": 12.6, "created_by": who, "changed_by": who}
-    job = old.get_model("jobs", "Job").objects.create(vehicle=vehicle, title="lamps", **facts)
+    job, who = begun_job(old)
     point = old.get_model("identify", "AccessPoint").objects.create(job=job, name="left tail lamp")
     for place, of in (("left tail lamp", job), ("a plug", job), ("left tail lamp", None)):
         old.get_model("wirebook", "Finding").objects.create(

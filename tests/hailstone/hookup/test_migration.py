@@ -11,7 +11,7 @@ from hailstone.hookup.models import RUN_FIELDS, HookUp
 from hailstone.layers.facts import jobs_with_facts
 from hailstone.layers.job_facts import job_facts
 from hailstone.layers.signed import signed
-from migrating import latest, migrated
+from migrating import begun_job, latest, migrated
 
 BEFORE = [("hookup", "0006_circuits_and_leads"), ("jobs", "0004_not_fitted"), ("prove", "0002_revisions")]
 SINGLE = {"reverse_lamps": "reverse", "camera_trigger": "trigger", "high_stop": "stop", "turn_left": "turn"}
@@ -108,11 +108,8 @@ def test_a_length_and_a_number_stay_with_the_first_the_rest_is_everybodys(earlie
 def test_a_distance_said_by_names_is_kept_by_what_stands_there(transactional_db):
     before = [("hookup", "0010_stock"), ("identify", "0005_all_wires"), ("jobs", "0008_habits")]
     end, old = latest(), migrated(before)
-    who = old.get_model("auth", "User").objects.create(username="ina")
-    vehicle = old.get_model("jobs", "Vehicle").objects.create(make="Merrow", model="Skua")
     entries = [{"id": "unit", "name": "lamp"}, {"id": "unit 2", "name": "lamp on the left"}]
-    facts = {"added_count": 2, "added_each_a": 0.4, "supply_v": 12.6, "created_by": who, "changed_by": who}
-    job = old.get_model("jobs", "Job").objects.create(vehicle=vehicle, title="lamps", units=entries, **facts)
+    job, who = begun_job(old, units=entries)
     point = old.get_model("identify", "AccessPoint").objects.create(job=job, name="left tail lamp")
     said = [["left tail lamp", "lamp on the left", 2.0], ["battery", "lamp (new)", 3.0]]
     old.get_model("hookup", "HookUp").objects.create(job=job, distances=said, changed_by=who)
@@ -124,10 +121,7 @@ def test_a_distance_said_by_names_is_kept_by_what_stands_there(transactional_db)
 def test_documents_become_rows_and_what_they_signed_stands(transactional_db):
     before = [("hookup", "0011_distances_by_row"), ("identify", "0005_all_wires"), ("jobs", "0009_tools")]
     end, old = latest(), migrated([*before, ("prove", "0002_revisions")])
-    who = old.get_model("auth", "User").objects.create(username="ina")
-    vehicle = old.get_model("jobs", "Vehicle").objects.create(make="Merrow", model="Skua")
-    facts = {"added_count": 2, "added_each_a": 0.4, "supply_v": 12.6, "created_by": who, "changed_by": who}
-    job = old.get_model("jobs", "Job").objects.create(vehicle=vehicle, title="lamps", **facts)
+    job, who = begun_job(old)
     point = old.get_model("identify", "AccessPoint").objects.create(job=job, name="left tail lamp")
     pin = old.get_model("identify", "Pin").objects.create(point=point, label="3", colour="BN", position=0)
     renamed = {"id": "unit: red", "lead": "blue", "wants": "tail", "amps": 0.4, "technology": "led"}

@@ -5,15 +5,12 @@ from __future__ import annotations
 from django.utils import timezone
 
 from hailstone.identify.models import Reading, ReadingChange
-from migrating import latest, migrated
+from migrating import begun_job, latest, migrated
 
 
 def test_what_was_read_against_a_pin_refers_to_it_and_against_one_that_is_gone_goes(transactional_db):
     end, old = latest(), migrated([("identify", "0005_all_wires"), ("jobs", "0009_tools")])
-    who = old.get_model("auth", "User").objects.create(username="ina")
-    vehicle = old.get_model("jobs", "Vehicle").objects.create(make="Merrow", model="Skua")
-    facts = {"added_count": 2, "added_each_a": 0.4, "supply_v": 12.6, "created_by": who, "changed_by": who}
-    job = old.get_model("jobs", "Job").objects.create(vehicle=vehicle, title="lamps", **facts)
+    job, who = begun_job(old)
     points = [
         old.get_model("identify", "AccessPoint").objects.create(job=job, name=f"{side} lamp")
         for side in ("left", "right")
