@@ -122,10 +122,11 @@ def assumed(request: HttpRequest, job_id: int) -> HttpResponse:
     view = job_overview(job_id)
     found = assumptions_of(job_id, view.derived) if view.plan.is_begun else ()
     telling = [each for each in found if each.changes_at is not None]
-    first = wording.assumption_sentence(telling[0]) if telling else ""
-    return render(
-        request, "hookup/_assumed.html", {"first": first, "rest": len(telling) - 1, "count": len(found), "view": view}
-    )
+    context: dict[str, Any] = {"view": view, "count": len(found), "rest": len(telling) - 1}
+    if telling:
+        lead = next((lead for lead in view.plan.leads if telling[0].where in _tapped_circuits(lead)), None)
+        context |= {"first": wording.assumption_sentence(telling[0]), "lead": lead and lead.lead.id}
+    return render(request, "hookup/_assumed.html", context)
 
 
 @require_POST

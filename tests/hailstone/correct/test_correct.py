@@ -9,7 +9,7 @@ from pathlib import Path
 import jsonschema
 import pytest
 
-from briefs import BRIEF, CIRCUIT
+from briefs import BRIEF, CHOICE, CIRCUIT
 from decisions import decide_only, decided
 from electrics.correct.complaints import COMPLAINTS
 from electrics.correct.flasher import flasher_questions
@@ -28,8 +28,9 @@ from hailstone.layers.overviews import job_overview
 from hailstone.layers.signed import changes_between, printed_facts
 from hailstone.wording import complaints
 from hailstone.wording import correct as wording
+from hookups import HTMX
 from measured import COMBINED, SEPARATE, measured
-from page_words import odd_words
+from page_words import flat, odd_words
 
 pytestmark = pytest.mark.django_db
 ROOT = Path(__file__).parents[3]
@@ -350,3 +351,17 @@ def test_a_complaint_that_the_flasher_cannot_have_and_a_vehicle_without_one_are_
     job.vehicle.body = "trailer"
     job.vehicle.save()
     assert "A trailer has no flasher" in read(page, tails, "correct/cures/")
+
+
+def test_factory_leds_are_asked_for_where_they_are_said_and_hold_for_both_sides(page, tails):
+    assumed = flat(read(page, tails, "hook-up/assumed/"))
+    assert "Stop and turn left: bulbs, no LEDs; with factory LEDs another plan." in assumed
+    lead = re.search(r'href="\?lead=([^&]+)&amp;drawer=loads"', assumed)[1]
+    assert "drawer-loads" in read(page, tails, f"hook-up/?lead={lead}&drawer=loads")
+    assert "Now cure what that upsets" in read(page, tails, "hook-up/")
+    sent = {**CHOICE, "host_count": "", "version": HookUp.objects.get().version, "lead": lead}
+    sent |= {"circuit": "stop_turn_left", "host_bulb": "LED main", "out_m": "", "back_m": ""}
+    assert page.post(f"/jobs/{tails.id}/hook-up/", sent, headers=HTMX).status_code == 200
+    assert HookUp.objects.get().circuits["stop_turn_left"]["host_bulb"] == "LED main"
+    assert "no LEDs" not in read(page, tails, "hook-up/assumed/")
+    assert "Now cure what that upsets" not in read(page, tails, "hook-up/")
