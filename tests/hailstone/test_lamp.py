@@ -125,6 +125,16 @@ def test_what_the_bench_showed_counts_for_the_kind_that_lay_there_and_goes_only_
     assert LeadTrial.objects.count() == 0
 
 
+@pytest.mark.parametrize("address", ["lamp/leads/", "identify/{point}/edit/"])
+def test_an_answer_that_is_none_is_refused_where_it_can_be_seen(page, job, settled, lamp, address):
+    sent = {"leads": "white\nblack\nred", "name": "lamp", "kind": "rear_lamp", "side": "left", "version": "1"}
+    sent |= {"wires": "1\n2\n3\n4\n5", "gone": "perhaps"}
+    if "lamp" in address:
+        sent["kind"] = ""
+    answer = page.post(f"/jobs/{job.id}/" + address.format(point=settled.id), sent)
+    assert (answer.status_code, "perhaps is not one of" in answer.content.decode()) == (422, True)
+
+
 def test_trials_of_before_refer_to_the_leads_they_named(transactional_db):
     end, old = latest(), migrated([("lamp", "0002_kind"), ("jobs", "0009_tools")])
     job, who = begun_job(old)
