@@ -26,7 +26,7 @@ from hailstone.units.forms import spacing_m
 from hailstone.units.services import add_unit, begin_units, remove_unit
 from hailstone.wording.proof import change_sentence
 from measured import SEPARATE, measured
-from page_words import odd_words
+from page_words import flat, odd_words
 
 pytestmark = pytest.mark.django_db
 
@@ -332,3 +332,22 @@ def test_what_was_tested_on_a_thing_that_went_is_not_passed_by_the_next(page, mi
     new = [line for line in proof.sheet.lines if line.lamp and decided(mirrors).units[-1]["id"] in line.key]
     assert new
     assert not any(line.key in proof.results for line in new)
+
+
+def test_a_step_that_was_ticked_before_the_plan_changed_says_so_until_it_is_ticked_anew_or_taken_back(
+    page, mirrors, who
+):
+    take_best(page, mirrors)
+    for step in ("make_safe", "join"):
+        prove.tick(fresh(mirrors), step, prove.Tick.DONE, who)
+    address = f"/jobs/{mirrors.id}/build/"
+    assert "changed since" not in page.get(address).content.decode()
+    post(page, mirrors, "begin", {})
+    text = flat(page.get(address).content.decode())
+    assert text.count("The plan was changed since (beginning to say things one by one, ina,") == 1  # safe is safe
+    page.post(f"/jobs/{mirrors.id}/take-back/")
+    assert "changed since" not in page.get(address).content.decode()
+    post(page, mirrors, "begin", {})
+    for value in (prove.Tick.OPEN, prove.Tick.DONE):
+        prove.tick(fresh(mirrors), "join", value, who)
+    assert "changed since" not in page.get(address).content.decode()

@@ -17,8 +17,10 @@ from hailstone.layers.keeping import keep
 from hailstone.layers.versions import touch
 from hailstone.prove.models import BuildTick
 
-__all__ = ["last_change", "remember", "take_back"]
+__all__ = ["TICKING", "last_change", "plan_changes", "remember", "take_back"]
 
+TICKING = "a tick of the build sheet"
+"""The change that changes no plan."""
 MOST_KEPT = 50
 """Changes of one job that can be taken back [-]."""
 _OF_HOOKUP: Mapping[str, tuple[str, Any]] = {
@@ -41,6 +43,11 @@ def remember(job_id: int, who: AbstractBaseUser, what: str) -> None:
 def last_change(job: Job) -> Before | None:
     """What would be taken back; None where nothing was changed yet."""
     return Before.objects.filter(job=job).select_related("who").first()
+
+
+def plan_changes(job: Job) -> list[Before]:
+    """The changes of a job's plan that were not taken back, the latest first."""
+    return list(Before.objects.filter(job=job).exclude(what=TICKING).select_related("who").defer("state"))
 
 
 @transaction.atomic

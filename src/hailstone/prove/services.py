@@ -16,7 +16,7 @@ from electrics.prove.sheet import Line, Outcome, SheetVerdict, judge_reading
 from hailstone.jobs.models import Job
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.signed import printed_facts
-from hailstone.layers.undo import remember
+from hailstone.layers.undo import TICKING, remember
 from hailstone.layers.versions import touch
 from hailstone.prove.content import sheet_content
 from hailstone.prove.models import BuildTick, Result, Signature
@@ -49,12 +49,12 @@ def tick(job: Job, step: str, value: Tick, who: AbstractBaseUser) -> None:
     found = BuildTick.objects.filter(job=job, step=step).first()
     if value is Tick.OPEN:
         if found is not None:
-            remember(job.id, who, "a tick of the build sheet")
+            remember(job.id, who, TICKING)
             found.delete()
     else:
         is_needed = value is Tick.DONE
         if found is None or found.is_needed != is_needed:
-            remember(job.id, who, "a tick of the build sheet")
+            remember(job.id, who, TICKING)
             values = {"is_needed": is_needed, "who": who, "at": timezone.now()}
             BuildTick.objects.update_or_create(job=job, step=step, defaults=values)
     touch(job.id, who)

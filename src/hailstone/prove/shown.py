@@ -6,10 +6,12 @@ from dataclasses import dataclass
 
 from electrics.build.sheet import STEPS, BuildPlan
 from electrics.prove.sheet import Line, Outcome, read_measure
+from hailstone.jobs.models import Before
 from hailstone.layers.decided import named_distances
 from hailstone.layers.progress import Overview
 from hailstone.layers.proof import Proof
 from hailstone.layers.signed import changes_between
+from hailstone.layers.undo import plan_changes
 from hailstone.prove.models import BuildTick, Result, Signature
 from hailstone.wording import proof as wording
 from hailstone.wording.build import step_details
@@ -66,6 +68,8 @@ class ShownStep:
     text: str
     tick: BuildTick | None
     details: tuple[str, ...] = ()
+    changed: Before | None = None
+    """The last change of the plan, where it came after the tick."""
 
     @property
     def state(self) -> str:
@@ -97,8 +101,16 @@ def steps(view: Overview) -> tuple[ShownStep, ...]:
     """The build steps with their ticks, and what each means on this job."""
     ticks = {tick.step: tick for tick in view.job.ticks.all()}
     details = step_details(view.build) if view.build else {}
+    latest = next(iter(plan_changes(view.job)), None) if ticks else None
     return tuple(
-        ShownStep(step, *wording.STEPS[step], ticks.get(step), tuple(details.get(step, ()))) for step in STEPS
+        ShownStep(
+            step,
+            *wording.STEPS[step],
+            ticks.get(step),
+            tuple(details.get(step, ())),
+            latest if latest and details.get(step) and step in ticks and ticks[step].at < latest.at else None,
+        )
+        for step in STEPS
     )
 
 

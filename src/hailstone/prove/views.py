@@ -192,6 +192,7 @@ def _prove(
     context |= {"changes": shown.changes(view), "open_steps": shown.open_steps(view)}
     context["open"] = open_sentences(view.plan)
     if view.proof is not None:
+        context["old_ticks"] = sum(step.changed is not None for step in shown.steps(view))
         found = shown.groups(view, view.proof)
         chosen = next((group for group in found if group.id == open_state), None)
         # stay on the state that was asked for until it is done, then go on to the next one
