@@ -8,6 +8,7 @@ import pytest
 
 from briefs import BRIEF, CIRCUIT
 from decisions import decide_only, decided
+from electrics.build.sheet import STEPS
 from electrics.hookup.accessories import accessories
 from electrics.job.plan import accessory_of
 from electrics.prove.sheet import Outcome
@@ -351,3 +352,25 @@ def test_a_step_that_was_ticked_before_the_plan_changed_says_so_until_it_is_tick
     for value in (prove.Tick.OPEN, prove.Tick.DONE):
         prove.tick(fresh(mirrors), "join", value, who)
     assert "changed since" not in page.get(address).content.decode()
+
+
+def test_what_passed_before_the_plan_changed_is_said_where_it_is_signed(page, mirrors, who):
+    take_best(page, mirrors)
+    for step in STEPS:
+        prove.tick(fresh(mirrors), step, prove.Tick.NOT_NEEDED, who)
+    sheet = job_overview(mirrors.id).proof.sheet
+    prove.record(
+        mirrors, [line for line in sheet.lines if line.lamp or line.measure.instrument is None], Outcome.PASS, who
+    )
+    for line in sheet.lines:
+        if line.measure and line.measure.instrument:
+            prove.record(
+                mirrors, [line], Outcome.PASS, who, reading=f"{(line.measure.low + line.measure.high) / 2:g}"
+            )
+    address = f"/jobs/{mirrors.id}/prove/"
+    assert "before the plan was changed" not in page.get(address).content.decode()
+    state_distance(mirrors, who, mirrors.points.get().name, "left mirror turn lamp", 2.5)
+    text = flat(page.get(address).content.decode())
+    assert re.search(r"steps ticked and \d+ lines passed before the plan was changed \(how far", text)
+    page.post(f"/jobs/{mirrors.id}/take-back/")
+    assert "before the plan was changed" not in page.get(address).content.decode()

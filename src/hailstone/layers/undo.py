@@ -17,7 +17,7 @@ from hailstone.layers.keeping import keep
 from hailstone.layers.versions import touch
 from hailstone.prove.models import BuildTick
 
-__all__ = ["TICKING", "last_change", "plan_changes", "remember", "take_back"]
+__all__ = ["TICKING", "last_change", "plan_change", "remember", "take_back"]
 
 TICKING = "a tick of the build sheet"
 """The change that changes no plan."""
@@ -45,9 +45,9 @@ def last_change(job: Job) -> Before | None:
     return Before.objects.filter(job=job).select_related("who").first()
 
 
-def plan_changes(job: Job) -> list[Before]:
-    """The changes of a job's plan that were not taken back, the latest first."""
-    return list(Before.objects.filter(job=job).exclude(what=TICKING).select_related("who").defer("state"))
+def plan_change(job: Job) -> Before | None:
+    """The last change of a job's plan that was not taken back; None where there is none."""
+    return Before.objects.filter(job=job).exclude(what=TICKING).select_related("who").defer("state").first()
 
 
 @transaction.atomic

@@ -11,11 +11,11 @@ from hailstone.layers.decided import named_distances
 from hailstone.layers.progress import Overview
 from hailstone.layers.proof import Proof
 from hailstone.layers.signed import changes_between
-from hailstone.layers.undo import plan_changes
+from hailstone.layers.undo import plan_change
 from hailstone.prove.models import BuildTick, Result, Signature
 from hailstone.wording import proof as wording
 from hailstone.wording.build import step_details
-from hailstone.wording.words import signal_name, state_action, state_name
+from hailstone.wording.words import capital, counted, listed, signal_name, state_action, state_name
 
 
 @dataclass(frozen=True)
@@ -97,21 +97,32 @@ def groups(view: Overview, proof: Proof) -> tuple[Group, ...]:
     return (*found, Group(MEASURED, "Measured", "Measure and judge these.", measured))
 
 
-def steps(view: Overview) -> tuple[ShownStep, ...]:
-    """The build steps with their ticks, and what each means on this job."""
+def steps(view: Overview, change: Before | None) -> tuple[ShownStep, ...]:
+    """The build steps with their ticks, and what each means on this job; `change` is the last one of the plan."""
     ticks = {tick.step: tick for tick in view.job.ticks.all()}
     details = step_details(view.build) if view.build else {}
-    latest = next(iter(plan_changes(view.job)), None) if ticks else None
     return tuple(
         ShownStep(
             step,
             *wording.STEPS[step],
             ticks.get(step),
             tuple(details.get(step, ())),
-            latest if latest and details.get(step) and step in ticks and ticks[step].at < latest.at else None,
+            change if change and details.get(step) and step in ticks and ticks[step].at < change.at else None,
         )
         for step in STEPS
     )
+
+
+def older(view: Overview, proof: Proof) -> str:
+    """What was ticked and passed before the last change of the plan; empty for nothing."""
+    change = plan_change(view.job)
+    if change is None:
+        return ""
+    ticked = sum(step.changed is not None for step in steps(view, change))
+    passed = sum(result.at < change.at for result in proof.results.values())
+    found = ((ticked, "step", "ticked"), (passed, "line", "passed"))
+    said = [f"{counted(number, what)} {done}" for number, what, done in found if number]
+    return f"{capital(listed(said))} before the plan was changed ({change.what})." if said else ""
 
 
 def lengths(view: Overview, plan: BuildPlan) -> list[tuple[str, str, float, bool]]:

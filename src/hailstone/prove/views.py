@@ -14,6 +14,7 @@ from electrics.prove.sheet import Outcome
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.plans import assumptions_of
 from hailstone.layers.progress import Overview
+from hailstone.layers.undo import plan_change
 from hailstone.layers.wirebook import keep_job
 from hailstone.prove import services, shown
 from hailstone.prove.content import assumed_lines, lead_lines, papers, sheet_content, told_lines
@@ -165,7 +166,13 @@ def _revision(view: Overview, asked: str) -> Signature | None:
 
 def _build(request: HttpRequest, view: Overview, *, problem: str = "") -> HttpResponse:
     plan = view.build
-    context = {"view": view, "layer": "build", "plan": plan, "steps": shown.steps(view), "ways": lead_lines(view)}
+    context = {
+        "view": view,
+        "layer": "build",
+        "plan": plan,
+        "steps": shown.steps(view, plan_change(view.job)),
+        "ways": lead_lines(view),
+    }
     context |= {"problem": problem, "open": open_sentences(view.plan)}
     context |= {"papers": papers(view.job), "assumed": assumed_lines(view), "told": told_lines(view)}
     if view.plan.lamp:
@@ -192,7 +199,7 @@ def _prove(
     context |= {"changes": shown.changes(view), "open_steps": shown.open_steps(view)}
     context["open"] = open_sentences(view.plan)
     if view.proof is not None:
-        context["old_ticks"] = sum(step.changed is not None for step in shown.steps(view))
+        context["older"] = shown.older(view, view.proof)
         found = shown.groups(view, view.proof)
         chosen = next((group for group in found if group.id == open_state), None)
         # stay on the state that was asked for until it is done, then go on to the next one
