@@ -14,7 +14,6 @@ from electrics.hookup.units import Unit
 from electrics.job.facts import (
     PRONGS,
     UNUSED,
-    CircuitNotes,
     CureDecision,
     Idle,
     JobFacts,
@@ -76,7 +75,7 @@ class _Writer:
             "places": [*map(_place, self.facts.places), *self._spots()],
             "distances": [{"between": sorted(pair), "m": m} for pair, m in self.facts.distances.items()],
             "units": [_unit(unit) for unit in self.units],
-            "circuits": [_circuit(name, notes) for name, notes in decided.circuits.items() if name],
+            "circuits": [_circuit(self.facts, name) for name in decided.circuits if name],
             "runs": list(self._runs()),
             "choices": list(self._choices()),
             "cures": [self._cure(cure) for cure in decided.cures],
@@ -224,7 +223,9 @@ def _unit(unit: Unit) -> dict[str, Any]:
     return {**{name: value for name, value in entry.items() if name not in gone}, "leads": leads}
 
 
-def _circuit(function: str, notes: CircuitNotes) -> dict[str, Any]:
+def _circuit(facts: JobFacts, function: str) -> dict[str, Any]:
+    """What is noted of a circuit; with lamps without a number, or a number alone, what is assumed of the other."""
+    notes = facts.hookup.circuit_of(function)
     found: dict[str, Any] = {
         "function": function,
         "fed_by": str(notes.fed_by),
@@ -233,8 +234,9 @@ def _circuit(function: str, notes: CircuitNotes) -> dict[str, Any]:
         "measured_a": notes.measured_a,
         "most_percent": notes.most_percent,
     }
-    if notes.host_bulb and notes.host_count is not None:
-        found["bulbs"] = [{"bulb": notes.host_bulb, "count": notes.host_count}]
+    there = facts.circuit(function)
+    if (notes.host_bulb or notes.host_count is not None) and there.host_bulb and there.host_count is not None:
+        found["bulbs"] = [{"bulb": there.host_bulb, "count": there.host_count}]
     return {name: value for name, value in found.items() if value is not None}
 
 

@@ -12,7 +12,7 @@ import pytest
 from electrics.formats.json_file import schema_of
 from electrics.hookup.accessories import accessories
 from electrics.job.correction import correct
-from electrics.job.facts import CureDecision, HookUpDecisions
+from electrics.job.facts import CircuitNotes, CureDecision, HookUpDecisions
 from electrics.job.job_document import job_document
 from electrics.job.job_file import read_job_file
 from electrics.job.plan import plan
@@ -105,3 +105,11 @@ def test_a_cure_is_written_and_read(decision):
     assert outline(plan(back))["parts"] == outline(plan(facts))["parts"]
     if decision.cure == "load_resistor":
         assert correct(plan(back)).now == ()
+
+
+@pytest.mark.parametrize("noted", [{"host_bulb": "LED main"}, {"host_count": 2}])
+def test_what_is_noted_of_a_circuit_in_part_goes_into_the_file(noted):
+    facts = with_best(facts_of("combined_tail_lamps")).facts
+    notes = {"stop_turn_left": CircuitNotes(**noted)}
+    facts = replace(facts, hookup=replace(facts.hookup, circuits=notes))
+    assert outline(plan(again(facts))) == outline(plan(facts))
