@@ -218,10 +218,10 @@ def assumed_sentence(function: Function, assumed: Mapping[str, object]) -> str:
 
 
 def _bulbs(assumed: Mapping[str, object]) -> str:
-    """`2 × P21W`, `P21W`, `2 bulbs`; empty for nothing."""
+    """`2 × P21W`, `P21W`, `2 lamps`; empty for nothing."""
     count, bulb = assumed.get("host_count"), assumed.get("host_bulb")
     if bulb is None:
-        return "" if count is None else counted(int(str(count)), "bulb")
+        return "" if count is None else counted(int(str(count)), "lamp")
     return f"{bulb}" if count is None else f"{count} × {bulb}"
 
 
@@ -235,7 +235,7 @@ def assumption_sentence(each: Assumption) -> str:
     if each.about is About.LED:
         return f"{where}: bulbs, no LEDs; with factory LEDs {'another plan' if each.changes_at else 'the same plan'}."
     unit = {About.LENGTH: " m", About.FUSE: " A", About.BULBS: ""}[each.about]
-    what = {About.FUSE: " fuse", About.BULBS: " bulb" if each.value == 1 else " bulbs"}.get(each.about, "")
+    what = {About.FUSE: " fuse", About.BULBS: " lamp" if each.value == 1 else " lamps"}.get(each.about, "")
     said = f"{where[0].upper()}{where[1:]}: {each.value:g}{unit}{what}"
     if each.changes_at is None:
         return f"{said}; {each.low:.3g} to {each.high:.3g}{unit} change nothing."
