@@ -270,8 +270,12 @@ def test_what_changed_since_a_signature_names_places_by_their_names(mirrors, who
     decide_only(mirrors, units=[{**first, "place": f"#{point.id}"}, *others])
     (change,) = changes_between(before, printed_facts(fresh(mirrors)))
     said = change_sentence(change.key, change.before, change.after)
-    assert point.name in said
-    assert "#" not in said
+    assert said == f"What is fitted as “{first['name']}”: nothing, now {point.name}."
+    again = [{**first, "lamps": 3, "spacing_m": 0.25}, *others]
+    decide_only(mirrors, units=again)
+    (change,) = changes_between(before, printed_facts(fresh(mirrors)))
+    said = change_sentence(change.key, change.before, change.after)
+    assert said.endswith(": 1 lamp, 0.3 m apart, now 3 lamps, 0.25 m apart.")
     assert {each.key for each in changes_between({"job:title": "x"}, {"job:title": "x", "unit:lamp": "left"})} == {
         "unit:lamp"
     }

@@ -5,7 +5,7 @@ from __future__ import annotations
 from electrics.hookup.accessories import Accessory
 from electrics.job.plan import OTHERS_OWN
 from electrics.prove.sheet import CheckKind, Lamp, Line, SheetVerdict
-from hailstone.wording.words import function_name, listed, signal_name
+from hailstone.wording.words import counted, function_name, listed, signal_name
 
 MEASURES = {
     "feed_drop": "Feed side: volts lost from battery positive to the added lamp's feed, lamp on",
@@ -108,8 +108,22 @@ def change_sentence(key: str, before: str, after: str) -> str:
         "result": f"the result of {_line_name(name)}",
         "trial": f"the bench test {name}",
     }.get(family, fact + (f" ({_plain(lead)})" if lead else ""))
+    if family == "unit" and before and after:
+        before, after = _other_facts(before, after), _other_facts(after, before)
     was, now = (f"{_plain(text)} {unit}".rstrip() if text else "nothing" for text in (before, after))
     return f"{what[0].upper()}{what[1:]}: {was}, now {now}."
+
+
+def _other_facts(text: str, against: str) -> str:
+    """What a thing's signed facts say that the others do not: `2 lamps`, `left mirror`."""
+    own = [part.strip() for part in text.split("; ") if part not in against.split("; ")]
+    return ", ".join(map(_other_fact, own))
+
+
+def _other_fact(part: str) -> str:
+    if part.isdecimal():
+        return counted(int(part), "lamp")
+    return f"{part} m apart" if part.replace(".", "").isdecimal() else part
 
 
 def _line_name(key: str) -> str:
