@@ -48,58 +48,69 @@ class Job:
             self.places[at] = self.model("Place").create(job=self.job, **columns)
         return self.places[at]
 
-    def lead(self, key):
-        """The row of a lead; one of the brief's things gets it here."""
-        if key not in self.leads:
-            self.leads[key] = self.model("Lead").create(job=self.job, key=key, position=0)
-        return self.leads[key]
-
     def write_units(self):
+        unit_model, lead_model = self.model("Unit").model, self.model("Lead").model
         for n, entry in enumerate(self.job.units):
             lamp = entry.get("instead_of", "")
             lamp = self.points.get(int(lamp[1:])) if lamp[:1] == "#" and lamp[1:].isdecimal() else None
             facts = {name: value for name, value in entry.items() if name not in OF_UNIT}
             own = {"name": entry["name"], "kind": entry.get("kind", ""), "side": entry.get("side", "")}
-            row = self.model("Unit").create(
-                job=self.job, key=entry["id"], position=n, instead_of=lamp, facts=facts, **own
-            )
+            row = unit_model(job=self.job, key=entry["id"], position=n, instead_of=lamp, facts=facts, **own)
             self.units[entry["id"]] = row
-        for entry in self.job.units:
-            row = self.units[entry["id"]]
-            row.place = self.place(entry.get("place", ""))
-            row.save(update_fields=["place"])
+        unit_model.objects.bulk_create(self.units.values())
+        placed = [entry for entry in self.job.units if entry.get("place")]
+        for entry in placed:
+            self.units[entry["id"]].place = self.place(entry["place"])
+        unit_model.objects.bulk_update([self.units[entry["id"]] for entry in placed], ["place"])
         said = [(entry["id"], *each) for entry in self.job.units for each in enumerate(entry.get("leads", ()))]
         for unit, n, each in sorted(said, key=lambda one: not one[2].get("id")):
             key = free(each.get("id") or f"{unit}: {each['lead']}", self.leads)
             facts = {name: value for name, value in each.items() if name != "id"}
-            self.leads[key] = self.model("Lead").create(
-                job=self.job, unit=self.units[unit], key=key, position=n, facts=facts
-            )
+            self.leads[key] = lead_model(job=self.job, unit=self.units[unit], key=key, position=n, facts=facts)
+        lead_model.objects.bulk_create(self.leads.values())
+
+    def write_leads(self, hookup):
+        """Those of the brief's things that something is decided of."""
+        named = (
+            *(key for key, way in hookup.ways.items() if way),
+            *hookup.leads,
+            *(key for cure in hookup.cures for key in cure["leads"]),
+        )
+        new = {
+            key: self.model("Lead").model(job=self.job, key=key, position=0) for key in named if key not in self.leads
+        }
+        self.model("Lead").bulk_create(new.values())
+        self.leads |= new
 
     def write_decisions(self, hookup):
-        made = lambda name, **columns: self.apps.get_model("hookup", name).objects.create(**columns)  # noqa: E731
-        pins = set(
-            self.apps.get_model("identify", "Pin").objects.filter(point__job=self.job).values_list("id", flat=True)
-        )
+        made = {name: self.apps.get_model("hookup", name) for name in ("LeadDecision", "WaySource", "Cure")}
+        pins = self.apps.get_model("identify", "Pin").objects.filter(point__job=self.job)
+        pins = set(pins.values_list("id", flat=True))
+        decisions, sources = [], []
         for key in dict.fromkeys((*hookup.ways, *hookup.leads)):
             form, _, taken = hookup.ways.get(key, "").partition(":")
             run = hookup.leads.get(key, {})
             if not form and not run:
                 continue
-            decision = made("LeadDecision", hookup=hookup, lead=self.lead(key), form=form, run=run)
+            decision = made["LeadDecision"](hookup=hookup, lead=self.leads[key], form=form, run=run)
+            decisions.append(decision)
             for n, source in enumerate(filter(None, taken.split(","))):
                 is_wire = source.isdecimal() and int(source) in pins
                 wire = {"pin_id": int(source)} if is_wire else {"own": source}
-                made("WaySource", decision=decision, position=n, **wire)
+                sources.append(made["WaySource"](decision=decision, position=n, **wire))
+        made["LeadDecision"].objects.bulk_create(decisions)
+        made["WaySource"].objects.bulk_create(sources)
         for n, entry in enumerate(hookup.cures):
             facts = {name: value for name, value in entry.items() if name not in ("cure", "leads")}
-            cure = made("Cure", hookup=hookup, position=n, cure=entry["cure"], facts=facts)
+            cure = made["Cure"].objects.create(hookup=hookup, position=n, cure=entry["cure"], facts=facts)
             for at, key in enumerate(entry["leads"]):
-                made("CuredLead", cure=cure, lead=self.lead(key), position=at)
+                cured = {"cure": cure, "lead": self.leads[key], "position": at}
+                self.apps.get_model("hookup", "CuredLead").objects.create(**cured)
         for first, second, m in hookup.distances:
             ends = self.place(first), self.place(second)
             if all(ends):
-                made("Distance", hookup=hookup, first=ends[0], second=ends[1], m=m)
+                distance = {"hookup": hookup, "first": ends[0], "second": ends[1], "m": m}
+                self.apps.get_model("hookup", "Distance").objects.create(**distance)
 
 
 def write_rows(apps, schema_editor):
@@ -109,6 +120,7 @@ def write_rows(apps, schema_editor):
         rows = Job(apps, job)
         rows.write_units()
         if hookup is not None:
+            rows.write_leads(hookup)
             rows.write_decisions(hookup)
     for signature in apps.get_model("prove", "Signature").objects.all():
         kept = {
