@@ -39,7 +39,7 @@ def copy_aside(database: str) -> Path | None:
     if not plan or not executor.loader.applied_migrations or not file.is_file():
         return None
     when = timezone.localtime().strftime("%Y%m%d-%H%M%S")
-    copy = file.with_name(f"{file.stem}-before-{plan[0][0].name}-{when}{file.suffix}")
+    copy = file.with_name(f"{file.stem}-before-{plan[0][0].app_label}-{plan[0][0].name}-{when}{file.suffix}")
     with closing(sqlite3.connect(file)) as source, closing(sqlite3.connect(copy)) as target:
         source.backup(target)  # a consistent copy, whatever still stands in the write-ahead log
     log.info("Before migrating, the database was copied to %s", copy)
