@@ -20,6 +20,7 @@ from hailstone.layers.keeping import keep
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.places import Place as Said
 from hailstone.layers.places import Wire
+from hailstone.layers.refs import Ref, name_of
 from hailstone.layers.signed import changes_between, printed_facts
 from hailstone.layers.undo import remember, take_back
 from hailstone.units.models import Lead, Place, Spot, Unit
@@ -162,3 +163,19 @@ def test_a_job_goes_with_every_row_of_it(job, point, who):
     assert all(model.objects.exists() for model in rows)
     remove_job(job)
     assert not any(model.objects.exists() for model in rows)
+
+
+@pytest.mark.parametrize("text", ["#12", "=unit 2", "#12> (new)", "=unit 2> (new)", "battery", ""])
+def test_a_reference_is_read_as_it_is_written(text):
+    assert str(Ref.read(text)) == text
+
+
+def test_a_reference_to_no_row_is_none_of_another_kind():
+    names = {"#12": "lamp", "=unit": "pod"}
+    assert [name_of(ref, names) for ref in ("#unit", "#13", "=12", "#12> (new)", "dash")] == [
+        "",
+        "",
+        "",
+        "lamp (new)",
+        "dash",
+    ]

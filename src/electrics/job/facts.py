@@ -216,6 +216,11 @@ class CircuitNotes:
     measured_a: float | None = None
     most_percent: float | None = None
 
+    @property
+    def names_lamps(self) -> bool:
+        """Whether somebody has noted what lamps are on it, or how many."""
+        return bool(self.host_bulb) or self.host_count is not None
+
 
 @dataclass(frozen=True)
 class CureDecision:
@@ -330,22 +335,11 @@ class JobFacts:
     @property
     def counted(self) -> tuple[tuple[Function, str, int], ...]:
         """The factory bulbs that somebody stated or counted, there or opposite, by circuit: name and number."""
-        noted = {function for function in self.hookup.circuits if function}
-        either = sorted({side for function in noted for side in (function, _other_side(function))})
-        found = [
-            (Function(function), self.circuit(function))
-            for function in either
-            if any(self._is_said(side) for side in (function, _other_side(function)))
-        ]
+        said = {function for function, notes in self.hookup.circuits.items() if function and notes.names_lamps}
+        found = [(Function(each), self.circuit(each)) for each in sorted({*said, *map(_other_side, said)})]
         return tuple(
-            (function, each.host_bulb, each.host_count)
-            for function, each in found
-            if each.host_bulb and each.host_count
+            (on, each.host_bulb, each.host_count) for on, each in found if each.host_bulb and each.host_count
         )
-
-    def _is_said(self, function: str) -> bool:
-        noted = self.hookup.circuits.get(function, CircuitNotes())
-        return bool(noted.host_bulb) or noted.host_count is not None
 
     def assumed_of(self, function: str) -> dict[str, Any]:
         """What is assumed of a factory circuit, by the names of `CircuitNotes`; nothing that somebody has noted.

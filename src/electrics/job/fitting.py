@@ -155,32 +155,28 @@ class Premises:
 
     def capped(self, unit: Unit, tapped: Collection[str], units: Sequence[Unit]) -> tuple[End, ...]:
         """The wires of the old lamp that nothing is joined to any more; `units` are all that are fitted."""
-        place = self.lamp_place(unit)
-        if place is None and unit.kind is not None and unit.kind.is_instead and not unit.in_socket:
+        if self.lamp_place(unit) is None and unit.kind is not None and unit.kind.is_instead and not unit.in_socket:
             spot = self.spot_of_unit(unit, RunDecision())
             name = unit.name if unit.is_there else f"old lamp in the place of {unit.name}"
             return (End(EndKind.PIN, name, "its factory feeds", spot),)
-        left = self._left_over(unit, tapped) if place is not None else ()
-        return tuple(
-            replace(
-                self._pin(place, wire),
-                lost=None if self._is_shown(wire.wire.function, unit, units) else wire.wire.function,
-            )
-            for wire in left
-            if place is not None
-        )
+        found = []
+        for there, wire in self._left_over(unit, tapped):
+            lost = None if self._is_shown(wire.wire.function, unit, units) else wire.wire.function
+            found.append(replace(self._pin(there, wire), lost=lost))
+        return tuple(found)
 
     def emptied(self, unit: Unit, tapped: Collection[str]) -> tuple[tuple[Function, tuple[str, ...], int], ...]:
         """The circuits whose lamps go with the old lamp though nothing takes their place, and where they were."""
         places = next((lead.replaces for lead in unit.leads), ())
-        return tuple((wire.wire.function, places, 0) for wire in self._left_over(unit, tapped))
+        return tuple((wire.wire.function, places, 0) for _, wire in self._left_over(unit, tapped))
 
-    def _left_over(self, unit: Unit, tapped: Collection[str]) -> list[PlaceWire]:
-        """The lamp wires of the old lamp that nothing is joined to."""
+    def _left_over(self, unit: Unit, tapped: Collection[str]) -> list[tuple[PlaceFacts, PlaceWire]]:
+        """The lamp wires of the old lamp that nothing is joined to, each with its place."""
         place = self.lamp_place(unit)
-        keys = place.wire_keys if place is not None and not unit.in_socket else ()
-        wires = [self.wires[key] for key in keys if key in self.wires and key not in tapped]
-        return [wire for wire in wires if kind_of(wire.wire.function).has_lamp]
+        if place is None or unit.in_socket:
+            return []
+        wires = [self.wires[key] for key in place.wire_keys if key in self.wires and key not in tapped]
+        return [(place, wire) for wire in wires if kind_of(wire.wire.function).has_lamp]
 
     def _is_shown(self, function: Function, unit: Unit, units: Sequence[Unit]) -> bool:
         """Whether whatever switches a factory lamp lights something on the unit's side, or in the middle."""

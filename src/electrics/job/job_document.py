@@ -235,7 +235,7 @@ def _circuit(facts: JobFacts, function: str) -> dict[str, Any]:
         "most_percent": notes.most_percent,
     }
     there = facts.circuit(function)
-    if (notes.host_bulb or notes.host_count is not None) and there.host_bulb and there.host_count is not None:
+    if notes.names_lamps and there.host_bulb and there.host_count is not None:
         found["bulbs"] = [{"bulb": there.host_bulb, "count": there.host_count}]
     return {name: value for name, value in found.items() if value is not None}
 

@@ -38,7 +38,7 @@ def take(job: Job, who: AbstractBaseUser, facts: JobFacts, *, version: int | Non
     runs = dict(before.runs)
     for lead, run in wanted.runs.items():
         own = {"wire_size": run.wire_size, "ground": run.ground}
-        stands = stored.followed | runs.get(lead, {}) if lead else stored.first_run
+        stands = stored.run_of(lead, runs)
         if own != {name: stands[name] for name in own}:
             runs[lead] = {**stands, **own}
     after = replace(before, cures=cures, ways=dict(wanted.ways), runs=runs)

@@ -5,6 +5,7 @@ What hangs on leads, wires and places has rows of its own; `hailstone.layers.dec
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import asdict, fields
 from typing import Any
 
@@ -69,6 +70,10 @@ class HookUp(models.Model):
     def followed(self) -> dict[str, Any]:
         """The first lead's run as others follow it: numbers and lengths typed in for the first are its own."""
         return self.first_run | {"overrides": {}, "out_m": None, "back_m": None}
+
+    def run_of(self, lead: str, runs: Mapping[str, dict[str, Any]]) -> dict[str, Any]:
+        """`RUN_FIELDS` as they stand for a lead, from where leads differ; for the first where that is empty."""
+        return self.followed | runs.get(lead, {}) if lead else self.first_run
 
     def circuit_of(self, function: str) -> dict[str, Any]:
         """`CIRCUIT_FIELDS` as they stand for a factory circuit."""

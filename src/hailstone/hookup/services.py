@@ -51,7 +51,7 @@ def decide(
         stored = HookUp(job=job, version=0)
     decided = decided_of(Job.objects.get(pk=job.pk))
     before = _decisions(stored, decided)
-    if "wire_standard" in facts and facts["wire_standard"] != _run_of(stored, decided, lead)["wire_standard"]:
+    if "wire_standard" in facts and facts["wire_standard"] != stored.run_of(lead, decided.runs)["wire_standard"]:
         facts = {**facts, "wire_size": ""}
     for name in ("override", "keeps"):
         if name in facts:
@@ -114,11 +114,6 @@ def _said(before: Mapping[str, Any], after: Mapping[str, Any]) -> str:
     """What was decided, as one is told what would be taken back."""
     changed = [name for name in after if after[name] != before.get(name)]
     return next((_CHANGES[name] for name in _CHANGES if name in changed), "how it is run and joined")
-
-
-def _run_of(stored: HookUp, decided: Decided, lead: str) -> dict[str, Any]:
-    """`RUN_FIELDS` as they stand for a lead; for the first where that is empty."""
-    return stored.followed | decided.runs.get(lead, {}) if lead else stored.first_run
 
 
 def _with_run(

@@ -235,8 +235,8 @@ def _decisions(stored: HookUp, decided: Decided) -> HookUpDecisions:
         dict(decided.ways),
         stored.override,
         Keeps(stored.keeps),
-        _run(stored.first_run),
-        {lead: _run(stored.followed | own) for lead, own in decided.runs.items()},
+        _run(stored.run_of("", decided.runs)),
+        {lead: _run(stored.run_of(lead, decided.runs)) for lead in decided.runs},
         {function: _notes(stored.circuit_of(function)) for function in stored.circuits},
         tuple(_cure(entry) for entry in decided.cures),
     )

@@ -16,6 +16,10 @@ BESIDE = ">"
 """Stands between the reference of what a place is named after and the rest of its name."""
 
 
+NO_ROW = -1
+"""The row of what refers to none."""
+
+
 class Ref(NamedTuple):
     """A place's reference taken apart: what it is at, or neither, and its name or how that goes on."""
 
@@ -27,8 +31,8 @@ class Ref(NamedTuple):
     def read(cls, text: str) -> Ref:
         """From `#12`, `=unit 2> (new)`, `battery`."""
         own, _, rest = text.partition(BESIDE) if text.startswith((POINT, UNIT)) else ("", "", text)
-        if own.startswith(POINT) and own[1:].isdecimal():
-            return cls(int(own[1:]), None, rest)
+        if own.startswith(POINT):
+            return cls(int(own[1:]) if own[1:].isdecimal() else NO_ROW, None, rest)
         return cls(None, own[1:] or None, rest)
 
     def __str__(self) -> str:
@@ -48,13 +52,11 @@ def ref_of(name: str, names: Mapping[str, str]) -> str:
     if not after:
         return name
     known, ref = max(after, key=lambda each: len(each[0]))
-    rest = name.removeprefix(known)
-    return f"{ref}{BESIDE}{rest}" if rest else ref
+    return str(Ref.read(ref)._replace(rest=name.removeprefix(known)))
 
 
 def name_of(ref: str, names: Mapping[str, str]) -> str:
     """The name of a place now; empty where what it is named after is gone."""
-    if not ref.startswith((POINT, UNIT)):
-        return ref
-    own, _, rest = ref.partition(BESIDE)
-    return names[own] + rest if own in names else ""
+    read = Ref.read(ref)
+    own = str(read._replace(rest=""))
+    return names[own] + read.rest if own in names else "" if own else read.rest
