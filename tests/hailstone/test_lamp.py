@@ -13,6 +13,7 @@ from hailstone.lamp.models import FittedLamp, LeadTrial
 from hailstone.lamp.services import lay_out, try_pair
 from hailstone.layers.overviews import job_overview
 from migrating import begun_job, latest, migrated
+from page_words import flat
 
 pytestmark = pytest.mark.django_db
 WHITE_LED = (("white", "black", "dark", "", ""), ("black", "white", "lit", "white", "1,15"))
@@ -41,7 +42,7 @@ def test_leads_with_misleading_colours_are_found_and_hook_up_takes_the_current(p
     assert "Every lead is known. Stop testing." in text
     assert "Common, minus" in text
     hookup = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
-    assert "1 × 1.15 A as measured" in hookup
+    assert "1 × 1.15 A as measured" in flat(hookup)
 
 
 def test_where_no_pair_tells_more_it_asks_for_the_currents_that_are_missing_and_for_no_other(page, job):

@@ -40,7 +40,13 @@ class HookUpForm(forms.Form):
     """Every field may stay open; what is there must be possible. Runs and circuits are those of one lead."""
 
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
-    override = forms.CharField(label="Taken although it does not fit, because", required=False, max_length=200)
+    override = forms.CharField(
+        label="Taken although it does not fit, because",
+        required=False,
+        max_length=200,
+        help_text="The reason is kept and printed on both sheets. A wrong stop or turn signal can kill; local code "
+        "decides.",
+    )
     keeps = forms.ChoiceField(label="It stays", choices=HookUp.Stays)
     out_m = DecimalComma(label="Way out", unit="m", required=False, min_value=0.05, max_value=60)
     back_m = DecimalComma(label="Way back", unit="m", required=False, min_value=0, max_value=60)
@@ -176,7 +182,13 @@ class SchoolForm(forms.Form):
     ground = forms.ChoiceField(label="Ground", choices=GROUNDS)
     wire_standard = forms.ChoiceField(label="Wire sold as", choices=STANDARDS)
     correction = forms.ChoiceField(label="Fast flash and warnings")
-    stock_ohm = forms.CharField(label="Load resistors in stock", required=False, max_length=120)
+    stock_ohm = forms.CharField(
+        label="Load resistors in stock",
+        required=False,
+        max_length=120,
+        help_text="Ohms, separated by commas: 6, 8, 10. Correct chooses from them. Empty: whatever the trade sells, "
+        "E12 and E24.",
+    )
 
     def clean_stock_ohm(self) -> list[float]:
         """`6, 8, 10 ohm` as numbers [ohm]."""

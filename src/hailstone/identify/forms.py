@@ -45,6 +45,8 @@ class PointForm(forms.Form):
         widget=forms.Textarea(
             attrs={"class": "form-control", "rows": 8, "spellcheck": "false", "placeholder": EXAMPLE}
         ),
+        help_text="For example 3 WH/GN, or 3 white/green = reverse (seller's sheet). 1-12 lists twelve cavities. A "
+        "standard plug needs no list.",
     )
 
     claims_from = forms.CharField(
@@ -62,6 +64,7 @@ class PointForm(forms.Form):
         min_value=0,
         max_value=MOST_ROWS,
         widget=forms.NumberInput(attrs={"class": "form-control"}),
+        help_text="Of a connector or fuse box, numbered row by row. Empty: not drawn for a lamp, one row else.",
     )
     seen_from = forms.ChoiceField(
         label="Drawn",

@@ -10,6 +10,7 @@ from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
 from hailstone.layers.overviews import job_overview
 from hookups import pin, post
+from page_words import flat
 
 pytestmark = pytest.mark.django_db
 
@@ -110,7 +111,7 @@ def test_a_way_of_joining_that_fits_better_here_is_named(page, job, choice):
 
 
 def test_present_load_by_clamp_counts_instead_of_the_bulbs(page, job, choice):
-    text = post(page, job, choice, measured_a="6.5").content.decode()
+    text = flat(post(page, job, choice, measured_a="6.5").content.decode())
     assert "now 6.50 A + added 2.40 A = 8.90 A" in text
     assert "over 80 % of its rating" in text
     assert (

@@ -223,7 +223,7 @@ def test_a_claim_is_kept_with_its_origin_and_disputed_loudly_when_wrong(page, jo
     text = bench(page, job, settled)
     assert text.count("The chart says pin 4 is tail; it measures as stop. Trust the measurement.") == 2
     assert "The chart says pin 3 is reverse." in text
-    assert text.count("≠ not as claimed") == 1
+    assert flat(text).count("≠ not as claimed") == 1
     form = page.get(f"/jobs/{job.id}/identify/{settled.id}/edit/").content.decode()
     assert "4 YE = tail" in form
     assert 'value="the chart"' in form
