@@ -13,9 +13,12 @@ from contextlib import closing
 from dataclasses import dataclass, field
 
 import pytest
+from playwright.sync_api import expect
 
 from browser import browser
 from demo_server import DemoServer
+
+expect.set_options(timeout=15000)  # ms: a busy machine is no fault
 
 SIGN_IN = """
 import django
@@ -134,7 +137,7 @@ def open_page(chromium, prepared, trouble):
     """Opens a page on a server, signed in; the board unless another address is given."""
     contexts = []
 
-    def _open(server: DemoServer, address: str = "/", *, width: int = 1280, height: int = 800):
+    def _open(server: DemoServer, address: str = "/", *, width: int = 1280, height: int = 800, clock_from=None):
         context = chromium.new_context(
             viewport={"width": width, "height": height},
             locale="en-GB",
@@ -146,6 +149,8 @@ def open_page(chromium, prepared, trouble):
         context.add_cookies([{"name": "sessionid", "value": prepared.session, "url": server.address}])
         context.set_default_timeout(15000)
         page = context.new_page()
+        if clock_from is not None:  # seconds since 1970; the test may stop the page's clock and move it on
+            page.clock.install(time=clock_from)
         page.on("pageerror", lambda error: trouble.found.append(f"script: {error}"))
         # htmx says its errors on the console, a refused policy and a failed request stand there as well
         page.on("console", lambda m: trouble.found.append(f"console: {m.text}") if m.type == "error" else None)

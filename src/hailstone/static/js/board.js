@@ -19,8 +19,8 @@
   // the rate is tapped along: median of the last beats, and half their spread
   const tapped = document.querySelector("[data-tapped]");
   let beats = [];
-  const tap = () => {
-    const now = performance.now() / 1000;
+  const tap = (event) => {
+    const now = event.timeStamp / 1000; // when it was pressed, however long the page was busy
     if (beats.length && now - beats[beats.length - 1] > 2) beats = [];
     beats = [...beats, now].slice(-10);
     const rates = beats.slice(1).map((at, n) => 60 / (at - beats[n])).filter((rate) => rate < 400).sort((a, b) => a - b);
@@ -39,7 +39,7 @@
     if (event.target.matches("input, select, textarea")) return;
     if (event.key === " " && tapped && document.querySelector(".flasher-looks[open]") && !event.repeat) {
       event.preventDefault();
-      tap();
+      tap(event);
       return;
     }
     if (event.key === "x" && hold) {
