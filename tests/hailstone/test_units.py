@@ -47,7 +47,7 @@ def fresh(job):
 def form(job, n, **changes):
     """The form of the nth thing as it stands, with some fields changed."""
     entry = decided(job).units[n]
-    leads = [each for each in entry["leads"] if each["wants"] not in ("ground", "battery")]
+    leads = [each for each in entry["leads"] if each["wants"] != "ground"]
     sent = {
         "unit": entry["id"],
         "version": fresh(job).version,
@@ -217,6 +217,7 @@ BAD = [
     ({"amps": ["99"]}, "0.001 to 30 A"),
     ({"wants": ["turn left and not turn left"]}, "never lit"),
     ({"wants": ["sing"]}, "sing"),
+    ({"wants": ["ground"]}, "2 leads that want ground"),
     ({"sockets": ["9"]}, "1 to 6"),
     ({"sockets": ["2"]}, "only what is a bulb has sockets"),
     ({"lead": [""]}, "0 leads"),
@@ -240,6 +241,16 @@ def test_what_cannot_be_is_refused_in_words_and_nothing_is_stored(page, who, cha
     assert (answer.status_code, said in text) == (422, True)
     assert decided(mirrors).units == before
     assert odd_words(text) == []
+
+
+def test_a_lead_that_is_fed_for_good_is_a_lead_beside_its_ground(page, mirrors):
+    post(page, mirrors, "begin", {})
+    post(page, mirrors, "save", form(mirrors, 0, wants=["battery"], lead_id=[""]))
+    lead, common = decided(mirrors).units[0]["leads"]
+    assert (lead["wants"], common["wants"]) == ("battery", "ground")
+    assert f'value="{lead["id"]}"' in page.get(f"/jobs/{mirrors.id}/units/").content.decode()
+    take_best(page, mirrors)
+    assert decided(mirrors).ways[lead["id"]] == "direct:@battery"
 
 
 def test_the_build_sheet_shows_the_best_way_of_a_lead_that_has_none_yet(page, mirrors):

@@ -230,6 +230,9 @@ class TimedRelayPart(PartKind[TimedRelay]):
     gives = frozenset({"87a"})
     roles: ClassVar[Mapping[str, str]] = {"30": "supply", "trigger": "sense"}
 
+    def valued(self, element: TimedRelay, feed: Feed, system_v: int) -> tuple[TimedRelay, str]:
+        return element, f"{system_v} V, {feed.module_a:g} A" if feed.module_a else f"{system_v} V"
+
     def demand_a(self, terminal: str, behind: Behind) -> float:
         return {"30": behind.most_a("87a"), "trigger": SENSE_A}.get(terminal, 0.0)
 

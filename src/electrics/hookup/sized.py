@@ -263,8 +263,9 @@ def _parts(
                 coil_ohm=assumed["coil_ohm"],
                 is_filament=is_filament,
             )
-        for part in {"converter", "separator"} & set(form.brings if form else ()):
-            check_module(part, assumed["load_a"], system_v)
+        if form is not None:
+            for part in form.brings:
+                check_module(part, 0.0 if form.led_a else assumed["load_a"], system_v)
         if has_diode or (form is not None and "diode" in form.brings):
             diode = choose_diode(
                 relay.coil_a if relay and not has_diode else assumed["load_a"],

@@ -196,26 +196,28 @@ def choose_relay(
 
 
 def check_module(part: str, load_a: float, system_v: int) -> None:
-    """Refuse a module that is not sold for a system, or that does not bear a lead's current: FactError.
+    """Refuse a part that is not sold for a system, or that does not bear a lead's current: FactError.
+
+    What is made for every system is in no row, and never refused.
 
     Parameters
     ----------
     part : str
-        `converter` or `separator`.
+        By its id: `converter`, `timed_relay`.
     load_a : float
-        On one of its outputs [A].
+        On one of its outputs; 0 for a bulb that is the load itself [A].
     system_v : int
         6, 12 or 24 [V].
     """
     sold = [each for each in modules() if each.part == part]
     fitting = [each.output_a for each in sold if each.system_v == system_v]
-    if not fitting:
+    if sold and not fitting:
         systems = " and ".join(f"{each} V" for each in sorted({each.system_v for each in sold}))
         raise FactError(
             "system_v",
-            f"Such a module is sold for {systems}, not for {system_v} V. Take relays, or another bulb.",
+            f"Such a part is sold for {systems}, not for {system_v} V. Take another way, or another bulb.",
         )
-    if load_a > max(fitting):
+    if load_a > max(fitting, default=MOST_A):
         raise FactError(
             "load_a",
             f"{load_a:g} A are more than the {max(fitting):g} A that its output bears on {system_v} V. "

@@ -90,7 +90,11 @@ def parse_wanted(text: str) -> Wanted:
     if reader.rest:
         raise FactError("wanted", f"“{text}” cannot be read from “{' '.join(reader.rest)}” on.")
     if not reader.functions:
-        raise FactError("wanted", f"“{text}” needs nothing of the vehicle. Expected at least one function of a wire.")
+        raise FactError(
+            "wanted",
+            f"“{text}” needs nothing of the vehicle. Expected at least one function of a wire: a switch of your own "
+            "passes on what feeds it, “battery and own_switch”.",
+        )
     functions = tuple(dict.fromkeys(reader.functions))
     overs = tuple(
         (Wanted(f"{text} #{n} front", functions, front), Wanted(f"{text} #{n} back", functions, back))

@@ -17,7 +17,7 @@ from electrics.identify.kinds import FUSE_BOX, access_kinds
 from electrics.job.facts import PlaceFacts
 from electrics.vocabulary import Polarity
 
-__all__ = ["CARRIED", "COMMONS", "SPACING_M", "entry_of", "instead_twice", "unit_of"]
+__all__ = ["CARRIED", "COMMONS", "SPACING_M", "entry_of", "instead_twice", "parted", "unit_of"]
 
 COMMONS = {"ground": Polarity.POSITIVE, "battery": Polarity.GROUND}
 """What the common lead of a unit wants, and the polarity of its other leads."""
@@ -122,6 +122,21 @@ def entry_of(unit: Unit) -> dict[str, Any]:
     }
 
 
+def parted(leads: Sequence[Mapping[str, Any]]) -> tuple[list[Mapping[str, Any]], list[Mapping[str, Any]]]:
+    """The leads that want something of the vehicle, and the common ones, as they are written down.
+
+    Common is the ground. Where there is none it is the battery plus, of a lamp that is switched by ground; beside a
+    ground, a lead that wants `battery` is fed for good.
+    """
+    wants = {each["wants"].strip() for each in leads}
+    common = next((text for text in COMMONS if text in wants), "")
+    own: list[Mapping[str, Any]] = []
+    commons: list[Mapping[str, Any]] = []
+    for each in leads:
+        (commons if each["wants"].strip() == common else own).append(each)
+    return own, commons
+
+
 def instead_twice(units: Sequence[Unit]) -> list[str]:
     """Lamps that two units stand in for, each said in a line."""
     by_place: dict[str, list[str]] = {}
@@ -143,7 +158,7 @@ def _kind(entry: Mapping[str, Any]) -> UnitKind | None:
 
 
 def _leads(entry: Mapping[str, Any], kind: UnitKind | None, side: str, system_v: int) -> list[Lead]:
-    commons = [each for each in entry["leads"] if each["wants"].strip() in COMMONS]
+    own, commons = parted(entry["leads"])
     if not commons:
         raise FactError(
             "leads",
@@ -151,13 +166,14 @@ def _leads(entry: Mapping[str, Any], kind: UnitKind | None, side: str, system_v:
             "switched by ground with wants “battery”.",
         )
     if len(commons) > 1:
-        raise FactError("leads", "has two common leads. Join them, and name one.")
+        common = commons[0]["wants"].strip()
+        raise FactError(
+            "leads", f"has {len(commons)} leads that want {common}. Join them, and name one: they are its common."
+        )
     polarity = COMMONS[commons[0]["wants"].strip()]
     usual = {lead.wanted.text: lead for lead in _usual_leads(kind, side, system_v)}
     found = []
-    for each in entry["leads"]:
-        if each["wants"].strip() in COMMONS:
-            continue
+    for each in own:
         known = usual.get(each["wants"].strip())
         amps = each.get("amps", known.each_a if known else None)
         if amps is None:

@@ -74,7 +74,7 @@ class HousedResistor:
 
 @dataclass(frozen=True)
 class Module:
-    """A module with a supply of its own, as it is sold: for which system [V], and what each output bears [A]."""
+    """A part that works on one system only, as it is sold: which [V], and what an output bears [A]; 0 for a bulb."""
 
     part: str
     system_v: int
@@ -83,7 +83,7 @@ class Module:
 
 @cache
 def modules() -> Table[Module]:
-    """The modules there are, by part, system and output."""
+    """The modules, timed relays and bulbs of a kind that there are, by part, system and output."""
     return read_table(
         "modules",
         ("key", "part", "system_v", "output_a"),

@@ -15,7 +15,7 @@ from django.db.models import F, Func, JSONField, Model, OuterRef, QuerySet, Subq
 from django.db.models.expressions import RawSQL
 from django.db.models.functions import JSONObject
 
-from electrics.job.unit_entries import COMMONS
+from electrics.job.unit_entries import parted
 from hailstone.hookup.models import Cure, CuredLead, Distance, LeadDecision, WaySource
 from hailstone.jobs.models import Job
 from hailstone.layers.refs import Ref, name_of, names_by_ref
@@ -154,13 +154,14 @@ def _made(
 
 def _unit(row: Entry, leads: list[Entry]) -> Entry:
     """A thing as it is written down."""
-    own = [(each["id"], each["facts"]) for each in leads if each["unit"] == row["id"]]
+    said = [(each["id"], each["facts"]) for each in leads if each["unit"] == row["id"]]
+    _, commons = parted([facts for _, facts in said])
     return {
         **{name: row[name] for name in ("id", "name", "kind", "side")},
         "place": _ref(row, "place"),
         "instead_of": str(Ref(row["lamp"], None, "")),
         **row["facts"],
-        "leads": [facts if facts["wants"] in COMMONS else {"id": id, **facts} for id, facts in own],
+        "leads": [facts if facts in commons else {"id": id, **facts} for id, facts in said],
     }
 
 

@@ -15,7 +15,7 @@ from electrics.errors import InputError
 from electrics.hookup.units import unit_kinds
 from electrics.hookup.wanted import parse_wanted
 from electrics.job.plan import accessory_of
-from electrics.job.unit_entries import COMMONS, entry_of
+from electrics.job.unit_entries import entry_of, parted
 from electrics.reference.zones import zones
 from hailstone.jobs.models import Job
 from hailstone.layers import undo
@@ -164,17 +164,18 @@ def _page(request: HttpRequest, job_id: int, *, problem: str = "", status: int =
 def _shown(entry: dict[str, Any], decided: Decided) -> dict[str, Any]:
     """One thing as its card shows it."""
     ids = lead_ids(entry)
+    _, (common, *_) = parted(entry["leads"])
     rows = [
         {**each, "id": id, "wants": each["wants"].replace("_", " "), "amps": f"{each['amps']:g}"}
         | {"wish": wish_text(parse_wanted(each["wants"]))}
         for id, each in zip(ids, entry["leads"], strict=True)
-        if each["wants"] not in COMMONS
+        if each is not common
     ]
     return {
         **entry,
         **carried_of(entry),
         "leads": rows,
-        "common": next(each["wants"] for each in entry["leads"] if each["wants"] in COMMONS),
+        "common": common["wants"],
         "spacing": f"{entry['spacing_m']:g}",
         "backfeed": f"{entry['backfeed_v']:g}" if entry.get("backfeed_v") is not None else "",
         "in_socket": bool(entry["kind"]) and unit_kinds()[entry["kind"]].in_socket,

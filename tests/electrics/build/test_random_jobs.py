@@ -41,7 +41,7 @@ def a_job(rng):
         "vehicle": {
             "arrangement": arrangement,
             "computer": "no",
-            "system_v": rng.choice([12, 12, 24]),
+            "system_v": rng.choice([12, 12, 24, 6]),
             **({"brake_with_hazard": "flash_wins"} if arrangement == "combined" else {}),
         },
         "places": places,

@@ -26,10 +26,10 @@ def test_the_best_ways_of_every_kind_light_from_the_sheet_alone(accessory, tmp_p
     lights_as_wanted(found, tmp_path)
 
 
-def forms_of(wish, arrangement, polarity=""):
+def forms_of(wish, arrangement, polarity="", system_v=12):
     """One right way of each form for a wish."""
     facts = JobFacts(
-        VehicleFacts(arrangement=arrangement),
+        VehicleFacts(arrangement=arrangement, system_v=system_v),
         vehicle(arrangement),
         Wish("own", own_leads=f"x = {wish}; 0.4 A{polarity}"),
     )
@@ -62,6 +62,17 @@ def test_every_way_to_a_wish_lights_from_the_sheet_alone(wish, arrangement, pola
     for key in kinds.values():
         found = plan(replace(facts, hookup=HookUpDecisions(ways={"x": key})))
         lights_as_wanted(found, tmp_path, states=(*STATES, "own_switch", "brake+park", "park+brake+reverse"))
+
+
+@pytest.mark.parametrize("system_v", [6, 24])
+@pytest.mark.parametrize("wish", ["over(turn_left, stop)", "over(turn_left, drl)", "stop_turn_left", "stop or tail"])
+def test_what_is_right_on_another_system_lights_there(wish, system_v, tmp_path):
+    """Modules, timed relays and bulbs that think are made for 12 and 24 V (common practice): none on 6 V."""
+    facts, kinds = forms_of(wish, Arrangement.SEPARATE, system_v=system_v)
+    assert {"held_open", "self_switching", "converter"}.isdisjoint(kinds) or system_v == 24
+    assert kinds or system_v == 6
+    for key in kinds.values():
+        lights_as_wanted(plan(replace(facts, hookup=HookUpDecisions(ways={"x": key}))), tmp_path)
 
 
 def test_a_wire_that_is_missing_on_the_sheet_is_a_dark_lamp(tmp_path):

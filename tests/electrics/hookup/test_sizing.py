@@ -65,14 +65,22 @@ def test_a_contact_makes_the_inrush_of_cold_filaments(load_a, led_a, filament_a)
 
 
 @pytest.mark.parametrize(
-    ("load_a", "system_v", "complaint"),
-    [(2, 6, "sold for 12 V and 24 V, not for 6 V"), (8, 12, "more than the 7 A"), (5, 24, "more than the 4 A")],
+    ("part", "load_a", "system_v", "complaint"),
+    [
+        ("converter", 2, 6, "sold for 12 V and 24 V, not for 6 V"),
+        ("converter", 8, 12, "more than the 7 A"),
+        ("converter", 5, 24, "more than the 4 A"),
+        ("timed_relay", 2, 6, "sold for 12 V and 24 V, not for 6 V"),
+        ("timed_relay", 12, 12, "more than the 10 A"),
+        ("self_switching_bulb", 0, 6, "sold for 12 V and 24 V, not for 6 V"),
+    ],
 )
-def test_a_module_is_taken_for_a_system_and_a_current_that_it_is_sold_for(load_a, system_v, complaint):
-    """Outputs of 4 to 7 A (common practice)."""
+def test_a_part_is_taken_for_a_system_and_a_current_that_it_is_sold_for(part, load_a, system_v, complaint):
+    """Outputs of modules bear 4 to 7 A, a timed relay 10 A (common practice); what is in no row is sold for all."""
     check_module("converter", 3.9, 24)
+    check_module("relay", 50.0, 6)
     with pytest.raises(FactError, match=complaint):
-        check_module("converter", load_a, system_v)
+        check_module(part, load_a, system_v)
 
 
 @pytest.mark.parametrize("load_a", [0, -1, 100])

@@ -152,6 +152,12 @@ def changed(name, change):
     ("change", "says"),
     [
         (lambda d: d["units"][0]["leads"].pop(), "none of its leads is its ground"),
+        (
+            lambda d: d["units"][0]["leads"].append({"lead": "black", "wants": "ground"}),
+            "has 2 leads that want ground",
+        ),
+        (lambda d: d["units"][0]["leads"].append({"lead": "plus", "wants": "battery"}), "plus: amps is missing"),
+        (lambda d: d["units"][0]["leads"][0].update(wants="own_switch"), "“battery and own_switch”"),
         (lambda d: (d["units"][0].pop("instead_of"), d["units"][0].update(place="roof")), "“roof” has no way to it"),
         (lambda d: d["distances"][0].update(m=0), "Expected 0.05 to 60"),
         (lambda d: d["distances"][0].update(m=1000), "Expected 0.05 to 60"),
@@ -177,6 +183,16 @@ def test_what_cannot_be_is_refused_with_its_place_and_what_would_do(change, says
     with pytest.raises(FileError) as refused:
         plan_document(changed("job-led-tail-lamps", change))
     assert says in str(refused.value)
+
+
+def test_battery_beside_a_ground_is_fed_for_good_from_its_own_fuse_and_drains(tmp_path):
+    """Joined to the ground it would be a short circuit. 50 mA is what a parked vehicle may draw (common practice)."""
+    memory = {"lead": "memory", "wants": "battery", "amps": 0.2, "technology": "led"}
+    text = changed("job-canopy-stop-lamp", lambda d: d["units"][0]["leads"].append(memory))
+    found = best_plan(read_job_file(text))
+    assert [lead.chosen.key for lead in found.hookup.leads][-1] == "direct:@battery"
+    assert "drain" in {finding.rule for finding in found.hookup.upsets}
+    lights_as_wanted(found, tmp_path)
 
 
 def test_readings_are_weighed_and_a_persons_word_is_an_assumption():
