@@ -15,6 +15,7 @@ from electrics.identify.belief import Belief, Setup, WireBelief
 from electrics.identify.change import Change, what_would_change
 from electrics.identify.kinds import access_kinds
 from electrics.identify.plan import Step
+from electrics.hookup.sources import own_for
 from electrics.reference.functions import kind_of
 from electrics.vocabulary import Control, Function, Instrument, Load, parse_state
 from hailstone.identify.face import Face, make_face
@@ -141,7 +142,9 @@ class Bench:
         """What this job needs and no wire carries, here or elsewhere, although all here were read with it on."""
         if not self.belief.wires:
             return []
-        wanted = {function for lead in self.view.plan.leads for function in lead.lead.wanted.functions}
+        wishes = [lead.lead.wanted for lead in self.view.plan.leads]
+        elsewhere = {source.function for source in own_for(wishes)}  # at the battery, behind the key
+        wanted = {function for wish in wishes for function in wish.functions} - elsewhere
         wires = [wire for belief in beliefs(self.view.job).values() for wire in belief.wires]
         found = []
         for function in sorted(wanted):

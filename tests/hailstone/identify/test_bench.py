@@ -325,6 +325,14 @@ def test_a_wire_that_the_job_needs_and_that_is_not_here_is_said_at_once(save, pa
     assert "which this job needs" not in bench(page, job, point)
 
 
+def test_what_the_battery_or_the_key_feeds_is_missed_on_no_lamp(save, page, job, point):
+    Job.objects.filter(pk=job.pk).update(addition="own", own_leads="red = battery\nblue = ignition and reverse")
+    for pin in point.pins.all():
+        for state in ("rest", "key", "reverse"):
+            save(pin.label, "0", state)
+    assert re.findall("None of these wires is (.+?), which this job needs", bench(page, job, point)) == ["reverse"]
+
+
 def test_a_state_that_was_not_on_is_told_as_one_mistake_and_its_cells_are_marked(save, page, job, settled):
     for pin in settled.pins.all():
         save(pin.label, "0", "park+brake+reverse")
