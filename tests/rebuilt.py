@@ -49,7 +49,7 @@ def rebuilt(build, lamps, on_vehicle, scale=1.0):
     named = {(end.what, end.terminal) for wire in build.wires for end in wire.ends}
     named |= {(member.what, member.terminal) for join in build.joins for member in join.members}
     for part in build.parts:
-        for label in part.labels:
+        for label in part.labels if part.id != "lamp" else ():
             terminals = [terminal for what, terminal in named if what == label]
             found.append(_part(part, label, {terminal: at(label, terminal) for terminal in terminals}, scale))
     for unit, lead, technology, amps, is_plus in lamps:

@@ -26,7 +26,7 @@ LIT = 0.3
 def from_the_sheet(found):
     """The circuit of a plan's sheet on its vehicle, and what each lamp is wanted to do."""
     hookup = found.hookup
-    build = build_of(hookup.design, hookup.accessory, 0)
+    build = build_of(hookup.design, hookup.accessory)
     bench = hookup.bench
     factory = vehicle_with(bench.found, hookup.scenarios[0], system_v=bench.system_v, has_computer=False)
     said = {(p.point.name, pin): (f, v, p) for p in found.facts.places for pin, f, v in p.said}

@@ -42,7 +42,11 @@ def points_from(rows: Sequence[ReadingRow], all_wires: bool | None = None) -> tu
     return tuple(points)
 
 
-LAMPS = {"lamp", "light", "lights", "cluster", "headlamp", "headlight"}
+LAMPS = {
+    *("lamp", "lamps", "light", "lights", "cluster", "headlamp", "headlight", "bulb"),
+    *("signal", "signals", "indicator", "indicators", "blinker", "winker", "marker", "repeater"),
+}
+SIDES = {"left": Side.LEFT, "lh": Side.LEFT, "right": Side.RIGHT, "rh": Side.RIGHT}
 PLUGS: tuple[tuple[str, str], ...] = (
     ("flat_4", r"\b4[- ]?flat\b"),
     ("flat_5", r"\b5[- ]?flat\b"),
@@ -74,7 +78,7 @@ def guess_place(name: str) -> tuple[str, Side]:
         if re.search(telling_name, name.lower()):
             return kind, Side.NONE
     words = set(re.findall(r"[a-z]+", name.lower()))
-    side = next((side for side in (Side.LEFT, Side.RIGHT) if side.value in words), Side.NONE)
+    side = next((side for word, side in SIDES.items() if word in words), Side.NONE)
     for kind, telling in PLACES:
         if words & telling and (words & LAMPS or kind == "mirror"):
             return kind, side if access_kinds()[kind].is_sided else Side.NONE

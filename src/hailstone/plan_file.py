@@ -46,7 +46,7 @@ def plan_document(text: str) -> dict[str, Any]:
         raise FileError([str(error)]) from error
     hookup = found.hookup
     build = (
-        build_of(hookup.design, hookup.accessory, 0, [cure.cure for cure in found.facts.hookup.cures])
+        build_of(hookup.design, hookup.accessory, [cure.cure for cure in found.facts.hookup.cures])
         if hookup.design
         else None
     )

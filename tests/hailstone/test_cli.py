@@ -141,6 +141,9 @@ def test_every_subcommand_has_help(command, capsys):
         ("licence plate light", ("licence_lamp", "")),
         ("right mirror", ("mirror", "right")),
         ("side marker lamp left", ("side_lamp", "left")),
+        ("right rear signal", ("rear_lamp", "right")),
+        ("front indicator LH", ("front_lamp", "left")),
+        ("left side marker", ("side_lamp", "left")),
         ("left loom plug", ("connector", "")),
     ],
 )

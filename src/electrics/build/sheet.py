@@ -92,12 +92,12 @@ class BuildPlan:
     cures: tuple[str, ...] = ()
 
 
-def build_of(design: Design, accessory: Accessory, lamps: int, cures: Iterable[str] = ()) -> BuildPlan:
-    """The build sheet of a design; `lamps` is how many are fitted where a set is one unit [-], `cures` their ids."""
+def build_of(design: Design, accessory: Accessory, cures: Iterable[str] = ()) -> BuildPlan:
+    """The build sheet of a design; `cures` are their ids."""
     return BuildPlan(
         design.wires,
         design.joins,
-        parts_of(design, accessory, lamps),
+        parts_of(design, accessory),
         looms_of(design),
         design.sealed,
         design.capped,
@@ -125,7 +125,7 @@ def looms_of(design: Design) -> tuple[Loom, ...]:
     return tuple(Loom(order[pair], tuple(labels)) for pair, labels in found.items() if len(labels) > 1)
 
 
-def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ...]:
+def parts_of(design: Design, accessory: Accessory) -> tuple[Part, ...]:
     """What to lay out before opening the vehicle.
 
     Parameters
@@ -133,8 +133,6 @@ def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ..
     design : Design
     accessory : Accessory
         As fitted.
-    lamps : int
-        Of a set that is one unit [-].
 
     Returns
     -------
@@ -144,9 +142,11 @@ def parts_of(design: Design, accessory: Accessory, lamps: int) -> tuple[Part, ..
     """
     found: Counter[tuple[str, str]] = Counter()
     labels: dict[tuple[str, str], list[str]] = {}
-    is_there = any(unit.is_there for unit in accessory.units)
-    new = (0 if is_there else lamps) or sum(lamps_of(unit) for unit in accessory.units)
-    found["lamp", ""] = max(new - design.brings.get("self_switching_bulb", 0), 0)  # such a bulb is the lamp itself
+    new = {unit.name: lamps_of(unit) for unit in accessory.units if lamps_of(unit)}
+    found["lamp", ""] = max(
+        sum(new.values()) - design.brings.get("self_switching_bulb", 0), 0
+    )  # it is the lamp itself
+    labels["lamp", ""] = [f"{name} ({count})" if count > 1 else name for name, count in new.items()]
     for name in dict.fromkeys(wire.conductor.name for wire in design.wires):
         found["wire", name] = spool_length_m(wire for wire in design.wires if wire.conductor.name == name)
     for part in design.parts:

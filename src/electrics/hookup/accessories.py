@@ -84,6 +84,11 @@ class Accessory:
         """Its kinds, while it is a row of the table: units say it themselves."""
         return () if self.units else self.kinds
 
+    @property
+    def is_counted(self) -> bool:
+        """Whether any number of it makes sense; of all else it is as many lamps as its kinds have."""
+        return len({kind for kind, _ in self.kinds}) == 1 and self.kinds[0][0].is_counted
+
     def fitted(self, count: int, each_a: float | None, scale: float = 1.0) -> Accessory:
         """The same as units of a job, each with its own leads.
 
@@ -96,8 +101,7 @@ class Accessory:
         scale : float
             Of the usual currents: what is sold for another system draws the same watts [-].
         """
-        kinds = self.kinds
-        is_counted = len({kind for kind, _ in kinds}) == 1 and kinds[0][0].is_counted
+        kinds, is_counted = self.kinds, self.is_counted
         if is_counted and count < len(kinds):
             kinds = tuple((kind, "") for kind, _ in kinds[:1]) if count == 1 else kinds[:count]
         units: list[Unit] = []

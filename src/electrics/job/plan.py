@@ -12,7 +12,7 @@ from functools import cached_property
 from typing import Any
 
 from electrics.build.fitted import what_is_new
-from electrics.build.sheet import BuildPlan, build_of, lamps_of
+from electrics.build.sheet import BuildPlan, build_of
 from electrics.correct.complaints import concerns
 from electrics.hookup.accessories import OWN, TABLE_V, Accessory, accessories, own_kind, together, units_as_one
 from electrics.hookup.design import Design
@@ -263,16 +263,8 @@ def _build(facts: JobFacts, plan: HookUpPlan, fitted: Design | None) -> BuildPla
         return None
     cures = [cure.cure for cure in facts.hookup.cures]
     if fitted is not None:
-        return build_of(what_is_new(plan.design, fitted), plan.accessory.of_units(()), 0, cures)
-    return build_of(plan.design, plan.accessory, _count_of(facts, plan), cures)
-
-
-def _count_of(facts: JobFacts, plan: HookUpPlan) -> int:
-    """Lamps that are fitted where the brief says it by names: of the first as it says, of the rest as usual [-]."""
-    if facts.units:
-        return 0
-    first = len(_wished(replace(facts.wish, also=()), facts.vehicle.system_v).units)
-    return facts.wish.count + sum(lamps_of(unit) for unit in plan.accessory.units[first:])
+        return build_of(what_is_new(plan.design, fitted), plan.accessory.of_units(()), cures)
+    return build_of(plan.design, plan.accessory, cures)
 
 
 def _as_tested(accessory: Accessory, lamp: LampBelief | None, kind: str) -> Accessory:

@@ -11,11 +11,11 @@ from django.http import Http404, QueryDict
 from electrics.errors import InputError, ReadingError
 from electrics.formats.reading_text import expected_from, parse_reading
 from electrics.formats.readings_csv import parse_supply_v
+from electrics.hookup.sources import own_for
 from electrics.identify.belief import Belief, Setup, WireBelief
 from electrics.identify.change import Change, what_would_change
 from electrics.identify.kinds import access_kinds
 from electrics.identify.plan import Step
-from electrics.hookup.sources import own_for
 from electrics.reference.functions import kind_of
 from electrics.vocabulary import Control, Function, Instrument, Load, parse_state
 from hailstone.identify.face import Face, make_face

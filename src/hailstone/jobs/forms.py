@@ -78,7 +78,9 @@ class BriefForm(forms.Form):
         "turn right, stop turn left, stop turn right, reverse, low beam, fog rear, ignition and own switch, joined "
         "by and, or, not, or over(a, b): a wherever it shows, else b.",
     )
-    added_count = WholeNumber(label="How many")
+    added_count = WholeNumber(
+        label="How many", help_text="Of lamps with one lead; a set is whole until a thing is taken out of it."
+    )
     added_each_a = DecimalComma(label="Current of each", unit="A")
     tools = forms.MultipleChoiceField(
         label="Instruments at hand", required=False, widget=forms.CheckboxSelectMultiple, choices=TOOL_NAMES.items()

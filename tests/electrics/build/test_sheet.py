@@ -31,7 +31,7 @@ NOTES = {"reverse": CircuitNotes(FedBy.PLAIN, "P21W", 2, 10.0, "18")}
 
 def built(facts):
     found = with_best(facts)
-    return found, build_of(found.hookup.design, found.hookup.accessory, 0)
+    return found, build_of(found.hookup.design, found.hookup.accessory)
 
 
 def pods(**decided):
@@ -198,7 +198,7 @@ def test_a_towed_cars_ground_comes_back_by_the_plug():
         )
     )
     assert not any(found.hookup.together.wrong)
-    build = build_of(found.hookup.design, found.hookup.accessory, 0)
+    build = build_of(found.hookup.design, found.hookup.accessory)
     back = [wire for wire in build.wires if {"socket at the front"} & ends(wire, build)[0] and wire.role == "ground"]
     assert len(back) == 1
 
@@ -236,5 +236,18 @@ def test_a_bulb_that_switches_itself_is_one_line_of_the_parts_list():
     assert (listed["self_switching_bulb"], listed.get("lamp", 0)) == (2, 0)
 
 
-def test_new_lamps_are_in_the_parts_list():
-    assert next(part.count for part in with_best(facts_of("reverse_lamps")).build.parts if part.id == "lamp") == 2
+@pytest.mark.parametrize(
+    ("kind", "said", "count", "names"),
+    [
+        ("reverse_lamps", 3, 3, ("left reverse lamp (2)", "right reverse lamp")),
+        ("motorcycle_signals", 2, 3, ("tail lamp", "left signal", "right signal")),
+        ("led_bulbs", 7, 8, ("left set of LED bulbs (4)", "right set of LED bulbs (4)")),
+        ("lit_mirrors", 1, 2, ("left lit mirror", "right lit mirror")),
+    ],
+)
+def test_new_lamps_are_in_the_parts_list_by_name_as_many_as_are_wired(kind, said, count, names):
+    """Where a set is what it is, the number in the brief changes nothing that is built."""
+    facts = facts_of(kind)
+    found = with_best(replace(facts, wish=replace(facts.wish, count=said)))
+    (lamps,) = [part for part in found.build.parts if part.id == "lamp"]
+    assert (lamps.count, lamps.labels) == (count, names)

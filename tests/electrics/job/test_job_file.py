@@ -35,7 +35,7 @@ def document_of(name):
 @cache
 def planned(name):
     found = best_plan(read_job_file(text_of(name)))
-    return found, build_of(found.hookup.design, found.hookup.accessory, 0)
+    return found, build_of(found.hookup.design, found.hookup.accessory)
 
 
 def meets(build, end):
