@@ -143,10 +143,10 @@ def parts_of(design: Design, accessory: Accessory) -> tuple[Part, ...]:
     found: Counter[tuple[str, str]] = Counter()
     labels: dict[tuple[str, str], list[str]] = {}
     new = {unit.name: lamps_of(unit) for unit in accessory.units if lamps_of(unit)}
-    found["lamp", ""] = max(
-        sum(new.values()) - design.brings.get("self_switching_bulb", 0), 0
-    )  # it is the lamp itself
-    labels["lamp", ""] = [f"{name} ({count})" if count > 1 else name for name, count in new.items()]
+    in_themselves = design.brings.get("self_switching_bulb", 0)  # such a bulb is the lamp itself
+    bought_for = f"{design.system_v} V"
+    found["lamp", bought_for] = max(sum(new.values()) - in_themselves, 0)
+    labels["lamp", bought_for] = [f"{name} ({count})" if count > 1 else name for name, count in new.items()]
     for name in dict.fromkeys(wire.conductor.name for wire in design.wires):
         found["wire", name] = spool_length_m(wire for wire in design.wires if wire.conductor.name == name)
     for part in design.parts:
@@ -160,7 +160,7 @@ def parts_of(design: Design, accessory: Accessory) -> tuple[Part, ...]:
         if part.part == "relay":
             found["relay_socket", ""] += 1
     for id, count in design.brings.items():
-        found[id, ""] += count
+        found[id, bought_for] += count
     for join in design.joins:
         if join.method == "t_harness":
             found["t_harness", join.spot.name] = 1

@@ -197,6 +197,8 @@ class Design:
         Circuits whose lamps went with the old lamp though nothing takes their place: the places, and 0 for all there.
     brings : mapping of str to int
         What is fitted besides, by part: a flasher.
+    system_v : int
+        Of the vehicle [V]: lamps, flashers and coils are bought for it.
     """
 
     parts: tuple[Fitted, ...]
@@ -207,6 +209,7 @@ class Design:
     capped: tuple[End, ...] = ()
     emptied: tuple[tuple[Function, tuple[str, ...], int], ...] = ()
     brings: Mapping[str, int] = field(default_factory=dict)
+    system_v: int = 12
 
     def spots(self) -> frozenset[Spot]:
         """Every place that something of it is at."""

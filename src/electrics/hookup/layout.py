@@ -94,6 +94,7 @@ class _Layout:
             tuple(found.lights),
             tuple(found.sealed),
             brings=dict(found.brings),
+            system_v=found.system_v,
         )
 
     def _wire(self, net: Net) -> None:

@@ -237,17 +237,18 @@ def test_a_bulb_that_switches_itself_is_one_line_of_the_parts_list():
 
 
 @pytest.mark.parametrize(
-    ("kind", "said", "count", "names"),
+    ("kind", "said", "system_v", "count", "names"),
     [
-        ("reverse_lamps", 3, 3, ("left reverse lamp (2)", "right reverse lamp")),
-        ("motorcycle_signals", 2, 3, ("tail lamp", "left signal", "right signal")),
-        ("led_bulbs", 7, 8, ("left set of LED bulbs (4)", "right set of LED bulbs (4)")),
-        ("lit_mirrors", 1, 2, ("left lit mirror", "right lit mirror")),
+        ("reverse_lamps", 3, 12, 3, ("left reverse lamp (2)", "right reverse lamp")),
+        ("motorcycle_signals", 2, 6, 3, ("tail lamp", "left signal", "right signal")),
+        ("led_bulbs", 7, 24, 8, ("left set of LED bulbs (4)", "right set of LED bulbs (4)")),
+        ("lit_mirrors", 1, 12, 2, ("left lit mirror", "right lit mirror")),
     ],
 )
-def test_new_lamps_are_in_the_parts_list_by_name_as_many_as_are_wired(kind, said, count, names):
+def test_new_lamps_are_in_the_parts_list_by_name_as_many_as_are_wired(kind, said, system_v, count, names):
     """Where a set is what it is, the number in the brief changes nothing that is built."""
     facts = facts_of(kind)
-    found = with_best(replace(facts, wish=replace(facts.wish, count=said)))
+    vehicle = replace(facts.vehicle, system_v=system_v)
+    found = with_best(replace(facts, vehicle=vehicle, wish=replace(facts.wish, count=said)))
     (lamps,) = [part for part in found.build.parts if part.id == "lamp"]
-    assert (lamps.count, lamps.labels) == (count, names)
+    assert (lamps.count, lamps.detail, lamps.labels) == (count, f"{system_v} V", names)
