@@ -170,8 +170,9 @@ def parts_of(design: Design, accessory: Accessory) -> tuple[Part, ...]:
     for unit in accessory.units:
         if unit.is_removable:
             found["plug", f"{len(unit.leads) + 1} poles"] += 1
-    studs = sum(end.kind in (EndKind.BATTERY, EndKind.GROUND) for wire in design.wires for end in wire.ends)
-    found["ring_terminal", ""] += studs
+    for wire in design.wires:
+        studs = sum(end.kind in (EndKind.BATTERY, EndKind.GROUND) for end in wire.ends)
+        found["ring_terminal", wire.conductor.sleeve_colour] += studs
     found["grommet", ""] += len(_reached(design.wires))
     found["cap", ""] += len(design.capped)
     listed = [Part(*key[:1], count, key[1], tuple(labels.get(key, ()))) for key, count in found.items() if count]

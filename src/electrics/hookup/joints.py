@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import cache
 from math import pi, sqrt
 
-from electrics.reference.conductor import Conductor
+from electrics.reference.conductor import Conductor, connector_colour
 from electrics.reference.tables import Table, read_table
 
 __all__ = [
@@ -101,13 +101,24 @@ class JointFit:
     advice : tuple of str
         Rule ids of what speaks for another way here: `comes_off`, `cuts_loom`, `lease`, `single_use`, `at_fuse`;
         `fuse_wakes` is a word with any fuse tap.
+    host : Conductor
+        The factory wire.
+    sleeve_factor : float
+        Sleeve's inside over the joint's outside diameter [-].
     """
 
     method: JointMethod
     connector_colour: str
     sleeve_mm: float
     warnings: tuple[str, ...]
-    advice: tuple[str, ...] = ()
+    advice: tuple[str, ...]
+    host: Conductor
+    sleeve_factor: float
+
+    def of(self, wires: Sequence[Conductor]) -> JointFit:
+        """The same way of joining where other wires meet: connector and sleeve for those."""
+        colour, sleeve_mm = _sizes(wires, self.sleeve_factor)
+        return replace(self, connector_colour=colour, sleeve_mm=sleeve_mm)
 
     @property
     def against(self) -> tuple[str, ...]:
@@ -224,10 +235,7 @@ def fit_joint(
     -------
     JointFit
     """
-    outside = [2 * sqrt(wire.area_mm2 / pi) * STRANDED + 2 * WALL_MM for wire in (host, branch)]
-    across = sqrt(sum(diameter**2 for diameter in outside))
-    sleeve_mm = next((size for size in SLEEVES_MM if size >= sleeve_factor * across), SLEEVES_MM[-1])
-    thicker = max(host, branch, key=lambda wire: wire.area_mm2)
+    colour, sleeve_mm = _sizes((host, branch), sleeve_factor)
     in_box = method.id == "fuse_tap" and place.is_at_fuse
     pierces = method.id == "displacement_tap"
     wounds = method.cuts_loom or method.wounds_loom
@@ -247,7 +255,16 @@ def fit_joint(
         "at_fuse": place.is_at_fuse and method.id != "fuse_tap",
         "fuse_wakes": method.id == "fuse_tap",
     }
-    return JointFit(method, thicker.sleeve_colour, sleeve_mm, _true(warnings), _true(advice))
+    return JointFit(method, colour, sleeve_mm, _true(warnings), _true(advice), host, sleeve_factor)
+
+
+def _sizes(wires: Sequence[Conductor], sleeve_factor: float) -> tuple[str, float]:
+    """Connector and sleeve [mm] of a joint: the thickest wire in one barrel, all others in the other."""
+    areas_mm2 = sorted(wire.area_mm2 for wire in wires)
+    outside = [2 * sqrt(area_mm2 / pi) * STRANDED + 2 * WALL_MM for area_mm2 in areas_mm2]
+    across = sqrt(sum(diameter**2 for diameter in outside))
+    sleeve_mm = next((size for size in SLEEVES_MM if size >= sleeve_factor * across), SLEEVES_MM[-1])
+    return connector_colour(max(areas_mm2[-1], sum(areas_mm2[:-1]))), sleeve_mm
 
 
 def better_joint(fit: JointFit, host: Conductor, branch: Conductor, place: Place) -> JointFit | None:

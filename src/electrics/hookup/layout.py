@@ -11,7 +11,7 @@ from dataclasses import replace
 
 from electrics.hookup.additions import Addition
 from electrics.hookup.design import Design, End, EndKind, Join, Wiring
-from electrics.hookup.groups import BATTERY_SPOT, GroundPoint, Group
+from electrics.hookup.groups import BATTERY_SPOT, Feed, GroundPoint, Group
 from electrics.hookup.netlist import Net, Netlist, seat_of
 from electrics.hookup.routes import Route, Routes, Spot
 from electrics.hookup.units import Unit
@@ -72,7 +72,7 @@ class _Layout:
         self.grounds, self.studs, self.routes = grounds, studs, routes
         self.measured: dict[frozenset[str], float] = {}
         self.wires: list[Wiring] = []
-        self.joins: list[Join] = []
+        self.joins: list[tuple[Join, Feed]] = []
         self.joint_count = 0
         for group in netlist.groups:
             self._measure(group)
@@ -90,12 +90,30 @@ class _Layout:
         return Design(
             tuple(found.placed.values()),
             tuple(self.wires),
-            tuple(sorted(self.joins, key=lambda join: int(join.label.rpartition(" ")[2]))),
+            self._sized_joins(),
             tuple(found.lights),
             tuple(found.sealed),
             brings=dict(found.brings),
             system_v=found.system_v,
         )
+
+    def _sized_joins(self) -> tuple[Join, ...]:
+        """The joints in order, each with the connector and the sleeve for what meets in it.
+
+        The own lead of a unit or a part is taken for as thick as the wire that its way is sized for.
+        """
+        wires = {f"wire {wire.label}": wire.conductor for wire in self.wires}
+        found = []
+        for join, feed in sorted(self.joins, key=lambda each: int(each[0].label.rpartition(" ")[2])):
+            if join.fit is not None:
+                factory = (EndKind.PIN, EndKind.SUPPLY)
+                meet = (
+                    join.fit.host if end.kind in factory else wires.get(end.what, feed.conductor)
+                    for end in join.members
+                )
+                join = replace(join, fit=join.fit.of(tuple(meet)))
+            found.append(join)
+        return tuple(found)
 
     def _wire(self, net: Net) -> None:
         """Joins the ends of a net: at each place in a joint or a terminal, from place to place by wires."""
@@ -165,7 +183,7 @@ class _Layout:
             method = "stays"
         elif not is_tap and method in ("fuse_tap", "t_harness", "displacement_tap"):
             method = "crimp_butt"
-        self.joins.append(Join(hub.what, method, feed.joint, tuple(members), is_tap, spot))
+        self.joins.append((Join(hub.what, method, feed.joint, tuple(members), is_tap, spot), feed))
 
     def _only(self, members: Sequence[End], fits: Callable[[Unit, str], bool]) -> bool:
         """Whether all that meets a factory wire are leads of units that are such."""

@@ -16,7 +16,15 @@ import numpy as np
 from electrics.errors import TableError
 from electrics.reference.tables import Table, read_table
 
-__all__ = ["HOT_C", "Conductor", "WireStandard", "awg_diameter_mm", "conductors", "largest_fuse_a"]
+__all__ = [
+    "HOT_C",
+    "Conductor",
+    "WireStandard",
+    "awg_diameter_mm",
+    "conductors",
+    "connector_colour",
+    "largest_fuse_a",
+]
 
 RHO_20_OHM_MM2_PER_M = 0.017241
 """Resistivity of annealed copper at 20 C, IEC 60028."""
@@ -116,8 +124,8 @@ def largest_fuse_a(area_mm2: float) -> float:
     return round(float(found), 2)
 
 
-def _sleeve_colour(area_mm2: float) -> str:
-    """Colour of the crimp connector for a cross-section: that of the nearest gauge."""
+def connector_colour(area_mm2: float) -> str:
+    """Colour of the insulated crimp connector for a cross-section [mm2]: that of the nearest gauge."""
     return min(_limits(), key=lambda each: abs(_awg_area_mm2(each.awg) - area_mm2)).sleeve_colour
 
 
@@ -170,7 +178,7 @@ def _metric() -> list[Conductor]:
                 area,
                 ohm_per_m,
                 largest_fuse_a(area),
-                _sleeve_colour(area),
+                connector_colour(area),
             )
         )
     return found

@@ -65,7 +65,9 @@ def test_a_pair_by_relay_has_battery_feed_trigger_coil_ground_and_a_ground_for_e
     assert (listed["lamp"].count, listed["relay"].count, listed["relay_socket"].count) == (2, 1, 1)
     assert listed["fuse"].detail.startswith("7.5 A")
     assert listed["fuse_holder"].count == 1
-    assert listed["ring_terminal"].count == 4  # the battery's post and three grounds
+    assert (
+        sum(part.count for part in build.parts if part.id == "ring_terminal") == 4
+    )  # the battery's post and three grounds
 
 
 def test_lamps_in_place_of_the_old_ones_are_joined_at_their_own_pigtails():
@@ -228,12 +230,25 @@ def test_a_lamp_that_stays_keeps_its_ground_and_that_takes_no_part(is_open):
     joins = {join.method: [end.terminal for end in join.members] for join in found.build.joins}
     assert joins["stays"][0] == "ground"
     crimps = [join for join in found.build.joins if join.method != "stays"]
-    assert next(part.count for part in found.build.parts if part.id == "joint") == len(crimps)
+    assert sum(part.count for part in found.build.parts if part.id == "joint") == len(crimps)
 
 
 def test_a_bulb_that_switches_itself_is_one_line_of_the_parts_list():
     listed = {part.id: part.count for part in with_best(facts_of("front_daytime")).build.parts}
     assert (listed["self_switching_bulb"], listed.get("lamp", 0)) == (2, 0)
+
+
+def test_every_connector_is_for_the_wires_that_meet_in_it():
+    """Red to 1.5 mm2, blue to 2.5 mm2 (DIN 46237, from memory): 14 AWG is 2.08 mm2, two of 18 AWG are 1.65 mm2."""
+    notes = {"reverse": CircuitNotes(FedBy.PLAIN, "P21W", 2, 15.0, "14")}
+    found = with_best(facts_of("reverse_lamps", circuits=notes))
+    thin = {f"wire {wire.label}" for wire in found.build.wires if wire.conductor.size == "18"}
+    assert len(thin) == len(found.build.wires)
+    for join in found.build.joins:
+        assert join.fit.connector_colour == ("blue" if join.is_tap else "red"), join
+    listed = {part.detail: part.count for part in found.build.parts if part.id == "joint"}
+    assert listed["blue"] == sum(join.is_tap for join in found.build.joins)
+    assert [part.detail for part in found.build.parts if part.id == "ring_terminal"] == ["red"]
 
 
 @pytest.mark.parametrize(
