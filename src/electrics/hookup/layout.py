@@ -11,7 +11,7 @@ from dataclasses import replace
 
 from electrics.hookup.additions import Addition
 from electrics.hookup.design import Design, End, EndKind, Join, Wiring
-from electrics.hookup.groups import BATTERY_SPOT, Feed, GroundPoint, Group
+from electrics.hookup.groups import BATTERY_SPOT, GroundPoint, Group
 from electrics.hookup.netlist import Net, Netlist, seat_of
 from electrics.hookup.routes import Route, Routes, Spot
 from electrics.hookup.units import Unit
@@ -72,7 +72,7 @@ class _Layout:
         self.grounds, self.studs, self.routes = grounds, studs, routes
         self.measured: dict[frozenset[str], float] = {}
         self.wires: list[Wiring] = []
-        self.joins: list[tuple[Join, Feed]] = []
+        self.joins: list[Join] = []
         self.joint_count = 0
         for group in netlist.groups:
             self._measure(group)
@@ -100,18 +100,17 @@ class _Layout:
     def _sized_joins(self) -> tuple[Join, ...]:
         """The joints in order, each with the connector and the sleeve for what meets in it.
 
-        The own lead of a unit or a part is taken for as thick as the wire that its way is sized for.
+        The own lead of a unit or a part is taken for as thick as the thickest wire that it meets.
         """
         wires = {f"wire {wire.label}": wire.conductor for wire in self.wires}
         found = []
-        for join, feed in sorted(self.joins, key=lambda each: int(each[0].label.rpartition(" ")[2])):
+        for join in sorted(self.joins, key=lambda each: int(each.label.rpartition(" ")[2])):
             if join.fit is not None:
-                factory = (EndKind.PIN, EndKind.SUPPLY)
-                meet = (
-                    join.fit.host if end.kind in factory else wires.get(end.what, feed.conductor)
-                    for end in join.members
-                )
-                join = replace(join, fit=join.fit.of(tuple(meet)))
+                factory = [join.fit.host for end in join.members if end.kind in (EndKind.PIN, EndKind.SUPPLY)]
+                known = factory + [wires[end.what] for end in join.members if end.what in wires]
+                thickest = max(known, key=lambda wire: wire.area_mm2, default=join.fit.host)
+                own = [thickest] * (len(join.members) - len(known))
+                join = replace(join, fit=join.fit.of(known + own))
             found.append(join)
         return tuple(found)
 
@@ -183,7 +182,7 @@ class _Layout:
             method = "stays"
         elif not is_tap and method in ("fuse_tap", "t_harness", "displacement_tap"):
             method = "crimp_butt"
-        self.joins.append((Join(hub.what, method, feed.joint, tuple(members), is_tap, spot), feed))
+        self.joins.append(Join(hub.what, method, feed.joint, tuple(members), is_tap, spot))
 
     def _only(self, members: Sequence[End], fits: Callable[[Unit, str], bool]) -> bool:
         """Whether all that meets a factory wire are leads of units that are such."""
