@@ -18,7 +18,7 @@ from playwright.sync_api import expect
 from browser import browser
 from demo_server import DemoServer
 
-expect.set_options(timeout=15000)  # ms: a busy machine is no fault
+expect.set_options(timeout=30000)  # ms: a busy machine is no fault
 
 SIGN_IN = """
 import django
@@ -147,7 +147,7 @@ def open_page(chromium, prepared, trouble):
         )
         contexts.append(context)
         context.add_cookies([{"name": "sessionid", "value": prepared.session, "url": server.address}])
-        context.set_default_timeout(15000)
+        context.set_default_timeout(30000)
         page = context.new_page()
         if clock_from is not None:  # seconds since 1970; the test may stop the page's clock and move it on
             page.clock.install(time=clock_from)

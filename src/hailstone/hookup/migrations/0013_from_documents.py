@@ -7,7 +7,6 @@ and no signed fact.
 
 from django.db import migrations
 
-COMMONS = ("ground", "battery")
 OF_UNIT = ("id", "name", "kind", "side", "place", "instead_of", "leads")
 UNSAID_WAY = ": "
 
