@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+import re
+
 from electrics.circuit.elements import (
     Converter,
+    Decoder,
     Diode,
     Fuse,
     Lamp,
@@ -78,16 +81,30 @@ def _part(part, label, nodes, scale):
         return Relay(
             name=label, nodes=nodes, coil_ohm=ohm, pull_in_v=pull_in_v, drop_out_v=drop_out_v, suppression="diode"
         )
-    if part.id == "load_resistor":
+    if part.id in ("load_resistor", "dark_resistor"):
         return Resistor(name=label, nodes=filled("from", "to"), ohm=float(part.detail.partition(" ohm")[0]))
     if part.id == "switch":
         return Switch(name=label, nodes=filled("from", "to"), closed_with=("own_switch",))
     if part.id == "timed_relay":
         return TimedRelay(name=label, nodes=filled("30", "87a", "trigger", "31"))
+    if part.id == "decoder":
+        return _decoder(label, filled("in", "out", "31"), part.detail)
     kinds = {"converter": Converter, "separator": Separator}
     least = ("supply", "31", "left_out", "right_out") if part.id == "converter" else ("supply", "31")
     limit_a = 1.5 * float(part.detail.partition(" V, ")[2].partition(" A")[0])
     return kinds[part.id](name=label, nodes={**filled(*least), **nodes}, limit_a=limit_a)
+
+
+def _decoder(label, nodes, detail):
+    """`load 12 ohm in a 50 W case on metal, diode 6A4, 1 ohm, 2 W, 6800 microfarad, 25 V, 330 ohm, 2 W with wire leads`"""
+    numbers = {
+        "load_ohm": r"load ([\d.]+) ohm",
+        "series_ohm": r"([\d.]+) ohm, [\d.]+ W, [\d.]+ microfarad",
+        "microfarad": r"([\d.]+) microfarad",
+        "bleed_ohm": r" V, ([\d.]+) ohm",
+    }
+    found = {name: re.search(pattern, detail) for name, pattern in numbers.items()}
+    return Decoder(name=label, nodes=nodes, **{name: float(each[1]) if each else 0.0 for name, each in found.items()})
 
 
 def _lamp(unit, lead, technology, amps, at, named, scale, *, is_plus):
@@ -99,7 +116,8 @@ def _lamp(unit, lead, technology, amps, at, named, scale, *, is_plus):
         yield Diode(name=f"{unit} inner 2", nodes={"anode": held, "cathode": out}, part="6A4")
         technology, amps, feed = "led", 0.4 / scale, out
     else:
-        feed = at(unit, lead)
+        behind = f"{lead} wire, cut behind its socket"
+        feed = at(unit, behind if (unit, behind) in named else lead)
     nodes = {"from": common, "to": feed} if is_plus else {"from": feed, "to": common}
     name = f"{unit} {lead}"
     if technology == "filament":

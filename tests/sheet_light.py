@@ -20,7 +20,7 @@ from electrics.vocabulary import Function, Polarity
 from rebuilt import rebuilt
 
 STATES = ("rest", "park", "brake", "left", "right", "hazard", "reverse", "brake+left", "park+reverse", "engine+key")
-LIT = 0.3
+LIT = 0.25  # an LED string on 6 V keeps 0.3 of its light behind a diode
 
 
 def from_the_sheet(found):
@@ -30,12 +30,17 @@ def from_the_sheet(found):
     bench = hookup.bench
     factory = vehicle_with(bench.found, hookup.scenarios[0], system_v=bench.system_v, has_computer=False)
     said = {(p.point.name, pin): (f, v, p) for p in found.facts.places for pin, f, v in p.said}
+    tapped = {tap.key: tap.wire for lead in hookup.leads for tap in lead.chosen.tapped}
 
     def on_vehicle(end):
         if end.kind is EndKind.BATTERY:
             return "bat"
         if end.kind is EndKind.SUPPLY:
             return "ign"
+        if end.key in tapped and end.terminal.endswith(
+            " socket"
+        ):  # a bulb's own, on a circuit that was found elsewhere
+            return node_of(factory, tapped[end.key].function, tapped[end.key].variant, ())
         if end.kind is EndKind.GROUND or (end.what, end.terminal) not in said:
             return "towed_gnd" if end.spot.zone.startswith("towed") else "gnd"
         function, variant, where = said[end.what, end.terminal]

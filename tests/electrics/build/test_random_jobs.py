@@ -1,30 +1,55 @@
-"""Random jobs, of any units on any places, light from their sheets alone."""
+"""Random jobs, of any things on any places by any way that is right, light from their sheets alone; with cures too."""
 
 from __future__ import annotations
 
 import json
 import random
+from dataclasses import replace
+
+import pytest
 
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError
 from electrics.hookup.units import unit_kinds
+from electrics.job.correction import correct, with_cure
+from electrics.job.facts import Computer
 from electrics.job.job_file import read_job_file
-from hailstone.plan_file import best_plan
+from electrics.job.plan import plan
+from electrics.lighting.vehicle import FlasherKind
+from electrics.vocabulary import Arrangement
+from said import facts_of, with_best
 from sheet_light import lights_as_wanted
 
-JOBS = 16
+JOBS, CURES = 24, 16
 WISHES = (
     "tail", "stop", "reverse", "turn_left", "turn_right", "tail and not reverse", "over(turn_left, tail)",
     "reverse or own_switch", "stop_turn_left", "stop_turn_right", "tail or stop", "ignition and reverse",
+    "over(turn_left, stop)", "stop and not turn_left", "battery and own_switch", "battery", "own_switch and not tail",
 )  # fmt: skip
+KINDS = [kind.id for kind in unit_kinds() if kind.id != "towed_own_lamp"]
+"""What stands on a towed car already is tried elsewhere: its lamps are no parts of the job."""
+SPOTS = ("canopy", "bumper", "gate")
+REPLACED = (
+    "led_bulbs",
+    "led_bulbs_combined",
+    "combined_tail_lamps",
+    "separate_tail_lamps",
+    "led_turns",
+    "front_both",
+)
+
+
+@pytest.fixture(autouse=True)
+def without_ngspice(monkeypatch):
+    """It is asked for the kinds and the forms elsewhere."""
+    monkeypatch.setattr("ngspice.NGSPICE", None)
 
 
 def said(*functions):
     return [{"pin": str(n), "function": function} for n, function in enumerate(functions, start=1)]
 
 
-def a_job(rng):
-    arrangement = rng.choice(["separate", "combined"])
+def some_places(rng, arrangement):
     signals = ("stop", "turn_{}") if arrangement == "separate" else ("stop_turn_{}",)
     places = []
     for side in ("left", "right"):
@@ -35,43 +60,100 @@ def a_job(rng):
     places = rng.sample(places, rng.choice([2, 3, 4]))
     if rng.random() < 0.4:
         places.append({"name": "fuse box", "kind": "fuse_box", "wires": said("tail", "reverse", "battery")})
+    if rng.random() < 0.3:
+        places.append({"name": "high stop", "kind": "high_stop", "wires": said("stop", "ground")})
+    return places
+
+
+def a_unit(rng, name, places):
+    unit = {"name": name, "side": rng.choice(["left", "right", ""]), "lamps": rng.choice([1, 1, 1, 3])}
+    unit |= {fact: True for fact in ("removable", "swinging", "wet") if rng.random() < 0.15}
+    where = rng.random()
+    if where < 0.35:
+        unit["place"] = rng.choice(SPOTS)
+    elif where < 0.6:
+        place = rng.choice(places)
+        unit |= {"instead_of": place["name"], "side": place.get("side", ""), "lamps": 1}
+    if rng.random() < 0.5:
+        return unit | {"kind": rng.choice(KINDS)}
+    leads = [{"lead": "common", "wants": "ground"}]
+    for n in range(rng.choice([1, 2])):
+        load = {"amps": rng.choice([0.1, 0.5, 2.1]), "technology": rng.choice(["led", "filament"])}
+        leads.append({"lead": f"lead {n}", "wants": rng.choice(WISHES), **load})
+    if not unit.get("instead_of") and rng.random() < 0.2:
+        leads = [{**each, "wants": "battery" if each["wants"] == "ground" else "reverse"} for each in leads[:2]]
+    return unit | {"leads": leads}
+
+
+def a_job(rng):
+    arrangement = rng.choice(["separate", "combined"])
+    places = some_places(rng, arrangement)
+    units = [a_unit(rng, f"unit {n}", places) for n in range(rng.choice([1, 1, 2, 3]))]
+    spots = sorted({unit["place"] for unit in units if "place" in unit})
+    habit = {"brake_with_hazard": rng.choice(["flash_wins", "brake_wins"])} if arrangement == "combined" else {}
     return {
         "format": "hailstone-job",
         "version": 1,
         "vehicle": {
             "arrangement": arrangement,
-            "computer": "no",
+            "computer": rng.choice(["no", "no", "yes"]),
             "system_v": rng.choice([12, 12, 24, 6]),
-            **({"brake_with_hazard": "flash_wins"} if arrangement == "combined" else {}),
+            **habit,
         },
         "places": places,
-        "units": [a_unit(rng, f"unit {n}") for n in range(rng.choice([1, 1, 2, 3]))],
+        "units": units,
+        "distances": [{"between": [spot, places[0]["name"]], "m": round(rng.uniform(0.3, 8), 1)} for spot in spots],
         "runs": [{"ground": rng.choice(["wire", "body", "lamp"]), "joint": rng.choice(["solder", "t_harness"])}],
     }
 
 
-def a_unit(rng, name):
-    unit = {"name": name, "side": rng.choice(["left", "right"]), "lamps": rng.choice([1, 1, 1, 3])}
-    if rng.random() < 0.6:
-        return unit | {"kind": rng.choice([kind.id for kind in unit_kinds()])}
-    leads = [{"lead": "common", "wants": rng.choice(["ground", "ground", "battery"])}]
-    for n in range(rng.choice([1, 2])):
-        load = {"amps": rng.choice([0.1, 0.5, 2.1]), "technology": rng.choice(["led", "filament"])}
-        leads.append({"lead": f"lead {n}", "wants": rng.choice(WISHES), **load})
-    return unit | {"leads": leads}
+def by_right_ways(rng, found, *, best):
+    """The plan with a right way for each lead: the best, or any."""
+    right = {lead.lead.id: lead.right for lead in found.hookup.leads if lead.right}
+    return found.taking({id: (ways[0] if best else rng.choice(ways)).key for id, ways in right.items()})
 
 
-def test_random_jobs_light_from_their_sheets_alone(tmp_path, monkeypatch):
-    """Those that have a way for every lead; ngspice is asked for the kinds and forms elsewhere."""
-    monkeypatch.setattr("ngspice.NGSPICE", None)
-    rng, lit = random.Random(20261127), 0
+def test_random_jobs_light_from_their_sheets_alone(tmp_path):
+    """Those that have a way for every lead. Of other ways than the best the plan may say what all of them do at once."""
+    rng, lit = random.Random(20261128), 0
     while lit < JOBS:
+        best = lit % 2 == 0
         try:
-            found = best_plan(read_job_file(json.dumps(a_job(rng))))
-        except (FileError, FactError):  # too much current for any lamp circuit
+            found = by_right_ways(rng, plan(read_job_file(json.dumps(a_job(rng)))), best=best)
+        except (FileError, FactError):  # too much current for any lamp circuit, two things in place of one
             continue
         together = found.hookup.together
-        if together is not None:
-            assert not any(together.wrong)
+        if together is None or not all(lead.chosen for lead in found.hookup.leads):
+            continue
+        if any(together.wrong):
+            assert not best
+            continue
+        lights_as_wanted(found, tmp_path)
+        lit += 1
+
+
+def a_replacement(rng):
+    """Lamps in place of a vehicle's own, which may watch them."""
+    kind = rng.choice(REPLACED)
+    facts = facts_of(kind, Arrangement.COMBINED if "combined" in kind else Arrangement.SEPARATE)
+    vehicle = replace(facts.vehicle, system_v=rng.choice([12, 12, 24]), computer=rng.choice(list(Computer)))
+    if vehicle.computer is not Computer.YES:
+        vehicle = replace(vehicle, flasher=rng.choice([FlasherKind.BIMETAL, FlasherKind.ELECTRONIC]))
+    return with_best(replace(facts, vehicle=vehicle))
+
+
+def test_whatever_cures_are_taken_the_lamps_light_from_the_sheet(tmp_path):
+    """Any cure that is offered and not refused, and after it another."""
+    rng, taken = random.Random(7), set()
+    for _ in range(CURES):
+        found = a_replacement(rng)
+        for _ in range(2):
+            offered = [each for each in correct(found).open if not each.refusal and each.decision is not None]
+            if not offered:
+                break
+            cure = rng.choice(offered[:4])
+            found = plan(with_cure(found.facts, cure.decision))
+            assert not any(found.hookup.together.wrong), cure.cure
             lights_as_wanted(found, tmp_path)
-            lit += 1
+            taken.add(cure.cure)
+    assert {"flasher", "load_resistor"} <= taken
