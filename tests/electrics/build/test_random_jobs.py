@@ -8,15 +8,17 @@ from dataclasses import replace
 
 import pytest
 
+from electrics.build.sheet import build_of
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError
 from electrics.hookup.units import unit_kinds
 from electrics.job.correction import correct, with_cure
-from electrics.job.facts import Computer
+from electrics.job.facts import CircuitNotes, Computer, FedBy
 from electrics.job.job_file import read_job_file
 from electrics.job.plan import plan
 from electrics.lighting.vehicle import FlasherKind
-from electrics.vocabulary import Arrangement
+from electrics.vocabulary import Arrangement, Function
+from protected import unprotected
 from said import facts_of, with_best
 from sheet_light import lights_as_wanted
 
@@ -129,7 +131,20 @@ def test_random_jobs_light_from_their_sheets_alone(tmp_path):
             assert not best
             continue
         lights_as_wanted(found, tmp_path)
+        assert list(unprotected(found, build_of(found.hookup.design, found.hookup.accessory))) == []
         lit += 1
+
+
+def test_a_fuse_that_is_too_large_for_its_wire_is_found():
+    """The test above can fail: 18 AWG behind 30 A."""
+    found = with_best(
+        facts_of("reverse_lamps", circuits={"reverse": CircuitNotes(FedBy.PLAIN, "P21W", 2, 10.0, "18")})
+    )
+    (circuit,) = (each for each in found.hookup.circuits if each.function is Function.REVERSE)
+    larger = replace(circuit, notes=replace(circuit.notes, host_fuse_a=30.0))
+    build = build_of(found.hookup.design, found.hookup.accessory)
+    assert list(unprotected(found, build)) == []
+    assert list(unprotected(replace(found, hookup=replace(found.hookup, circuits=(larger,))), build))
 
 
 def a_replacement(rng):
