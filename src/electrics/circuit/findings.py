@@ -182,9 +182,11 @@ def overloaded_diode(point: Point) -> Iterator[Found]:
 
 @rule
 def drain(point: Point) -> Iterator[Found]:
-    """Current with everything off."""
+    """Current with everything off, and by what most of it flows."""
     if point.case.state.is_dead and point.simulation.drain_a(point.case.state) > DRAIN_A:
-        yield Found("warning", "", point.simulation.drain_a(point.case.state), DRAIN_A, "A")
+        taken = {name: float(watts[point.row]) for name, watts in point.simulation.power.items()}
+        most = max(taken, key=lambda name: taken[name])
+        yield Found("warning", "", point.simulation.drain_a(point.case.state), DRAIN_A, "A", by=most)
 
 
 def _given_way(point: Point, word: str) -> Iterator[OverloadRule]:

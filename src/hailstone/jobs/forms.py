@@ -75,8 +75,8 @@ class BriefForm(forms.Form):
         max_length=600,
         widget=forms.Textarea(attrs={"rows": 3, "spellcheck": "false", "placeholder": OWN_EXAMPLE}),
         help_text="lead = what it wants; amps; LED or filament; positive or ground. Wants are tail, stop, turn left, "
-        "turn right, stop turn left, stop turn right, reverse, low beam, fog rear, ignition and own switch, joined "
-        "by and, or, not, or over(a, b): a wherever it shows, else b.",
+        "turn right, stop turn left, stop turn right, reverse, low beam, fog rear, battery, ignition and own switch, "
+        "joined by and, or, not, or over(a, b): a wherever it shows, else b.",
     )
     added_count = WholeNumber(
         label="How many", help_text="Of lamps with one lead; a set is whole until a thing is taken out of it."
