@@ -92,8 +92,8 @@ def unit_of(entry: Mapping[str, Any], places: Mapping[str, PlaceFacts], system_v
 
 def entry_of(unit: Unit) -> dict[str, Any]:
     """A unit written down, with its ids: `unit_of` makes the same unit of it."""
-    common = next(iter(unit.leads)).polarity
-    wants = next(text for text, polarity in COMMONS.items() if polarity is common)
+    polarities = {lead.polarity for lead in unit.leads}
+    wants = next(text for text, polarity in COMMONS.items() if polarity in polarities)
     return {
         "id": unit.id,
         "name": unit.name,

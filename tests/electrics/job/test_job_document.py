@@ -16,6 +16,7 @@ from electrics.job.facts import CircuitNotes, CureDecision, HookUpDecisions
 from electrics.job.job_document import job_document
 from electrics.job.job_file import read_job_file
 from electrics.job.plan import plan
+from electrics.job.unit_entries import entry_of, unit_of
 from hailstone.plan_file import best_plan
 from said import facts_of, with_best
 
@@ -29,7 +30,7 @@ def outline(found):
         "wires": sorted((w.role, w.conductor.name, round(w.cut_m, 2), *(e.what for e in w.ends)) for w in build.wires)
         if build
         else [],
-        "parts": sorted((p.id, p.count, p.detail) for p in build.parts if p.id != "lamp") if build else [],
+        "parts": sorted((p.id, p.count, p.detail) for p in build.parts) if build else [],
         "ways": [
             (lead.lead.label, lead.shown.candidate.form.id, [(w.place, w.wire.pin) for w in lead.shown.wires])
             for lead in found.hookup.leads
@@ -51,6 +52,16 @@ def again(facts):
 def test_every_example_is_written_as_it_was_read(path):
     found = best_plan(read_job_file(path.read_text()))
     assert outline(plan(again(found.facts))) == outline(found)
+
+
+def test_a_thing_with_a_feed_for_good_is_written_with_its_ground():
+    """Whichever of its leads comes first, and though another is switched by ground."""
+    trigger = {"lead": "yellow", "wants": "reverse", "amps": 0.05, "technology": "led", "polarity": "ground"}
+    memory = {"lead": "red", "wants": "battery", "amps": 0.2, "technology": "led", "polarity": "positive"}
+    entry = {"name": "camera", "leads": [{"lead": "ground", "wants": "ground"}, trigger, memory]}
+    unit = unit_of(entry, {}, 12)
+    assert [lead.label for lead in unit.leads] == ["yellow", "red"]
+    assert unit_of(entry_of(unit), {}, 12) == unit
 
 
 ALIKE = {"reverse_lamps", "turn_left", "turn_right", "mirror_turn_pair", "running_lamps", "grille_lamps"}
