@@ -100,16 +100,17 @@ class _Layout:
     def _sized_joins(self) -> tuple[Join, ...]:
         """The joints in order, each with the connector and the sleeve for what meets in it.
 
-        The own lead of a unit or a part is taken for as thick as the thickest wire that it meets.
+        The own lead of a unit or a part is taken for as thick as the thickest wire that it meets, and no thinner than
+        the thinnest that is laid.
         """
         wires = {f"wire {wire.label}": wire.conductor for wire in self.wires}
+        thin = self.list.thin(self.list.groups[0].feed)
         found = []
         for join in sorted(self.joins, key=lambda each: int(each.label.rpartition(" ")[2])):
             if join.fit is not None:
                 factory = [join.fit.host for end in join.members if end.kind in (EndKind.PIN, EndKind.SUPPLY)]
                 known = factory + [wires[end.what] for end in join.members if end.what in wires]
-                thickest = max(known, key=lambda wire: wire.area_mm2, default=join.fit.host)
-                own = [thickest] * (len(join.members) - len(known))
+                own = [max([*known, thin], key=lambda wire: wire.area_mm2)] * (len(join.members) - len(known))
                 join = replace(join, fit=join.fit.of(known + own))
             found.append(join)
         return tuple(found)
