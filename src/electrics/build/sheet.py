@@ -142,11 +142,11 @@ def parts_of(design: Design, accessory: Accessory) -> tuple[Part, ...]:
     """
     found: Counter[tuple[str, str]] = Counter()
     labels: dict[tuple[str, str], list[str]] = {}
-    new = {unit.name: lamps_of(unit) for unit in accessory.units if lamps_of(unit)}
+    new = [(unit.name, lamps_of(unit)) for unit in accessory.units if lamps_of(unit)]
     in_themselves = design.brings.get("self_switching_bulb", 0)  # such a bulb is the lamp itself
     bought_for = f"{design.system_v} V"
-    found["lamp", bought_for] = max(sum(new.values()) - in_themselves, 0)
-    labels["lamp", bought_for] = [f"{name} ({count})" if count > 1 else name for name, count in new.items()]
+    found["lamp", bought_for] = max(sum(count for _, count in new) - in_themselves, 0)
+    labels["lamp", bought_for] = [f"{name} ({count})" if count > 1 else name for name, count in new]
     for name in dict.fromkeys(wire.conductor.name for wire in design.wires):
         found["wire", name] = spool_length_m(wire for wire in design.wires if wire.conductor.name == name)
     for part in design.parts:

@@ -190,29 +190,32 @@ def together(first: Accessory, others: Sequence[Accessory]) -> Accessory:
     if not others:
         return first
     every = (first, *others)
-    units = tuple(
-        replace(
-            unit,
-            id=f"{each.id}-{unit.id}",
-            leads=tuple(
-                replace(
-                    lead,
-                    id=f"{each.id}-{lead.id}",
-                    name=lead.name or f"{mid_sentence(each.name)}, {lead.title}",
-                    unit=f"{each.id}-{unit.id}",
-                )
-                for lead in unit.leads
-            ),
-        )
-        for each in every
-        for unit in each.units
-    )
+    units: list[Unit] = []
+    for each in every:
+        for unit in each.units:
+            taken = {one.name for one in units}
+            names = (f"{unit.name} {n}" if n > 1 else unit.name for n in range(1, len(units) + 2))
+            units.append(_beside_others(each, unit, next(name for name in names if name not in taken)))
     return replace(
         first,
         name=", ".join([first.name, *(mid_sentence(each.name) for each in others)]),
         lamp="added lamp",
         kinds=tuple(kind for each in every for kind in each.kinds),
     ).of_units(units)
+
+
+def _beside_others(accessory: Accessory, unit: Unit, name: str) -> Unit:
+    """A unit of an accessory among those of others, by a name that none of them has."""
+    leads = (
+        replace(
+            lead,
+            id=f"{accessory.id}-{lead.id}",
+            name=lead.name.replace(unit.name, name, 1) or f"{mid_sentence(accessory.name)}, {lead.title}",
+            unit=f"{accessory.id}-{unit.id}",
+        )
+        for lead in unit.leads
+    )
+    return replace(unit, id=f"{accessory.id}-{unit.id}", name=name, leads=tuple(leads))
 
 
 def mid_sentence(name: str) -> str:

@@ -26,6 +26,18 @@ def test_the_best_ways_of_every_kind_light_from_the_sheet_alone(accessory, tmp_p
     lights_as_wanted(found, tmp_path)
 
 
+@pytest.mark.parametrize(
+    ("first", "also"),
+    [("reverse_lamps", "reverse_switch"), ("mirror_turn_pair", "turn_left"), ("led_turns", "grille_lamps")],
+)
+def test_what_is_added_along_with_something_of_the_same_name_has_a_name_of_its_own(first, also, tmp_path):
+    facts = facts_of(first)
+    found = with_best(replace(facts, wish=replace(facts.wish, also=(also,))))
+    names = [unit.name for unit in found.hookup.accessory.units]
+    assert len(set(names)) == len(names)
+    lights_as_wanted(found, tmp_path)
+
+
 def forms_of(wish, arrangement, polarity="", system_v=12):
     """One right way of each form for a wish."""
     facts = JobFacts(
