@@ -7,6 +7,7 @@ import csv
 import json
 import re
 import subprocess
+from fnmatch import fnmatch
 from pathlib import Path
 
 import jsonschema
@@ -72,6 +73,14 @@ def test_every_picture_is_linked_and_every_link_leads_somewhere():
     pictures = set(tracked("docs/screenshots/*.png"))
     assert pictures <= linked
     assert len(pictures) < 20
+
+
+def test_no_test_lies_in_a_folder_that_is_left_out(pytestconfig):
+    """By default a folder named `build` is."""
+    left_out = pytestconfig.getini("norecursedirs")
+    for path in tracked("tests/*test_*.py", "src/electrics/*.py"):
+        folders = path.relative_to(ROOT).parent.parts
+        assert not [each for each in folders if any(fnmatch(each, pattern) for pattern in left_out)], path
 
 
 def test_modules_stay_small():
