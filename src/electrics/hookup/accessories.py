@@ -17,15 +17,17 @@ from electrics.hookup.states import is_never
 from electrics.hookup.units import SIDED, Lead, Unit, UnitKind, lead_of, lead_rows, unit_kinds
 from electrics.hookup.wanted import parse_wanted
 from electrics.reference.tables import Table, read_table
-from electrics.vocabulary import Polarity
+from electrics.vocabulary import Function, Polarity
 
 __all__ = [
     "OWN",
     "Accessory",
     "accessories",
     "check_wishes",
+    "mid_sentence",
     "own_kind",
     "own_lead",
+    "stand_in_twice",
     "together",
     "units_as_one",
 ]
@@ -88,6 +90,18 @@ class Accessory:
     def is_counted(self) -> bool:
         """Whether any number of it makes sense; of all else it is as many lamps as its kinds have."""
         return len({kind for kind, _ in self.kinds}) == 1 and self.kinds[0][0].is_counted
+
+    @property
+    def taken(self) -> frozenset[tuple[str, Function]]:
+        """What its lamps show in place of the vehicle's own: where, and which function."""
+        return frozenset(
+            (place, function)
+            for kind, side in self.kinds
+            if not kind.is_there
+            for place in kind.replaces(side)
+            for lead in kind.leads(side)
+            for function in lead.wanted.functions
+        )
 
     def fitted(self, count: int, each_a: float | None, scale: float = 1.0) -> Accessory:
         """The same as units of a job, each with its own leads.
@@ -202,6 +216,19 @@ def together(first: Accessory, others: Sequence[Accessory]) -> Accessory:
         lamp="added lamp",
         kinds=tuple(kind for each in every for kind in each.kinds),
     ).of_units(units)
+
+
+def stand_in_twice(every: Sequence[Accessory]) -> tuple[str, str] | None:
+    """The names of two accessories whose lamps take the place of the same ones; None where no two do.
+
+    They do where both show something that the other shows, in the same place of the vehicle. What is only wired anew
+    stays where it is.
+    """
+    for n, first in enumerate(every):
+        for second in every[n + 1 :]:
+            if first.taken & second.taken:
+                return first.name, second.name
+    return None
 
 
 def _beside_others(accessory: Accessory, unit: Unit, name: str) -> Unit:

@@ -8,7 +8,7 @@ from typing import Any
 from django import forms
 
 from electrics.errors import FactError
-from electrics.hookup.accessories import OWN, accessories, check_wishes, own_kind
+from electrics.hookup.accessories import OWN, accessories, check_wishes, mid_sentence, own_kind, stand_in_twice
 from electrics.hookup.load import check_load_a
 from electrics.identify.tools import EVERY_TOOL
 from electrics.reference.zones import bodies
@@ -142,6 +142,14 @@ class BriefForm(forms.Form):
                 check_wishes(own_kind(facts.get("own_leads", ""), 1).leads)
             except FactError as error:
                 self.add_error("own_leads", str(error))
+        named = [facts.get("addition", ""), *facts.get("also", "").split(",")]
+        twice = stand_in_twice([known for id, known in accessories().rows.items() if id in named])
+        if twice and {"addition", "also", "things"} & set(self.changed_data):
+            self.add_error(
+                "things" if "things" in self.fields else "also",
+                f"{twice[0]}, and {mid_sentence(twice[1])}: both stand in for the same lamps of the vehicle. "
+                "Take one, and say thing by thing what else there is.",
+            )
         if "added_count" in facts and "added_each_a" in facts:
             try:
                 check_load_a(facts["added_count"], facts["added_each_a"])

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from electrics.errors import FactError
-from electrics.hookup.accessories import accessories, own_kind, together
+from electrics.hookup.accessories import accessories, own_kind, stand_in_twice, together
 from electrics.vocabulary import Polarity
 
 
@@ -61,3 +61,18 @@ def test_one_alone_stays_as_it_is():
 def test_kinds_have_the_leads_that_the_job_has(accessory, leads):
     """Running, stop and turn left and right, reverse on a light bar of five functions (stop and turn share leads)."""
     assert len(accessories()[accessory].leads) == leads
+
+
+@pytest.mark.parametrize(
+    ("first", "second", "is_twice"),
+    [
+        ("combined_tail_lamps", "led_bulbs_combined", True),
+        ("led_turns", "front_both", True),
+        ("separate_tail_lamps", "front_both", False),  # behind, and in front
+        ("separate_tail_lamps", "reverse_lamps", False),  # the second are added
+        ("separate_tail_lamps", "licence_cutout", False),  # the licence lamps stay, only wired anew
+    ],
+)
+def test_one_lamp_has_one_in_its_place(first, second, is_twice):
+    known = accessories()
+    assert (stand_in_twice([known[first], known["camera_trigger"], known[second]]) is not None) is is_twice

@@ -79,6 +79,10 @@ def test_a_job_begins_with_what_it_is_about_and_on_what_alone(page):
         ({"things": ["high_stop", "own"], "own_leads": "red = tail; 0.2 A"}, "Leads of your own kind stand alone"),
         ({"things": "teapot"}, "not one of the available choices"),
         ({"about": "tea", "things": "high_stop"}, ""),
+        (
+            {"things": ["combined_tail_lamps", "led_bulbs"]},
+            "both stand in for the same lamps of the vehicle. Take one",
+        ),
     ],
 )
 def test_a_job_that_says_too_little_is_asked_on_and_keeps_what_was_picked(page, sent, complaint):
