@@ -20,7 +20,7 @@ from electrics.vocabulary import Function, Polarity
 from rebuilt import rebuilt
 
 STATES = ("rest", "park", "brake", "left", "right", "hazard", "reverse", "brake+left", "park+reverse", "engine+key")
-LIT = 0.25  # an LED string on 6 V keeps 0.3 of its light behind a diode
+LIT = 0.3
 
 
 def from_the_sheet(found):

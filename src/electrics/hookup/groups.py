@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from electrics.hookup.design import End
 from electrics.hookup.forms import Form
@@ -75,7 +76,7 @@ class Load:
 
 @dataclass(frozen=True)
 class Feed:
-    """The sizes of one group: its wire, own fuse [A], diode, relay and coil."""
+    """The sizes of one group: its wire, own fuse [A], diode, relay and coil, and what each module of it bears [A]."""
 
     conductor: Conductor
     fuse_a: float | None
@@ -83,7 +84,7 @@ class Feed:
     diode: str = ""
     contact_a: float | None = None
     coil_ohm: float | None = None
-    module_a: float | None = None
+    modules_a: Mapping[str, float] = field(default_factory=dict)
     standard: WireStandard = WireStandard.AWG
 
 

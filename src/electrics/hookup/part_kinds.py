@@ -208,7 +208,7 @@ class ModulePart(PartKind[Any]):
     }
 
     def valued(self, element: Any, feed: Feed, system_v: int) -> tuple[Any, str]:
-        limit_a = feed.module_a or element.limit_a
+        limit_a = feed.modules_a.get(self.line, element.limit_a)
         return replace(element, limit_a=1.5 * limit_a), f"{system_v} V, {limit_a:g} A an output"
 
     def demand_a(self, terminal: str, behind: Behind) -> float:
@@ -231,7 +231,8 @@ class TimedRelayPart(PartKind[TimedRelay]):
     roles: ClassVar[Mapping[str, str]] = {"30": "supply", "trigger": "sense"}
 
     def valued(self, element: TimedRelay, feed: Feed, system_v: int) -> tuple[TimedRelay, str]:
-        return element, f"{system_v} V, {feed.module_a:g} A" if feed.module_a else f"{system_v} V"
+        bears_a = feed.modules_a.get(self.line)
+        return element, f"{system_v} V, {bears_a:g} A" if bears_a else f"{system_v} V"
 
     def demand_a(self, terminal: str, behind: Behind) -> float:
         return {"30": behind.most_a("87a"), "trigger": SENSE_A}.get(terminal, 0.0)

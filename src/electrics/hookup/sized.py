@@ -20,7 +20,7 @@ from electrics.hookup.joints import (
 )
 from electrics.hookup.load import HostLoad, host_load
 from electrics.hookup.run import SHOP_RANGE_MM2, Run, WireOption, wire_options
-from electrics.hookup.sizing import DiodeChoice, RelayChoice, check_module, choose_diode, choose_relay
+from electrics.hookup.sizing import DiodeChoice, RelayChoice, check_part, choose_diode, choose_relay
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import Conductor, WireStandard
 from electrics.reference.fuses import CONTINUOUS_SHARE, Fuse
@@ -265,7 +265,7 @@ def _parts(
             )
         if form is not None:
             for part in form.brings:
-                check_module(part, 0.0 if form.led_a else assumed["load_a"], system_v)
+                check_part(part, 0.0 if form.led_a else assumed["load_a"], system_v)
         if has_diode or (form is not None and "diode" in form.brings):
             diode = choose_diode(
                 relay.coil_a if relay and not has_diode else assumed["load_a"],

@@ -13,7 +13,7 @@ from electrics.hookup.load import INRUSH_FACTOR, running_v
 from electrics.reference.conductor import ALPHA_20_PER_K
 from electrics.reference.parts import Diode, diodes, modules
 
-__all__ = ["COIL_OHM", "DiodeChoice", "RelayChoice", "check_module", "choose_diode", "choose_relay"]
+__all__ = ["COIL_OHM", "DiodeChoice", "RelayChoice", "check_part", "choose_diode", "choose_relay"]
 
 CURRENT_MARGIN = 1.5
 """A diode is rated for at least this many times the lamp's current (common practice)."""
@@ -195,7 +195,7 @@ def choose_relay(
     return RelayChoice(contact, ohm, voltage_v / ohm, pull_in, pull_in * hotter)
 
 
-def check_module(part: str, load_a: float, system_v: int) -> None:
+def check_part(part: str, load_a: float, system_v: int) -> None:
     """Refuse a part that is not sold for a system, or that does not bear a lead's current: FactError.
 
     What is made for every system is in no row, and never refused.

@@ -140,7 +140,8 @@ class Fitting:
         taps = tuple(self.premises.tap_of(place, self._fuse_a(place)) for place in way.wires)
         system_v = self.facts.vehicle.system_v
         needed_a = max(draft.load_a for draft in drafts)
-        modules_a = [m.output_a for m in modules() if m.part in way.candidate.form.brings and m.system_v == system_v]
+        brings = way.candidate.form.brings
+        bear = [m for m in modules() if m.part in brings and m.system_v == system_v and m.output_a >= needed_a]
         feed = Feed(
             sized.option.conductor,
             sized.fuse.rating_a if sized.fuse else None,
@@ -148,7 +149,7 @@ class Fitting:
             sized.diode.diode.part if sized.diode else "",
             sized.relay.contact_a if sized.relay else None,
             sized.relay.coil_ohm if sized.relay else None,
-            next((amps_a for amps_a in sorted(modules_a) if amps_a >= needed_a), None),
+            {m.part: m.output_a for m in sorted(bear, key=lambda m: -m.output_a)},  # the least that does, of each
             run.wire_standard,
         )
         return Group(way.candidate.form, taps, tuple(loads), feed)

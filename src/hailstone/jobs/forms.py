@@ -143,7 +143,7 @@ class BriefForm(forms.Form):
             except FactError as error:
                 self.add_error("own_leads", str(error))
         named = [facts.get("addition", ""), *facts.get("also", "").split(",")]
-        twice = stand_in_twice([known for id, known in accessories().rows.items() if id in named])
+        twice = stand_in_twice([each for each in accessories() if each.id in named])
         if twice and {"addition", "also", "things"} & set(self.changed_data):
             self.add_error(
                 "things" if "things" in self.fields else "also",

@@ -65,9 +65,8 @@ def test_a_pair_by_relay_has_battery_feed_trigger_coil_ground_and_a_ground_for_e
     assert (listed["lamp"].count, listed["relay"].count, listed["relay_socket"].count) == (2, 1, 1)
     assert listed["fuse"].detail.startswith("7.5 A")
     assert listed["fuse_holder"].count == 1
-    assert (
-        sum(part.count for part in build.parts if part.id == "ring_terminal") == 4
-    )  # the battery's post and three grounds
+    rings = [part.count for part in build.parts if part.id == "ring_terminal"]
+    assert sum(rings) == 4  # the battery's post and three grounds
 
 
 def test_lamps_in_place_of_the_old_ones_are_joined_at_their_own_pigtails():

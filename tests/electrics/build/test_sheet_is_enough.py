@@ -84,7 +84,10 @@ def test_what_is_right_on_another_system_lights_there(wish, system_v, tmp_path):
     assert {"held_open", "self_switching", "converter"}.isdisjoint(kinds) or system_v == 24
     assert kinds or system_v == 6
     for key in kinds.values():
-        lights_as_wanted(plan(replace(facts, hookup=HookUpDecisions(ways={"x": key}))), tmp_path)
+        found = plan(replace(facts, hookup=HookUpDecisions(ways={"x": key})))
+        lights_as_wanted(found, tmp_path)
+        relays = [part.detail for part in found.build.parts if part.id == "timed_relay"] if found.build else []
+        assert relays in ([], ["24 V, 10 A"])
 
 
 def test_a_wire_that_is_missing_on_the_sheet_is_a_dark_lamp(tmp_path):

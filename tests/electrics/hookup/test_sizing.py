@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from electrics.errors import FactError
-from electrics.hookup.sizing import check_module, choose_diode, choose_relay
+from electrics.hookup.sizing import check_part, choose_diode, choose_relay
 
 
 def test_a_diode_for_one_21_watt_bulb():
@@ -77,10 +77,10 @@ def test_a_contact_makes_the_inrush_of_cold_filaments(load_a, led_a, filament_a)
 )
 def test_a_part_is_taken_for_a_system_and_a_current_that_it_is_sold_for(part, load_a, system_v, complaint):
     """Outputs of modules bear 4 to 7 A, a timed relay 10 A (common practice); what is in no row is sold for all."""
-    check_module("converter", 3.9, 24)
-    check_module("relay", 50.0, 6)
+    check_part("converter", 3.9, 24)
+    check_part("relay", 50.0, 6)
     with pytest.raises(FactError, match=complaint):
-        check_module(part, load_a, system_v)
+        check_part(part, load_a, system_v)
 
 
 @pytest.mark.parametrize("load_a", [0, -1, 100])
