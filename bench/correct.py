@@ -11,16 +11,17 @@ from dataclasses import dataclass, replace
 from electrics.circuit.elements import ComputerOutput, Flasher, Ground, Lamp, Wire
 from electrics.circuit.network import Network
 from electrics.correct.flasher import KINDS, believe_flasher, flasher_questions
+from electrics.document.vehicle import Computer, FlasherKind, VehicleFacts
 from electrics.hookup.accessories import accessories
 from electrics.identify.facts import AccessPoint
 from electrics.identify.facts import Wire as Pin
 from electrics.identify.kinds import Side
 from electrics.inference.questions import SLIP
 from electrics.job.correction import correct, effects_of, try_proposal, with_cure
-from electrics.job.facts import Computer, HookUpDecisions, JobFacts, PlaceFacts, VehicleFacts, Wish
+from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, Wish
 from electrics.job.plan import Plan, plan
 from electrics.job.trying import forget, try_design
-from electrics.lighting.description import FactoryCircuit, FlasherKind
+from electrics.lighting.description import FactoryCircuit
 from electrics.vocabulary import Arrangement, Function
 
 SEED = 12
@@ -125,7 +126,9 @@ def _is_sound(found: Plan, kind: FlasherKind, rng: random.Random, said: set[tupl
     is_changed = any(cure.cure == "flasher" for cure in found.facts.hookup.cures)
     is_computer = kind is FlasherKind.COMPUTER
     flasher = FlasherKind.FIXED if is_changed and not is_computer else kind
-    bench = replace(found.hookup.bench, flasher=flasher, has_computer=is_computer)
+    known = found.hookup.bench
+    computer = Computer.YES if is_computer else Computer.NO
+    bench = replace(known, facts=replace(known.facts, flasher=flasher, computer=computer))
     hookup = found.hookup
     if hookup.design is None:
         return False

@@ -11,10 +11,11 @@ from typing import Any
 
 from bench.identify import MORE_STATES, SEED
 from bench.vehicles import TrueAccessPoint, TrueWire, measure
+from electrics.document.vehicle import VehicleFacts
 from electrics.hookup.accessories import accessories
 from electrics.identify.facts import Setup
 from electrics.identify.kinds import Side
-from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, VehicleFacts, Wish
+from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, Wish
 from electrics.job.hookup_file import read_job
 from electrics.job.plan import plan
 from electrics.job.trying import forget

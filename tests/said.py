@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from electrics.document.vehicle import VehicleFacts
 from electrics.hookup.accessories import accessories
 from electrics.identify.facts import AccessPoint, Wire
 from electrics.identify.kinds import Side
-from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, VehicleFacts, Wish
+from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, Wish
 from electrics.job.plan import plan
 from electrics.vocabulary import Arrangement, Function
 

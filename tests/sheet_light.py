@@ -11,6 +11,7 @@ from electrics.build.sheet import build_of
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import simulate
 from electrics.circuit.spice import node_names, spice_deck
+from electrics.document.vehicle import VehicleFacts
 from electrics.hookup.design import EndKind
 from electrics.hookup.trial import gone_of, places_of
 from electrics.hookup.vehicles import node_of, vehicle_with
@@ -28,7 +29,7 @@ def from_the_sheet(found):
     hookup = found.hookup
     build = build_of(hookup.design, hookup.accessory)
     bench = hookup.bench
-    factory = vehicle_with(bench.found, hookup.scenarios[0], system_v=bench.system_v, has_computer=False)
+    factory = vehicle_with(bench.found, hookup.scenarios[0], VehicleFacts(bench.system_v))
     said = {(p.point.name, pin): (f, v, p) for p in found.facts.places for pin, f, v in p.said}
     tapped = {tap.key: tap.wire for lead in hookup.leads for tap in lead.chosen.tapped}
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from electrics.lighting.vehicle import FlasherKind, Lamps, Vehicle
+from electrics.document.vehicle import FlasherKind
+from electrics.lighting.vehicle import Lamps, Vehicle
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement, BrakeWithHazard
 

@@ -12,8 +12,10 @@ from electrics.formats.json_file import FileError
 from electrics.job.correction import Tried, correct, try_proposal
 from electrics.job.cures.base import Proposal
 from electrics.job.job_file import read_job_file
+from electrics.job.judging import findings_of
 from hailstone.plan_file import best_plan
 from hailstone.wording import correct as wording
+from hailstone.wording.findings import finding_document, finding_text
 
 __all__ = ["correct_document", "correct_text", "resistor_size"]
 
@@ -32,8 +34,11 @@ def correct_document(text: str) -> dict[str, Any]:
         raise FileError([str(error)]) from error
     correction = correct(found)
     tried = {proposal: try_proposal(found, proposal, correction.before) for proposal in correction.open}
+    forbidden = [finding_text(each, found.hookup) for each in found.hookup.forbidden]
+    is_taken = bool(correction.taken)
     return {
-        "sentence": wording.what_next(correction.before, correction.now, is_taken=bool(correction.taken)),
+        "sentence": wording.what_next(correction.before, correction.now, is_taken=is_taken, forbidden=forbidden),
+        "findings": [finding_document(each, found.hookup) for each in findings_of(found, correction.now)],
         "upset": [{**_effect(effect), "why": wording.why(effect, correction.sides)} for effect in correction.before],
         "still_upset": [_effect(effect) for effect in correction.now] if correction.taken else [],
         "cures": [_cure(proposal, tried[proposal]) for proposal in correction.open],

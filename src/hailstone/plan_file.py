@@ -11,17 +11,20 @@ from electrics.formats.json_file import FileError
 from electrics.hookup.design import Design, End
 from electrics.job.assumptions import About, Assumption, assumptions
 from electrics.job.facts import JobFacts
-from electrics.job.hookup_plan import HookUpPlan, LeadPlan, Open
+from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.job.job_file import read_job_file, read_records
+from electrics.job.judging import findings_of
 from electrics.job.plan import Plan, plan
 from electrics.job.records import Result, Tick, answered
 from electrics.job.ways import Way
+from electrics.judge.finding import Finding
 from electrics.prove.sheet import Line, Outcome
 from electrics.reference.habits import habits
 from hailstone.wording import hookup as wording
 from hailstone.wording import proof
 from hailstone.wording.build import join_row, part_row, step_details, wire_row
 from hailstone.wording.circuit import finding_sentence
+from hailstone.wording.findings import finding_document, finding_text
 from hailstone.wording.words import signal_name
 
 __all__ = ["best_plan", "plan_document", "plan_text"]
@@ -65,6 +68,7 @@ def plan_document(text: str) -> dict[str, Any]:
         "assumptions": _assumptions(facts),
         "open": [_open(item, hookup) for item in hookup.missing],
         "faults": [_open(item, hookup) for item in hookup.faults],
+        "findings": [finding_document(item, hookup) for item in findings_of(found)],
     }
 
 
@@ -276,5 +280,5 @@ def _assumptions(facts: JobFacts) -> list[dict[str, Any]]:
     return listed
 
 
-def _open(item: Open, hookup: HookUpPlan) -> dict[str, str]:
-    return {"id": item.id, "text": wording.open_sentence(item, hookup)}
+def _open(item: Finding, hookup: HookUpPlan) -> dict[str, str]:
+    return {"id": item.rule, "text": finding_text(item, hookup)}

@@ -14,13 +14,13 @@ MORNING = 1_800_000_000  # seconds since 1970
 
 def test_fast_flash_is_seen_cured_and_the_cure_taken_back(server, open_page):
     page = open_page(server, "/jobs/9/correct/")
-    expect(page.locator(".banner-do")).to_have_text("Both sides flash 180 times a minute. Take a cure.")
+    expect(page.locator(".banner-do")).to_have_text("Both sides flash 180 times a minute. Choose a fix.")
     expect(page.locator(".board-rate")).to_have_text(["90 a minute", "180 a minute"])
     page.get_by_role("button", name="Take: Flasher that needs no load").click()
-    expect(page.locator(".banner-do")).to_have_text("Cured. Build it.")
+    expect(page.locator(".banner-do")).to_have_text("Fixed. Build it.")
     expect(page.locator(".board-rate")).to_have_text(["90 a minute", "180 a minute", "90 a minute"])
     page.get_by_role("button", name="Give up: Flasher that needs no load").click()
-    expect(page.locator(".banner-do")).to_have_text("Both sides flash 180 times a minute. Take a cure.")
+    expect(page.locator(".banner-do")).to_have_text("Both sides flash 180 times a minute. Choose a fix.")
 
 
 def test_keys_work_the_strip_hold_the_lamps_and_tap_the_rate(server, open_page):
@@ -43,9 +43,9 @@ def test_the_road_of_a_back_feed_is_drawn_and_diodes_end_it(server, open_page):
     expect(page.locator(".road")).to_contain_text("lets it through")
     expect(page.locator(".lamp-link")).not_to_have_count(0)
     page.get_by_role("button", name=re.compile("Take: Blocking diodes, 4")).click()
-    expect(page.locator(".banner-do")).to_have_text("Cured. Build it.")
+    expect(page.locator(".banner-do")).to_have_text("Fixed. Build it.")
     page.goto("/jobs/12/build/")
     expect(page.get_by_text("Diodes, stripe to the lamp")).to_be_visible()
     page.goto("/jobs/12/correct/")
     page.get_by_role("button", name=re.compile("Give up")).click()
-    expect(page.locator(".banner-do")).to_contain_text("Take a cure")
+    expect(page.locator(".banner-do")).to_contain_text("Choose a fix")

@@ -114,7 +114,7 @@ def test_a_wire_that_is_taken_out_leaves_a_way_that_says_so_and_undo_cannot_brin
     assert decided().ways == {"reverse": "direct:gone"}
     (lead,) = job_overview(hooked_up.id).plan.leads
     assert lead.is_gone
-    assert "cannot be had any more" in page.get(f"/jobs/{hooked_up.id}/hook-up/").content.decode()
+    assert "The chosen hook-up no longer works" in page.get(f"/jobs/{hooked_up.id}/hook-up/").content.decode()
     take_back(fresh(hooked_up), who)
     assert WaySource.objects.get().pin is None
     assert job_overview(hooked_up.id).plan.leads[0].is_gone

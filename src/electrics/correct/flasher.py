@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from functools import cache
 from itertools import pairwise
 
+from electrics.document.vehicle import FlasherKind
 from electrics.errors import FactError
 from electrics.inference.questions import Question, posterior, worth_asking
-from electrics.lighting.description import FlasherKind
 from electrics.reference.tables import read_table
 
 __all__ = ["SURE", "FlasherBelief", "believe_flasher", "flasher_questions", "rate_of"]

@@ -28,6 +28,7 @@ __all__ = [
     "e_series",
     "fit_resistor",
     "led_least_a",
+    "mean_heat_w",
     "window",
 ]
 
@@ -216,12 +217,32 @@ def describe(
     tolerance: float = TOLERANCE,
 ) -> ResistorFit:
     """What a value means in watts, case and heat; see `fit_resistor`."""
-    running_v, high_v = RATED_V * need.scale, HIGHEST_V * need.scale
-    heat_w = need.duty * high_v**2 / (ohm * (1 - tolerance))
-    case_w = choose_case(heat_w, mount, ambient_c, AIM_C) or choose_case(heat_w, mount, ambient_c)
+    running_v = RATED_V * need.scale
+    heat_w = mean_heat_w(ohm, need.duty, need.system_v, tolerance)
+    limit_c = mounts()[mount].limit_c if mount in mounts().rows else BODY_LIMIT_C
+    case_w = choose_case(heat_w, mount, ambient_c, min(AIM_C, limit_c)) or choose_case(
+        heat_w, mount, ambient_c, limit_c
+    )
     largest = max(case.watts for case in housed_resistors())
     settled_c = body_c(case_w or largest, mount, heat_w, inf, ambient_c)
     return ResistorFit(ohm, series, need.count, running_v / ohm, running_v**2 / ohm, heat_w, case_w, mount, settled_c)
+
+
+def mean_heat_w(ohm: float, duty: float, system_v: int, tolerance: float = TOLERANCE) -> float:
+    """Heat in a resistor at the highest voltage, its tolerance against it [W].
+
+    Parameters
+    ----------
+    ohm : float
+        [ohm]
+    duty : float
+        Share of the time that it is on [-].
+    system_v : int
+        6, 12 or 24 [V].
+    tolerance : float
+        Of the resistor [-].
+    """
+    return duty * (HIGHEST_V * system_v / 12) ** 2 / (ohm * (1 - tolerance))
 
 
 def choose_case(

@@ -3,31 +3,73 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
+from electrics.document.vehicle import VehicleFacts
 from electrics.hookup.load import running_v
-from electrics.lighting.vehicle import FactoryCircuit, FlasherKind, Idle, Lamps, Vehicle, factory_circuit
+from electrics.lighting.vehicle import FactoryCircuit, Lamps, Vehicle, factory_circuit
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import DROPS, GROUND_SWITCHED, Scenario, daytime_of
 from electrics.vocabulary import Function
 
-__all__ = ["node_of", "vehicle_with", "vehicles_with"]
+__all__ = ["KnownVehicle", "node_of", "vehicle_with"]
+
+PLAIN_12_V = VehicleFacts()
+
+
+@dataclass(frozen=True)
+class KnownVehicle:
+    """A vehicle as far as it is known: what was identified on it, what is said of it, the variants it may be of.
+
+    Attributes
+    ----------
+    found : frozenset of (Function, str)
+        The circuits that were identified, each with its variant.
+    scenarios : tuple of Scenario
+        The variants that it may be of, the likeliest first.
+    facts : VehicleFacts
+    counted : tuple of (Function, str, int)
+        Bulbs that somebody counted on a circuit, by name and number.
+    fuses : tuple of (Function, float)
+        Ratings that somebody read off a circuit's fuse [A].
+    volts : float or None
+        Of the supply, key off and engine on [V]; None for the voltage that loads are judged at.
+    """
+
+    found: frozenset[tuple[Function, str]]
+    scenarios: tuple[Scenario, ...]
+    facts: VehicleFacts = field(default_factory=VehicleFacts)
+    counted: tuple[tuple[Function, str, int], ...] = ()
+    fuses: tuple[tuple[Function, float], ...] = ()
+    volts: float | None = None
+
+    @property
+    def system_v(self) -> int:
+        return self.facts.system_v
+
+    def factories(self) -> tuple[FactoryCircuit, ...]:
+        """The circuit that the factory built, in each variant, the likeliest first."""
+        return _factories(self)
+
+
+@lru_cache(maxsize=64)
+def _factories(known: KnownVehicle) -> tuple[FactoryCircuit, ...]:
+    return tuple(
+        vehicle_with(known.found, scenario, known.facts, counted=known.counted, fuses=known.fuses, volts=known.volts)
+        for scenario in known.scenarios
+    )
 
 
 @lru_cache(maxsize=64)
 def vehicle_with(
     functions: frozenset[tuple[Function, str]],
     scenario: Scenario,
+    facts: VehicleFacts = PLAIN_12_V,
     *,
-    system_v: int = 12,
-    has_computer: bool = False,
     counted: tuple[tuple[Function, str, int], ...] = (),
-    flasher: FlasherKind | None = None,
+    fuses: tuple[tuple[Function, float], ...] = (),
     volts: float | None = None,
-    pilot: str = "",
-    idle: Idle = Idle.DARK,
-    habits: tuple[tuple[str, float], ...] = (),
 ) -> FactoryCircuit:
     """A vehicle whose circuit has these functions in these variants, at the voltage that loads are judged at.
 
@@ -36,22 +78,13 @@ def vehicle_with(
     functions : frozenset of (Function, str)
         What was identified, with its variant.
     scenario : Scenario
-    system_v : int
-        6, 12 or 24 [V].
-    has_computer : bool
-        Whether a computer flashes and counts the lamps.
+    facts : VehicleFacts
     counted : tuple of (Function, str, int)
         Bulbs that somebody counted on a circuit, by name and number.
-    flasher : FlasherKind, optional
-        What flashes the turn lamps; a computer where there is one, else a load-sensing flasher.
+    fuses : tuple of (Function, float)
+        Ratings that somebody read off a circuit's fuse [A].
     volts : float, optional
         Of the supply, engine on or off, in place of the voltage that loads are judged at [V].
-    pilot : str
-        Turn pilots of the dash: `one` between the sides, `two`, or empty.
-    idle : Idle
-        What the outputs of a computer do while they are off.
-    habits : tuple of (str, float)
-        How it watches its lamps, as far as somebody stated it.
 
     Returns
     -------
@@ -64,12 +97,12 @@ def vehicle_with(
     pulsed = (Function.TAIL, "pulsed") in functions
     apart = bool(names & {Function.TAIL_LEFT, Function.TAIL_RIGHT}) and not pulsed and Function.TAIL not in names
     vehicle = Vehicle(
-        system_v=system_v,
-        resting_v=volts or running_v(system_v),
+        system_v=facts.system_v,
+        resting_v=volts or running_v(facts.system_v),
         charging_v=volts,
         scenario=scenario,
-        flasher=flasher or (FlasherKind.COMPUTER if has_computer else FlasherKind.ELECTRONIC),
-        counts_bulbs=has_computer,
+        flasher=facts.usual_flasher,
+        counts_bulbs=facts.has_computer,
         one_wire=one_wire,
         pulsed_tail=pulsed and not one_wire,
         sides_apart=apart and not one_wire,
@@ -81,45 +114,15 @@ def vehicle_with(
         rear=Lamps.FILAMENT,
         in_pairs=True,
         bulbs=counted,
-        pilot=pilot,
-        idle=idle,
-        habits=habits,
+        pilot=facts.pilot,
+        idle=facts.idle,
+        habits=facts.habits,
+        fuses=fuses,
     )
     factory = factory_circuit(vehicle)
     tappable = (each for each in functions if kind_of(each[0]).tap is not Tap.NEVER)
     extras = tuple(sorted(each for each in tappable if not node_of(factory, *each)))
     return factory_circuit(replace(vehicle, extras=extras)) if extras else factory
-
-
-def vehicles_with(
-    functions: frozenset[tuple[Function, str]],
-    scenarios: Sequence[Scenario],
-    *,
-    system_v: int = 12,
-    has_computer: bool = False,
-    counted: tuple[tuple[Function, str, int], ...] = (),
-    flasher: FlasherKind | None = None,
-    volts: float | None = None,
-    pilot: str = "",
-    idle: Idle = Idle.DARK,
-    habits: tuple[tuple[str, float], ...] = (),
-) -> tuple[FactoryCircuit, ...]:
-    """The same in each variant that a vehicle may be of; see `vehicle_with`, `system_v` and `volts` in [V]."""
-    return tuple(
-        vehicle_with(
-            functions,
-            scenario,
-            system_v=system_v,
-            has_computer=has_computer,
-            counted=counted,
-            flasher=flasher,
-            volts=volts,
-            pilot=pilot,
-            idle=idle,
-            habits=habits,
-        )
-        for scenario in scenarios
-    )
 
 
 def node_of(factory: FactoryCircuit, function: Function, variant: str = "", places: Sequence[str] = ()) -> str:

@@ -13,11 +13,13 @@ from functools import cached_property
 from math import log
 
 from electrics.circuit.elements import ComputerOutput, Flasher, Housed
+from electrics.document.circuits import FedBy
+from electrics.document.vehicle import Idle
 from electrics.job.beliefs import believe
 from electrics.job.correction import effects_of
 from electrics.job.cures.registry import as_cured
 from electrics.job.drafts import Fitting
-from electrics.job.facts import FedBy, Idle, JobFacts
+from electrics.job.facts import JobFacts
 from electrics.job.plan import Plan, fitting_of, plan
 from electrics.reference.fuses import fuses
 from electrics.reference.habits import AIR_C, LEAK_OHM, TEST_HZ, TEST_MS, WARNS_SHARE, WATCHES_ALL, Habit, habits

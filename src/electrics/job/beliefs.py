@@ -2,19 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import replace
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
+from electrics.document.vehicle import VehicleFacts
+from electrics.identify.against import likeliest_variant, speaking_against
 from electrics.identify.belief import WORLDS, Belief, Lack, identify
-from electrics.identify.facts import AccessPoint
+from electrics.identify.facts import AccessPoint, Evidence
 from electrics.identify.leads import LampBelief, LeadBelief, Role, Trial, identify_leads
-from electrics.job.facts import LampFacts, PlaceFacts, VehicleFacts
+from electrics.job.facts import LampFacts, PlaceFacts
 from electrics.reference.functions import function_kinds
 from electrics.signals import Scenario, daytime_of, low_beam_of, polarity_of
 from electrics.vocabulary import Arrangement, Control, Function
 
-__all__ = ["SERVES", "believe", "lamp_belief", "lead_for", "scenarios_left", "settled_circuits"]
+__all__ = [
+    "SERVES",
+    "Odd",
+    "against_readings",
+    "believe",
+    "lamp_belief",
+    "lead_for",
+    "scenarios_left",
+    "settled_circuits",
+]
 
 STILL_POSSIBLE = 0.05
 """Share of the likeliest arrangement from which a variant of it is reckoned with [-]: what is less is settled."""
@@ -41,9 +52,51 @@ def _said_arrangement(places: Sequence[PlaceFacts]) -> Arrangement | None:
     return Arrangement.SEPARATE if said & {Function.TURN_LEFT, Function.TURN_RIGHT, Function.STOP} else None
 
 
+@dataclass(frozen=True)
+class Odd:
+    """A wire whose readings speak against what a person decided on.
+
+    Attributes
+    ----------
+    said, reads_as : Function
+        What was decided, and what the readings look like.
+    readings : tuple of Evidence
+        Those that speak against it.
+    """
+
+    place: str
+    pin: str
+    said: Function
+    reads_as: Function
+    readings: tuple[Evidence, ...]
+
+
+def against_readings(places: Sequence[PlaceFacts], vehicle: VehicleFacts) -> tuple[Odd, ...]:
+    """Every wire of which a person decided something that its own readings speak against."""
+    if not any(place.said for place in places):
+        return ()
+    found = []
+    arrangement = vehicle.arrangement or _said_arrangement(places)
+    measured = _identified(tuple(place.point for place in places), arrangement, vehicle.not_fitted)
+    for place, belief in zip(places, measured, strict=True):
+        for pin, function, variant in _decided(place):
+            own = [each for each in place.point.evidence if each.pin == pin]
+            readings = speaking_against(own, function, variant)
+            if readings:
+                found.append(Odd(place.point.name, pin, function, belief.wire(pin).function, readings))
+    return tuple(found)
+
+
+def _decided(place: PlaceFacts) -> Iterator[tuple[str, Function, str]]:
+    """Pins of which a person decided what they do; in the variant that fits their readings where none was named."""
+    for pin, function, variant in place.said:
+        own = [each for each in place.point.evidence if each.pin == pin]
+        yield pin, function, variant or likeliest_variant(own, function)
+
+
 def _as_said(belief: Belief, place: PlaceFacts) -> Belief:
     """A belief with the wires of which a person decided what they do."""
-    said = {pin: (function, variant) for pin, function, variant in place.said}
+    said = {pin: (function, variant) for pin, function, variant in _decided(place)}
     if not said:
         return belief
     wires = tuple(

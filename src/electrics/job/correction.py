@@ -11,20 +11,22 @@ from electrics.circuit.findings import Finding
 from electrics.circuit.simulate import GLOWS, Simulation
 from electrics.correct.effects import Effect, effects_from
 from electrics.correct.resistor import HIGHEST_V, LOWEST_V, RATED_V, STRING_V
+from electrics.document.decisions import CureDecision
 from electrics.hookup.design import Design
 from electrics.hookup.trial import Together
-from electrics.hookup.units import LINKED_V, Unit
+from electrics.hookup.units import LINKED_V
 from electrics.hookup.wanted import Wanted
 from electrics.job.cures.base import CureLead, Proposal, Side, Situation
+from electrics.job.cures.leads import situation
 from electrics.job.cures.registry import cure_of, proposals
-from electrics.job.facts import Computer, CureDecision, JobFacts
+from electrics.job.facts import JobFacts
 from electrics.job.plan import Plan, plan
 from electrics.job.trying import try_design
 from electrics.reference.functions import kind_of
 from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.reference.habits import WARNS_SHARE, Stated, habits
 from electrics.signals import Level
-from electrics.vocabulary import Function, Polarity, State, parse_state
+from electrics.vocabulary import Function, State, parse_state
 
 __all__ = [
     "Correction",
@@ -36,7 +38,6 @@ __all__ = [
     "with_cure",
 ]
 
-FLASHING = ("turn", "stop_turn")
 LOSSES = ("feed_drop", "ground_drop")
 """What is judged at running voltage alone: its limits are those of a measurement there."""
 MAIN_A, SMALL_A, LEAST_MARGIN = 2.1, 0.42, 0.05
@@ -116,8 +117,8 @@ def correct(found: Plan, *, stock_ohm: tuple[float, ...] = ()) -> Correction:
     bare = plan(found.facts.without_cures(), like=found) if taken else found
     before = effects_of(bare)
     now = effects_of(found) if taken else before
-    situation = replace(situation_of(bare, before), stock_ohm=stock_ohm)
-    offered = proposals(situation)
+    there = replace(situation_of(bare, before), stock_ohm=stock_ohm)
+    offered = proposals(there)
     more: tuple[Proposal, ...] = ()
     if taken and now:
         kinds = {each.cure for each in taken}
@@ -126,7 +127,7 @@ def correct(found: Plan, *, stock_ohm: tuple[float, ...] = ()) -> Correction:
             for each in proposals(replace(situation_of(found, now), stock_ohm=stock_ohm))
             if each.decision and each.cure not in kinds
         )
-    return Correction(before, now, offered, taken, situation.sides, more)
+    return Correction(before, now, offered, taken, there.sides, more)
 
 
 def effects_of(found: Plan) -> tuple[Effect, ...]:
@@ -280,24 +281,11 @@ def with_cure(facts: JobFacts, decision: CureDecision) -> JobFacts:
 
 def situation_of(found: Plan, effects: tuple[Effect, ...]) -> Situation:
     """What cures are proposed for, read off the circuit at the lowest voltage."""
-    vehicle = found.facts.vehicle
-    leads = tuple(cure_leads(found))
     at_low = next((each for volts, each in _at_voltages(found, (LOWEST_V,))), None)
     at_high = next((each for volts, each in _at_voltages(found, (HIGHEST_V,))), None)
-    sides = tuple(_sides(found, leads, at_low.simulation, at_high.simulation)) if at_low and at_high else ()
-    has_computer = vehicle.computer is Computer.YES
-    return Situation(
-        effects,
-        vehicle.system_v,
-        vehicle.usual_flasher,
-        has_computer,
-        sides,
-        leads,
-        vehicle.idle,
-        vehicle.pilot,
-        body=vehicle.body,
-        habits=vehicle.habits,
-    )
+    bare = situation(found.facts.vehicle, found.hookup)
+    sides = tuple(_sides(found, bare.leads, at_low.simulation, at_high.simulation)) if at_low and at_high else ()
+    return replace(bare, effects=effects, sides=sides)
 
 
 def _sides(found: Plan, leads: Sequence[CureLead], low: Simulation, high: Simulation) -> Iterator[Side]:
@@ -343,66 +331,6 @@ def _spare_a(high: Simulation, state: State, fuse: str) -> float:
     if fuse not in ratings:
         return inf
     return max(CONTINUOUS_SHARE * ratings[fuse] - abs(high.at(state).amps(fuse)), 0.01)
-
-
-def cure_leads(found: Plan) -> Iterator[CureLead]:
-    """Every lead that has a way, with all that cures hang on."""
-    hookup, design = found.hookup, found.hookup.design
-    units = {unit.id: unit for unit in hookup.accessory.units}
-    for lead in hookup.leads:
-        way = lead.shown
-        if way is None or design is None:
-            continue
-        flashing = [
-            place.wire.function
-            for place in way.tapped
-            if place.wire.function.rpartition("_")[0] in FLASHING and way.lights_from(place.wire.function)
-        ]
-        function = flashing[0] if flashing else way.host.wire.function
-        unit, option = units.get(lead.lead.unit), lead.sized.option
-        others = {each.candidate.form.id: each.key for each in reversed(lead.right) if each is not way}
-        order = dict.fromkeys(each.candidate.form.id for each in lead.right)
-        yield CureLead(
-            lead.lead.id,
-            function,
-            kind_of(function).side,
-            flashes=bool(flashing),
-            unit=unit,
-            amps_a=lead.amps_a,
-            is_filament=lead.lead.technology == "filament",
-            is_ground=lead.lead.polarity is Polarity.GROUND,
-            own_supply=way.candidate.form.has_own_supply,
-            is_pulsed=any(source.is_pulsed for source in way.candidate.sources),
-            form=way.candidate.form.id,
-            others=tuple((form, others[form]) for form in order if form in others),
-            sizes=tuple(
-                each.conductor.size
-                for each in lead.sized.options
-                if option and each.is_right and each.conductor.area_mm2 > option.conductor.area_mm2
-            ),
-            grounds=_other_grounds(lead.run.ground, unit),
-            names=frozenset(_names_of(design, lead.lead.id, unit)),
-        )
-
-
-def _other_grounds(ground: str, unit: Unit | None) -> tuple[str, ...]:
-    """The schools of ground that a unit may have besides its own, the surest first."""
-    may_be = ("wire",) if unit is not None and unit.comes_off else ("wire", "weld")
-    return tuple(each for each in may_be if each != ground)
-
-
-def _names_of(design: Design, lead: str, unit: Unit | None) -> Iterator[str]:
-    """What belongs to a lead in the circuit of a design."""
-    for light in design.lights:
-        if light.lead == lead:
-            yield light.element.name
-            yield from (each.name for each in light.inside)
-    labels = {part.label for part in design.parts if lead in part.leads}
-    yield from labels
-    own = unit.name if unit is not None else ""
-    for wire in design.wires:
-        if any(end.what in labels or (own and end.what.startswith(own)) for end in wire.ends):
-            yield f"wire {wire.label}"
 
 
 def _at_voltages(

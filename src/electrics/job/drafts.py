@@ -6,6 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, partial
 
+from electrics.document.circuits import FedBy
+from electrics.document.decisions import RunDecision
 from electrics.errors import FactError
 from electrics.hookup.accessories import Accessory
 from electrics.hookup.design import Design, End, EndKind
@@ -17,7 +19,7 @@ from electrics.hookup.sized import RunFacts, SizedLead, size_lead
 from electrics.hookup.units import Lead, Unit
 from electrics.identify.leads import LeadBelief
 from electrics.job.cures.registry import additions, brought, inserts_at
-from electrics.job.facts import FedBy, JobFacts, RunDecision
+from electrics.job.facts import JobFacts
 from electrics.job.fitting import Premises, group_key
 from electrics.job.hookup_plan import CircuitPlan
 from electrics.job.ways import PlaceWire, Way, shown_way

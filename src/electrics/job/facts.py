@@ -8,102 +8,26 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from enum import StrEnum
 from typing import Any
 
+from electrics.document.circuits import CircuitNotes, FedBy
+from electrics.document.decisions import CureDecision, RunDecision
+from electrics.document.vehicle import Computer, VehicleFacts
 from electrics.hookup.joints import Keeps
 from electrics.hookup.units import Unit
 from electrics.identify.facts import AccessPoint
 from electrics.identify.leads import Trial
-from electrics.lighting.vehicle import FlasherKind, Idle
-from electrics.reference.conductor import WireStandard
 from electrics.reference.usual import usual_circuit
-from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function
+from electrics.vocabulary import Function
 
 __all__ = [
     "UNUSED",
-    "CircuitNotes",
-    "Computer",
-    "CureDecision",
-    "FedBy",
     "HookUpDecisions",
-    "Idle",
     "JobFacts",
     "LampFacts",
     "PlaceFacts",
-    "RunDecision",
-    "VehicleFacts",
     "Wish",
 ]
-
-
-class Computer(StrEnum):
-    """Whether a computer feeds or watches the lamps."""
-
-    UNKNOWN = "unknown"
-    NO = "no"
-    YES = "yes"
-
-
-class FedBy(StrEnum):
-    """What feeds one factory circuit."""
-
-    UNKNOWN = "unknown"
-    PLAIN = "plain"
-    COMPUTER = "computer"
-
-
-PRONGS = {"two": ("X", "L"), "three": ("X", "L", "P"), "ground": ("X", "L", "31")}
-"""Terminals of a flasher by how many prongs it has: supply, load, pilot or ground (DIN 72552, from memory)."""
-
-
-@dataclass(frozen=True)
-class VehicleFacts:
-    """The vehicle.
-
-    Attributes
-    ----------
-    system_v : int
-        6, 12 or 24 [V].
-    arrangement : Arrangement or None
-        Of its rear signals, where somebody said so.
-    not_fitted : frozenset of Control
-        What it lacks.
-    body : str
-        Of `electrics.reference.zones.bodies`: for lengths that nobody has measured.
-    brake_with_hazard : BrakeWithHazard or None
-        Which of them wins on a combined lamp, where somebody said so.
-    flasher : FlasherKind or None
-        What makes the turn lamps flash, where somebody found out.
-    pilot : str
-        The turn pilots of the dash: `one` between the two sides, `two`, or empty while nobody has looked.
-    idle : Idle
-        What an LED at a lamp of the vehicle shows with everything off.
-    prongs : str
-        Of its flasher: `two` (X, L), `three` (X, L and P), `ground` where one of them is ground, or empty while
-        nobody has looked.
-    habits : tuple of (str, float)
-        How it watches its lamps, and how warm it gets there, as far as somebody stated it; see
-        `electrics.reference.habits`.
-    """
-
-    system_v: int = 12
-    computer: Computer = Computer.UNKNOWN
-    arrangement: Arrangement | None = None
-    not_fitted: frozenset[Control] = frozenset()
-    body: str = "car"
-    brake_with_hazard: BrakeWithHazard | None = None
-    flasher: FlasherKind | None = None
-    pilot: str = ""
-    idle: Idle = Idle.DARK
-    habits: tuple[tuple[str, float], ...] = ()
-    prongs: str = ""
-
-    @property
-    def usual_flasher(self) -> FlasherKind:
-        """What flashes the turn lamps: as it was found, else what such vehicles mostly have."""
-        usual = FlasherKind.COMPUTER if self.computer is Computer.YES else FlasherKind.ELECTRONIC
-        return self.flasher or usual
 
 
 @dataclass(frozen=True)
@@ -168,93 +92,6 @@ UNUSED = "unused:"
 
 
 @dataclass(frozen=True)
-class RunDecision:
-    """What is decided for one lead's run; see `electrics.hookup.sized.RunFacts`.
-
-    Attributes
-    ----------
-    ground_wire : str
-        AWG of the factory ground wire, where that is joined.
-    is_exposed : bool
-        It gets wet.
-    """
-
-    out_m: float | None = None
-    back_m: float | None = None
-    ground: str = "wire"
-    ground_wire: str = "18"
-    wire_standard: WireStandard = WireStandard.AWG
-    wire_size: str = ""
-    joint: str = "crimp_butt"
-    is_exposed: bool = True
-    overrides: Mapping[str, float] = field(default_factory=dict)
-
-
-@dataclass(frozen=True)
-class CircuitNotes:
-    """What is noted of a factory circuit.
-
-    Attributes
-    ----------
-    host_bulb, host_count : str, int or None
-        The bulbs that are on it from the factory, and how many; empty while not noted.
-    host_fuse_a : float or None
-        Its fuse [A].
-    host_wire : str
-        AWG of its wire.
-    measured_a : float or None
-        Its present current by clamp, in place of the bulbs' [A].
-    most_percent : float or None
-        Of its fuse's rating that may flow for long, where not the usual [%].
-    """
-
-    fed_by: FedBy = FedBy.UNKNOWN
-    host_bulb: str = ""
-    host_count: int | None = None
-    host_fuse_a: float | None = None
-    host_wire: str = "20"
-    measured_a: float | None = None
-    most_percent: float | None = None
-
-    @property
-    def names_lamps(self) -> bool:
-        """Whether somebody has noted what lamps are on it, or how many."""
-        return bool(self.host_bulb) or self.host_count is not None
-
-
-@dataclass(frozen=True)
-class CureDecision:
-    """A cure that was taken; see `electrics.job.cures`.
-
-    Attributes
-    ----------
-    cure : str
-        Id of the cure.
-    leads : tuple of str
-        The leads that it is fitted at; empty for one that holds for the whole vehicle.
-    ohm, case_w, mount : float, float, str
-        Of load resistors [ohm], [W].
-    part : str
-        Number of a diode, size of a wire, school of a ground.
-    microfarad, series_ohm, bleed_ohm : float
-        Of a decoder [microfarad], [ohm].
-    ways : tuple of (str, str)
-        Leads and the keys of their ways, of a cure that is another hook-up.
-    """
-
-    cure: str
-    leads: tuple[str, ...] = ()
-    ohm: float = 0.0
-    case_w: float = 0.0
-    mount: str = "metal"
-    part: str = ""
-    microfarad: float = 0.0
-    series_ohm: float = 0.0
-    bleed_ohm: float = 0.0
-    ways: tuple[tuple[str, str], ...] = ()
-
-
-@dataclass(frozen=True)
 class HookUpDecisions:
     """What was decided on how things are joined.
 
@@ -276,7 +113,7 @@ class HookUpDecisions:
     ways: Mapping[str, str] = field(default_factory=dict)
     override: str = ""
     keeps: Keeps = Keeps.FOR_GOOD
-    run: RunDecision = RunDecision()
+    run: RunDecision = field(default_factory=RunDecision)
     runs: Mapping[str, RunDecision] = field(default_factory=dict)
     circuits: Mapping[str, CircuitNotes] = field(default_factory=dict)
     cures: tuple[CureDecision, ...] = ()
@@ -341,6 +178,16 @@ class JobFacts:
             (on, each.host_bulb, each.host_count) for on, each in found if each.host_bulb and each.host_count
         )
 
+    @property
+    def noted_fuses(self) -> tuple[tuple[Function, float], ...]:
+        """The fuses that somebody read off, by circuit [A]; what is noted of no circuit in particular is of all."""
+        said = {name: notes.host_fuse_a for name, notes in self.hookup.circuits.items()}
+        general = said.pop("", None)
+        noted = {Function(name): rating for name, rating in said.items() if rating is not None}
+        if general is not None:
+            noted |= {each: general for each in Function if str(each) not in said}
+        return tuple(sorted(noted.items()))
+
     def assumed_of(self, function: str) -> dict[str, Any]:
         """What is assumed of a factory circuit, by the names of `CircuitNotes`; nothing that somebody has noted.
 
@@ -348,8 +195,9 @@ class JobFacts:
         """
         noted = self.hookup.circuit_of(function)
         found: dict[str, Any] = {}
-        if noted.fed_by is FedBy.UNKNOWN and self.vehicle.computer is not Computer.UNKNOWN:
-            found["fed_by"] = FedBy.PLAIN if self.vehicle.computer is Computer.NO else FedBy.COMPUTER
+        vehicle = self.vehicle
+        if noted.fed_by is FedBy.UNKNOWN and (vehicle.has_computer or vehicle.computer is Computer.NO):
+            found["fed_by"] = FedBy.COMPUTER if vehicle.has_computer else FedBy.PLAIN
         usual = usual_circuit(function, self.vehicle.system_v)
         if usual is None:
             return found

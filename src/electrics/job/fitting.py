@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from electrics.document.decisions import RunDecision
 from electrics.hookup.design import End, EndKind
 from electrics.hookup.groups import BATTERY_SPOT, FIXED_SPOTS, FUSE_BOX_SPOT, GroundPoint, Tap
 from electrics.hookup.joints import ground_methods
 from electrics.hookup.routes import Routes, Spot
 from electrics.hookup.units import Lead, Unit
 from electrics.identify.kinds import FUSE_BOX, access_kinds
-from electrics.job.facts import JobFacts, PlaceFacts, RunDecision
+from electrics.job.facts import JobFacts, PlaceFacts
 from electrics.job.ways import PlaceWire, Way
 from electrics.reference.functions import kind_of
 from electrics.reference.zones import zone_of, zones

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from electrics.document.vehicle import Computer, VehicleFacts
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError, parse_json, read_document
 from electrics.hookup.accessories import TABLE_V, accessories, check_wishes, on_system, own_lead
@@ -15,9 +16,10 @@ from electrics.hookup.sources import Source, own_sources
 from electrics.hookup.states import states_for
 from electrics.hookup.trial import Trial
 from electrics.hookup.units import Lead
+from electrics.hookup.vehicles import KnownVehicle
 from electrics.job.job_file import read_job_file
 from electrics.job.plan import Plan, plan
-from electrics.job.trying import Bench, judge_ways, try_way
+from electrics.job.trying import judge_ways, try_way
 from electrics.job.ways import Way, said_wire, source_of, ways_from
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import GROUND_SWITCHED, Scenario, variants
@@ -38,7 +40,7 @@ class HookUpJob:
         Lamps on each lead [-].
     ways : mapping of str to tuple of Way
         By lead, best first by logic.
-    bench : Bench
+    bench : KnownVehicle
         The vehicle that ways are tried on.
     """
 
@@ -48,7 +50,7 @@ class HookUpJob:
     lamps: dict[str, int]
     states: tuple[State, ...]
     ways: dict[str, tuple[Way, ...]]
-    bench: Bench
+    bench: KnownVehicle
 
     @property
     def scenarios(self) -> tuple[Scenario, ...]:
@@ -138,7 +140,9 @@ def read_job(text: str) -> HookUpJob:
         raise FileError(["sources: nothing here may be tapped, there are but grounds, spares and data lines."])
     sources += own_sources((lead.wanted for lead in leads), len(scenarios), states)
     ways = ways_from(sources, places, leads, scenarios, states)
-    bench = Bench(frozenset(functions.values()), scenarios, int(document.get("system_v", 12)), has_computer)
+    computer = Computer.YES if has_computer else Computer.NO
+    vehicle = VehicleFacts(int(document.get("system_v", 12)), computer)
+    bench = KnownVehicle(frozenset(functions.values()), scenarios, vehicle)
     return HookUpJob(functions, tuple(sources), leads, lamps, states, ways, bench)
 
 

@@ -6,21 +6,24 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from electrics.circuit.findings import Finding
+from electrics.circuit.findings import Finding as Upset
+from electrics.document.circuits import CircuitNotes
+from electrics.document.decisions import RunDecision
 from electrics.hookup.accessories import Accessory
 from electrics.hookup.design import Design
 from electrics.hookup.load import HostLoad
 from electrics.hookup.sized import SizedLead
 from electrics.hookup.trial import Together
 from electrics.hookup.units import Lead
+from electrics.hookup.vehicles import KnownVehicle
 from electrics.identify.leads import LampBelief, LeadBelief
-from electrics.job.facts import CircuitNotes, RunDecision
-from electrics.job.trying import Bench, try_design
+from electrics.job.trying import try_design
 from electrics.job.ways import Way, shown_way
+from electrics.judge.finding import Finding, Severity
 from electrics.signals import Scenario
 from electrics.vocabulary import Function, State
 
-__all__ = ["KINDS_OF_DECISION", "CircuitPlan", "HookUpPlan", "LeadPlan", "Open"]
+__all__ = ["KINDS_OF_DECISION", "CircuitPlan", "HookUpPlan", "LeadPlan"]
 
 KINDS_OF_DECISION = 3
 """What is decided in this layer: the ways, the circuits, who feeds them."""
@@ -28,16 +31,6 @@ KINDS_OF_DECISION = 3
 
 CURABLE = ("together", "not_wanted")
 """Faults that a cure may end."""
-
-
-@dataclass(frozen=True)
-class Open:
-    """Something still open or forbidden: an id that `hailstone.wording.hookup` puts into words, and where."""
-
-    id: str
-    lead: str = ""
-    function: Function | None = None
-    detail: str = ""
 
 
 @dataclass(frozen=True)
@@ -104,8 +97,10 @@ class HookUpPlan:
     ----------
     scenarios : tuple of Scenario
         The variants that the vehicle may be of, the likeliest first.
-    missing, faults : tuple of Open
-        The decisions still open, and what forbids this hook-up.
+    missing : tuple of Finding
+        The decisions still open.
+    findings : tuple of Finding
+        What the rules hold against it; see `electrics.job.rules`.
     design : Design or None
         Of the ways that are shown; None while a lead has none.
     found : mapping of str to tuple of Way
@@ -123,14 +118,29 @@ class HookUpPlan:
     voltage_v: float
     scenarios: tuple[Scenario, ...]
     states: tuple[State, ...]
-    bench: Bench
-    missing: tuple[Open, ...]
-    faults: tuple[Open, ...]
+    bench: KnownVehicle
+    missing: tuple[Finding, ...]
+    findings: tuple[Finding, ...]
     override: str
     design: Design | None = None
     found: Mapping[str, tuple[Way, ...]] = field(default_factory=dict)
     drawn: Design | None = None
     unused: tuple[Lead, ...] = ()
+
+    @property
+    def faults(self) -> tuple[Finding, ...]:
+        """What forbids this hook-up."""
+        return tuple(each for each in self.findings if each.severity is Severity.FORBIDS)
+
+    @property
+    def forbidden(self) -> tuple[Finding, ...]:
+        """What forbids it whatever fix may still be chosen."""
+        return tuple(each for each in self.faults if each.rule not in CURABLE)
+
+    @property
+    def doubts(self) -> tuple[Finding, ...]:
+        """What is to be confirmed, and what somebody went ahead with for a written reason."""
+        return tuple(each for each in self.findings if each.severity is Severity.DOUBT)
 
     @property
     def is_single(self) -> bool:
@@ -164,12 +174,16 @@ class HookUpPlan:
     def can_be_tried(self) -> bool:
         """Whether there is a design to try cures on: at worst its lamps do not yet as they should."""
         is_chosen = any(lead.chosen for lead in self.leads)
-        return self.design is not None and is_chosen and all(fault.id in CURABLE for fault in self.faults)
+        return (
+            self.design is not None
+            and is_chosen
+            and all(fault.cure or fault.rule in CURABLE for fault in self.faults)
+        )
 
     @cached_property
     def open_kinds(self) -> tuple[str, ...]:
         """The kinds of decision still open."""
-        return tuple(dict.fromkeys(item.id for item in self.missing))
+        return tuple(dict.fromkeys(item.rule for item in self.missing))
 
     @cached_property
     def together(self) -> Together | None:
@@ -204,7 +218,7 @@ class HookUpPlan:
         return tuple(lead for lead in self.leads if lead.lead.id in lit)
 
     @property
-    def upsets(self) -> tuple[Finding, ...]:
+    def upsets(self) -> tuple[Upset, ...]:
         """What the chosen ways upset on the vehicle's circuit, all of them together."""
         return self.together.upsets if self.together is not None else ()
 

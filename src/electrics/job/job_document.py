@@ -9,18 +9,11 @@ from collections.abc import Iterator, Mapping
 from dataclasses import fields
 from typing import Any
 
+from electrics.document.decisions import CureDecision, RunDecision
+from electrics.document.vehicle import PRONGS, Idle, VehicleFacts
 from electrics.formats.reading_text import Reading
 from electrics.hookup.units import Unit
-from electrics.job.facts import (
-    PRONGS,
-    UNUSED,
-    CureDecision,
-    Idle,
-    JobFacts,
-    PlaceFacts,
-    RunDecision,
-    VehicleFacts,
-)
+from electrics.job.facts import UNUSED, JobFacts, PlaceFacts
 from electrics.job.plan import accessory_of
 from electrics.job.records import Records
 from electrics.job.unit_entries import entry_of
@@ -181,7 +174,8 @@ def _place(place: PlaceFacts) -> dict[str, Any]:
         if wire.colour:
             entry["colour"] = wire.colour
         if wire.pin in said:
-            entry |= {"function": str(said[wire.pin][0]), "variant": said[wire.pin][1]}
+            function, variant = said[wire.pin]
+            entry |= {"function": str(function), **({"variant": variant} if variant else {})}
         for claim in wire.claims[:1]:
             entry |= {"claim": str(claim.function), **({"claim_from": claim.who} if claim.who else {})}
         wires.append(entry)

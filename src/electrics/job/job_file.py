@@ -6,6 +6,9 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
+from electrics.document.circuits import CircuitNotes, FedBy
+from electrics.document.decisions import CureDecision, RunDecision
+from electrics.document.vehicle import PRONGS, Computer, FlasherKind, Idle, VehicleFacts
 from electrics.errors import FactError, InputError
 from electrics.formats.colour import parse_colour
 from electrics.formats.json_file import FileError, read_document
@@ -18,24 +21,9 @@ from electrics.hookup.units import Unit
 from electrics.identify.facts import AccessPoint, Claim, Evidence, Setup, Wire
 from electrics.identify.kinds import Side, access_kinds
 from electrics.job.cures.registry import cure_of
-from electrics.job.facts import (
-    PRONGS,
-    UNUSED,
-    CircuitNotes,
-    Computer,
-    CureDecision,
-    FedBy,
-    HookUpDecisions,
-    Idle,
-    JobFacts,
-    PlaceFacts,
-    RunDecision,
-    VehicleFacts,
-    Wish,
-)
+from electrics.job.facts import UNUSED, HookUpDecisions, JobFacts, PlaceFacts, Wish
 from electrics.job.records import Records, records_of
 from electrics.job.unit_entries import instead_twice, unit_of
-from electrics.lighting.description import FlasherKind
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductor
 from electrics.reference.habits import stated_of
@@ -148,7 +136,7 @@ class _Reader:
             if control not in set(Control):
                 self.faults.append(f"vehicle, not_fitted: “{control}” is no control. Known: {', '.join(Control)}.")
         who = entry.get("brake_with_hazard")
-        return VehicleFacts(
+        found = VehicleFacts(
             entry.get("system_v", 12),
             Computer(entry.get("computer", Computer.UNKNOWN)),
             Arrangement(entry["arrangement"]) if "arrangement" in entry else None,
@@ -161,6 +149,11 @@ class _Reader:
             self._habits(entry.get("habits", {})),
             _prongs(entry.get("flasher", {}).get("terminals", ())),
         )
+        if found.contradicts_itself:
+            self.faults.append(
+                "vehicle: computer is “no”, but flasher says a computer flashes the turn lamps. Correct one."
+            )
+        return found
 
     def _habits(self, entry: Mapping[str, float]) -> tuple[tuple[str, float], ...]:
         try:
@@ -356,4 +349,4 @@ def _variant(function: Function, text: str) -> str:
         text = GROUND_SWITCHED
     if text and text not in known:
         raise FactError("variant", f"{function} has no variant “{text}”. It has: {', '.join(known)}.")
-    return text or known[0]
+    return text

@@ -14,6 +14,7 @@ from typing import Any
 from electrics.build.fitted import what_is_new
 from electrics.build.sheet import BuildPlan, build_of
 from electrics.correct.complaints import concerns
+from electrics.document.decisions import RunDecision
 from electrics.hookup.accessories import OWN, TABLE_V, Accessory, accessories, own_kind, together, units_as_one
 from electrics.hookup.design import Design
 from electrics.hookup.load import check_load_a, running_v
@@ -27,11 +28,11 @@ from electrics.identify.leads import LampBelief, LeadBelief, Technology
 from electrics.job.beliefs import believe, lamp_belief, lead_for, scenarios_left, settled_circuits
 from electrics.job.cures.registry import as_cured, inserts_at, with_cured_units
 from electrics.job.drafts import Draft, Fitting
-from electrics.job.facts import UNUSED, HookUpDecisions, JobFacts, LampFacts, RunDecision, Wish
+from electrics.job.facts import UNUSED, HookUpDecisions, JobFacts, LampFacts, Wish
 from electrics.job.fitting import Premises, group_key, share_keys
 from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
-from electrics.job.rules import faults, missing
-from electrics.job.trying import bench_of, dark_circuits
+from electrics.job.rules import HookUpCase, judge, missing
+from electrics.job.trying import dark_circuits, known_vehicle
 from electrics.job.ways import Way, find_ways, place_wires
 from electrics.prove.sheet import Sheet, make_sheet
 from electrics.reference.bulbs import bulbs
@@ -117,7 +118,7 @@ def plan(facts: JobFacts, *, like: Plan | None = None) -> Plan:
         A wish cannot be read or is never true, or no lamp circuit carries what is added.
     """
     beliefs = like.beliefs if like else believe(facts.places, facts.vehicle)
-    return Plan(facts, beliefs, _hookup(as_cured(facts), beliefs, like.hookup.found if like else None))
+    return Plan(facts, beliefs, _hookup(facts, beliefs, like.hookup.found if like else None))
 
 
 def accessory_of(facts: JobFacts) -> Accessory:
@@ -195,7 +196,8 @@ def _concerned(accessory: Accessory, complaint: str) -> Accessory:
     return accessory.of_units(left) if complaint and left else accessory
 
 
-def _hookup(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = None) -> HookUpPlan:
+def _hookup(said: JobFacts, beliefs: Sequence[Belief], found: Found | None = None) -> HookUpPlan:
+    facts = as_cured(said)
     decided, system_v = facts.hookup, facts.vehicle.system_v
     fitting = fitting_of(facts, beliefs, found)
     possible = scenarios_left(beliefs, facts.vehicle)
@@ -215,7 +217,7 @@ def _hookup(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = No
         running_v(system_v),
         possible,
         states_for(lead.wanted for lead in fitting.accessory.leads),
-        bench_of(facts, beliefs, possible),
+        known_vehicle(facts, beliefs, possible),
         (),
         (),
         decided.override.strip(),
@@ -224,7 +226,8 @@ def _hookup(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = No
         fitting.drawn,
         tuple(lead for _, lead in fitting.unused),
     )
-    return replace(found_plan, missing=missing(found_plan), faults=faults(found_plan))
+    case = HookUpCase(said, beliefs, found_plan, found_plan.override)
+    return replace(found_plan, missing=missing(found_plan), findings=judge(case))
 
 
 def check_loads(wish: Wish, lamp: LampFacts | None, system_v: int, units: Sequence[Unit] = ()) -> None:

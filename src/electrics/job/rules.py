@@ -1,66 +1,272 @@
-"""What a hook-up still lacks, and what forbids it."""
+"""What a hook-up still lacks, and the rules that judge it: ways, circuits, sizes, facts, fixes."""
 
 from __future__ import annotations
 
-from electrics.job.facts import FedBy
-from electrics.job.hookup_plan import HookUpPlan, LeadPlan, Open
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from electrics.document.circuits import FedBy
+from electrics.identify.belief import Belief
+from electrics.job.beliefs import against_readings
+from electrics.job.cures.base import Situation
+from electrics.job.cures.leads import situation
+from electrics.job.cures.registry import refusals
+from electrics.job.facts import JobFacts
+from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.job.trying import try_way
 from electrics.job.ways import Way
+from electrics.judge.finding import Finding, Severity
+from electrics.judge.rule import Rule, look_at
 
-__all__ = ["faults", "missing"]
+__all__ = ["RULES", "HookUpCase", "judge", "missing"]
 
 
-def missing(plan: HookUpPlan) -> tuple[Open, ...]:
+def missing(plan: HookUpPlan) -> tuple[Finding, ...]:
     """The decisions still open."""
-    found = [Open("tap", lead.lead.id) for lead in plan.leads if lead.chosen is None]
-    found += [Open("host", function=each.function) for each in plan.circuits if each.load is None]
+    found = [Finding("tap", Severity.DOUBT, lead.lead.id) for lead in plan.leads if lead.chosen is None]
+    found += [Finding("host", Severity.DOUBT, function=each.function) for each in plan.circuits if each.load is None]
     open_feeds = (each.function for each in plan.circuits if each.notes.fed_by is FedBy.UNKNOWN)
-    found += [Open("fed_by", function=function) for function in open_feeds]
+    found += [Finding("fed_by", Severity.DOUBT, function=function) for function in open_feeds]
     return tuple(found)
 
 
-def faults(plan: HookUpPlan) -> tuple[Open, ...]:
-    """What forbids this hook-up."""
-    found = [Open("way_gone", lead.lead.id) for lead in plan.leads if lead.is_gone]
-    for lead in plan.leads:
-        if lead.chosen is not None:
-            found += [Open(rule, lead.lead.id) for rule in _way_faults(plan, lead, lead.chosen)]
-    is_whole = all(lead.chosen for lead in plan.leads)
-    if (
-        is_whole
-        and plan.together is not None
-        and not plan.override
-        and not any(item.id == "not_wanted" for item in found)
-    ):
-        found += [
-            Open("together", lead.lead.id, detail=str(wrong[0]))
-            for lead, wrong in zip(plan.leads, plan.together.wrong, strict=True)
-            if wrong
-        ]
-    for circuit in plan.circuits:
-        by_computer = circuit.notes.fed_by is FedBy.COMPUTER
-        load = circuit.load
-        broken = {
-            "computer": by_computer and circuit.bears_lamp,
-            "fuse_load": load is not None and not load.fits_fuse,
-            "wire_load": load is not None and not load.fits_wire,
-        }
-        found += [Open(rule, function=circuit.function) for rule, is_broken in broken.items() if is_broken]
-    for lead in plan.leads:
-        for rule in lead.sized.faults:
-            found.append(Open(rule, lead.lead.id, detail=lead.sized.problem if rule == "part" else ""))
-    return tuple(found)
+@dataclass(frozen=True)
+class HookUpCase:
+    """What the rules of a hook-up look at.
+
+    Attributes
+    ----------
+    facts : JobFacts
+        As they were entered: no fix has changed them.
+    beliefs : sequence of Belief
+        Of its places, in order.
+    plan : HookUpPlan
+        With every fix that is used.
+    reason : str
+        Why somebody goes ahead against rules that allow it.
+    """
+
+    facts: JobFacts
+    beliefs: Sequence[Belief]
+    plan: HookUpPlan
+    reason: str
+
+    @cached_property
+    def situation(self) -> Situation:
+        return situation(self.facts.vehicle, self.plan)
 
 
-def _way_faults(plan: HookUpPlan, lead: LeadPlan, way: Way) -> list[str]:
-    """What forbids a chosen way, by logic or on the circuit; what does not bear it has faults of its own."""
-    refusals = set(way.candidate.refusals) - {"computer", "part", "host_load"}
-    faults = ["never"] if "never" in refusals else []
-    if plan.override:
-        return faults
+class WayGone(Rule[HookUpCase]):
+    """A hook-up that was chosen and cannot be had any more."""
+
+    id = "way_gone"
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for lead in case.plan.leads:
+            if lead.is_gone:
+                yield self.found(lead=lead.lead.id)
+
+
+class Never(Rule[HookUpCase]):
+    """A data line that is tapped."""
+
+    id = "never"
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for lead in case.plan.leads:
+            if lead.chosen is not None and "never" in lead.chosen.candidate.refusals:
+                yield self.found(lead=lead.lead.id)
+
+
+class NotWanted(Rule[HookUpCase]):
+    """A chosen hook-up that does not do what is wanted, by logic or on the circuit."""
+
+    id, allows_reason = "not_wanted", True
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for lead in case.plan.leads:
+            if lead.chosen is not None and _is_unwanted(case.plan, lead, lead.chosen):
+                yield self.found(lead=lead.lead.id)
+
+
+def _is_unwanted(plan: HookUpPlan, lead: LeadPlan, way: Way) -> bool:
+    """Whether a chosen way is wrong; what does not carry it is found by rules of its own."""
     if way.is_right:
         if plan.together is not None and not plan.together.wrong[plan.leads.index(lead)]:
-            return faults  # on the design, with all others, it does what is wanted
+            return False  # on the design, with all others, it does what is wanted
         trial = try_way(plan.bench, lead.lead, lead.lamps, lead.each_a, way)
-        return ["not_wanted"] if trial is not None and trial.wrong else faults
-    return [*faults, "not_wanted"] if refusals or way.candidate.wrong else faults
+        return trial is not None and bool(trial.wrong)
+    refusals = set(way.candidate.refusals) - {"computer", "part", "host_load"}
+    return bool(refusals or way.candidate.wrong)
+
+
+class WrongTogether(Rule[HookUpCase]):
+    """Leads that are each right alone and wrong once all are connected."""
+
+    id, allows_reason = "together", True
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        plan = case.plan
+        if plan.together is None or not all(lead.chosen for lead in plan.leads):
+            return
+        if any(lead.chosen and _is_unwanted(plan, lead, lead.chosen) for lead in plan.leads):
+            return
+        for lead, wrong in zip(plan.leads, plan.together.wrong, strict=True):
+            if wrong:
+                yield self.found(lead=lead.lead.id, states=tuple(map(str, wrong)), detail=str(wrong[0]))
+
+
+class OnComputer(Rule[HookUpCase]):
+    """Lamps that a computer's output is to carry."""
+
+    id = "computer"
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for circuit in case.plan.circuits:
+            if circuit.notes.fed_by is FedBy.COMPUTER and circuit.bears_lamp:
+                yield self.found(function=circuit.function, value=circuit.added_a, limit=0.0, unit="A", ends="relay")
+
+
+class FuseLoad(Rule[HookUpCase]):
+    """A factory fuse that carries more than it may for long."""
+
+    id, source = "fuse_load", "ISO 8820-3; 80 % is common practice"
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for circuit in case.plan.circuits:
+            load = circuit.load
+            if load is not None and not load.fits_fuse:
+                limits = {"value": load.largest_a, "limit": load.allowed_a, "unit": "A"}
+                yield self.found(function=circuit.function, ends="relay", **limits)
+
+
+class WireLoad(Rule[HookUpCase]):
+    """A factory wire that carries more than it may."""
+
+    id = "wire_load"
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for circuit in case.plan.circuits:
+            load = circuit.load
+            if load is not None and not load.fits_wire:
+                limits = {"value": load.largest_a, "limit": load.wire_allowed_a, "unit": "A"}
+                yield self.found(function=circuit.function, ends="relay", **limits)
+
+
+class Sized(Rule[HookUpCase]):
+    """A lead that no size, connection, ground or part is right for; one rule for each that can fail."""
+
+    def __init__(self, id: str, ends: str = "") -> None:
+        self.id, self.ends = id, ends  # type: ignore[misc]
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for lead in case.plan.leads:
+            if self.id in lead.sized.faults:
+                yield self.found(lead=lead.lead.id, detail=lead.sized.problem if self.id == "part" else "")
+
+
+class Drop(Rule[HookUpCase]):
+    """A run that loses more than it may."""
+
+    id, ends = "drop", "thicker_wire"
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for lead in case.plan.leads:
+            sized = lead.sized
+            if self.id in sized.faults and sized.option is not None:
+                lost = {"value": sized.option.drop_v, "limit": sized.assumed.rules.most_v, "unit": "V"}
+                yield self.found(lead=lead.lead.id, **lost)
+
+
+class SaidAgainstReadings(Rule[HookUpCase]):
+    """A function that somebody decided on and that the wire's own readings speak against."""
+
+    id = "said_against_readings"
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for odd in against_readings(case.facts.places, case.facts.vehicle):
+            states = tuple(str(each.setup.state) for each in odd.readings)
+            yield self.found(function=odd.said, place=odd.place, pin=odd.pin, states=states, detail=str(odd.reads_as))
+
+
+class NoComputerYetOneFlashes(Rule[HookUpCase]):
+    """A vehicle that is said to have no computer and whose turn lamps a computer flashes."""
+
+    id = "computer_contradicted"
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        if case.facts.vehicle.contradicts_itself:
+            yield self.found()
+
+
+class ComputerAssumed(Rule[HookUpCase]):
+    """A computer flashes the turn lamps and nobody said what else it does: it is taken to power them all."""
+
+    id, severity = "computer_assumed", Severity.DOUBT
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        if case.facts.vehicle.assumes_computer:
+            yield self.found()
+
+
+class RefusedFix(Rule[HookUpCase]):
+    """A fix that is used and would be refused if it were proposed."""
+
+    id = "fix_refused"
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for decision in case.facts.hookup.cures:
+            for refusal in refusals(decision, case.situation):
+                excused = case.reason if refusal.allows_reason else ""
+                yield Finding(
+                    refusal.id,
+                    Severity.DOUBT if excused else Severity.FORBIDS,
+                    decision.leads[0] if decision.leads else "",
+                    cure=decision.cure,
+                    value=refusal.value,
+                    limit=refusal.limit,
+                    unit=refusal.unit,
+                    source=self.source,
+                    reason=excused,
+                )
+
+
+class FuseTooSmallAlready(Rule[HookUpCase]):
+    """A fuse as it was noted that the bulbs which are there, as noted or assumed, already overload."""
+
+    id, severity = "fuse_noted_small", Severity.DOUBT
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for circuit in case.plan.circuits:
+            load, notes = circuit.load, case.facts.hookup.circuit_of(circuit.function)
+            if load is not None and notes.host_fuse_a is not None and load.present_a > load.fuse_a:
+                yield self.found(function=circuit.function, value=load.present_a, limit=load.fuse_a, unit="A")
+
+
+RULES: Sequence[Rule[HookUpCase]] = (
+    SaidAgainstReadings(),
+    NoComputerYetOneFlashes(),
+    ComputerAssumed(),
+    WayGone(),
+    Never(),
+    NotWanted(),
+    WrongTogether(),
+    OnComputer(),
+    FuseLoad(),
+    WireLoad(),
+    FuseTooSmallAlready(),
+    Sized("no_wire"),
+    Drop(),
+    Sized("no_fuse", "thicker_wire"),
+    Sized("joint"),
+    Sized("ground", "better_ground"),
+    Sized("part"),
+    RefusedFix(),
+)
+"""Every rule of a hook-up, in the order that its findings are told."""
+
+
+def judge(case: HookUpCase) -> tuple[Finding, ...]:
+    """What all rules find in a hook-up."""
+    return look_at(case, RULES, case.reason)

@@ -14,65 +14,35 @@ from electrics.hookup.judge import Judged, judge
 from electrics.hookup.states import states_for
 from electrics.hookup.trial import Installed, Replaced, Together, Trial, gone_of, places_of, try_installed, try_out
 from electrics.hookup.units import Lead
-from electrics.hookup.vehicles import node_of, vehicles_with
+from electrics.hookup.vehicles import KnownVehicle, node_of
 from electrics.identify.belief import Belief
 from electrics.job.beliefs import settled_circuits
 from electrics.job.cures.registry import CURABLE
-from electrics.job.facts import Computer, JobFacts
+from electrics.job.facts import JobFacts
 from electrics.job.ways import Way, forget_searches
-from electrics.lighting.vehicle import FactoryCircuit, FlasherKind, Idle
+from electrics.lighting.vehicle import FactoryCircuit
 from electrics.reference.habits import AIR_C, habit
 from electrics.signals import Scenario
 from electrics.vocabulary import Function, State
 
-__all__ = ["Bench", "bench_of", "dark_circuits", "forget", "judge_ways", "try_design", "try_way"]
+__all__ = ["dark_circuits", "forget", "judge_ways", "known_vehicle", "try_design", "try_way"]
 
 
-@dataclass(frozen=True)
-class Bench:
-    """The vehicle that ways are tried on: what was identified, how it is built, and the variants it may be of."""
-
-    found: frozenset[tuple[Function, str]]
-    scenarios: tuple[Scenario, ...]
-    system_v: int
-    has_computer: bool
-    counted: tuple[tuple[Function, str, int], ...] = ()
-    flasher: FlasherKind = FlasherKind.ELECTRONIC
-    pilot: str = ""
-    idle: Idle = Idle.DARK
-    habits: tuple[tuple[str, float], ...] = ()
-    volts: float | None = None
-    """What the supply is set to, key off and engine on [V]; None for running and charging."""
-
-    def factories(self) -> tuple[FactoryCircuit, ...]:
-        """The circuit that the factory built, in each variant, the likeliest first."""
-        return _factories(self)
-
-
-def bench_of(facts: JobFacts, beliefs: Sequence[Belief], scenarios: tuple[Scenario, ...]) -> Bench:
+def known_vehicle(facts: JobFacts, beliefs: Sequence[Belief], scenarios: tuple[Scenario, ...]) -> KnownVehicle:
     """The vehicle of a job, as far as its wires are settled."""
-    vehicle = facts.vehicle
-    return Bench(
-        frozenset(settled_circuits(beliefs)),
-        scenarios,
-        vehicle.system_v,
-        vehicle.computer is Computer.YES,
-        facts.counted,
-        vehicle.usual_flasher,
-        vehicle.pilot,
-        vehicle.idle,
-        vehicle.habits,
+    return KnownVehicle(
+        frozenset(settled_circuits(beliefs)), scenarios, facts.vehicle, facts.counted, facts.noted_fuses
     )
 
 
-def try_way(bench: Bench, lead: Lead, lamps: int, each_a: float, way: Way) -> Trial | None:
+def try_way(bench: KnownVehicle, lead: Lead, lamps: int, each_a: float, way: Way) -> Trial | None:
     """A way on this vehicle's own circuit, solved in every state; None where a circuit it taps is not modelled."""
     states = way.candidate.trial_states
     return _tried(way.candidate.form, _taps(way), lead, lamps, each_a, bench, states)
 
 
 def try_design(
-    bench: Bench,
+    bench: KnownVehicle,
     design: Design,
     taken: Sequence[tuple[Lead, Way]],
     factories: tuple[FactoryCircuit, ...] = (),
@@ -83,7 +53,7 @@ def try_design(
 
     Parameters
     ----------
-    bench : Bench
+    bench : KnownVehicle
     design : Design
     taken : sequence of (Lead, Way)
     factories : tuple of FactoryCircuit, optional
@@ -110,17 +80,17 @@ def try_design(
         lamps,
         replaced,
         tuple(pins.items()),
-        factories or _factories(bench),
+        factories or bench.factories(),
         states,
-        habit(bench.habits, AIR_C),
+        habit(bench.facts.habits, AIR_C),
         is_followed,
     )
 
 
-def dark_circuits(bench: Bench, taken: Sequence[tuple[Lead, Way]]) -> frozenset[Function]:
+def dark_circuits(bench: KnownVehicle, taken: Sequence[tuple[Lead, Way]]) -> frozenset[Function]:
     """The vehicle's circuits none of whose lamps is left when those that were replaced are taken out."""
     replaced = _replaced(taken)
-    factory = _factories(bench)[0]
+    factory = bench.factories()[0]
     gone = gone_of(factory, replaced)
     found = set()
     for function in {function for function, *_ in replaced}:
@@ -184,7 +154,7 @@ def _taps(way: Way) -> tuple[Tapped, ...]:
 
 
 def judge_ways(
-    bench: Bench, lead: Lead, lamps: int, each_a: float, ways: Sequence[Way], *, at_least: int
+    bench: KnownVehicle, lead: Lead, lamps: int, each_a: float, ways: Sequence[Way], *, at_least: int
 ) -> tuple[tuple[Way, Judged], ...]:
     """Ways in order of merit on this vehicle; see `electrics.hookup.judge`."""
     by_key: Mapping[str, Way] = {way.key: way for way in ways}
@@ -206,21 +176,6 @@ def _nodes(taps: Sequence[Tapped], lead: Lead, factory: FactoryCircuit) -> list[
     return [tap if isinstance(tap, str) else node_of(factory, *tap, places) for tap in taps]
 
 
-def _factories(bench: Bench) -> tuple[FactoryCircuit, ...]:
-    return vehicles_with(
-        bench.found,
-        bench.scenarios,
-        system_v=bench.system_v,
-        has_computer=bench.has_computer,
-        counted=bench.counted,
-        flasher=bench.flasher,
-        volts=bench.volts,
-        pilot=bench.pilot,
-        idle=bench.idle,
-        habits=bench.habits,
-    )
-
-
 @lru_cache(maxsize=128)
 def _tried(
     form: Form,
@@ -228,10 +183,10 @@ def _tried(
     lead: Lead,
     lamps: int,
     each_a: float,
-    bench: Bench,
+    bench: KnownVehicle,
     states: tuple[State, ...],
 ) -> Trial | None:
-    factories = _factories(bench)
+    factories = bench.factories()
     nodes = _nodes(taps, lead, factories[0])
     if not all(nodes):
         return None

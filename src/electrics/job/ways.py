@@ -6,12 +6,13 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 
+from electrics.document.circuits import FedBy
 from electrics.hookup.search import Candidate, search, source_levels
 from electrics.hookup.sources import OWN, Source, own_sources
 from electrics.hookup.units import Lead
 from electrics.identify.belief import Belief, Lack, WireBelief
 from electrics.identify.kinds import FUSE_BOX, access_kinds
-from electrics.job.facts import FedBy, JobFacts
+from electrics.job.facts import JobFacts
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Scenario, polarity_of
 from electrics.vocabulary import Function, State

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from electrics.circuit.network import Network
+from electrics.document.vehicle import FlasherKind, Idle
 from electrics.errors import FactError
 from electrics.reference.bulbs import Bulb
 from electrics.signals import Scenario
@@ -28,8 +29,6 @@ __all__ = [
     "PILOT_WIRING",
     "SMALL",
     "FactoryCircuit",
-    "FlasherKind",
-    "Idle",
     "LampSize",
     "Lamps",
     "Socket",
@@ -47,25 +46,6 @@ class Lamps(StrEnum):
 
     FILAMENT = "filament"
     LED = "led"
-
-
-class FlasherKind(StrEnum):
-    """What makes the turn lamps flash."""
-
-    BIMETAL = "bimetal"
-    ELECTRONIC = "electronic"
-    FIXED = "fixed"
-    COMPUTER = "computer"
-
-
-class Idle(StrEnum):
-    """What a computer's lamp outputs do while they are off."""
-
-    DARK = "dark"
-    PULSES = "pulses"
-    """They test their lamps cold, about a millisecond once a second."""
-    LEAK = "leak"
-    """A pull-up watches for the filament."""
 
 
 @dataclass(frozen=True)
@@ -152,6 +132,8 @@ class Vehicle:
         Circuits beyond these, each with its variant, a fuse and a lamp of its own.
     habits : tuple of (str, float)
         How it watches its lamps, as far as somebody stated it; see `electrics.reference.habits`.
+    fuses : tuple of (Function, float)
+        Ratings that somebody read off a circuit's fuse [A].
     """
 
     system_v: int = 12
@@ -180,6 +162,7 @@ class Vehicle:
     bulbs: tuple[tuple[Function, str, int], ...] = ()
     extras: tuple[tuple[Function, str], ...] = ()
     habits: tuple[tuple[str, float], ...] = ()
+    fuses: tuple[tuple[Function, float], ...] = ()
 
     def __post_init__(self) -> None:
         if self.system_v not in (6, 12, 24):

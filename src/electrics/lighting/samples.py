@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from electrics.circuit.elements import Converter, Diode, Fuse, Lamp, Led, Relay, Resistor, Switch, Wire
 from electrics.circuit.network import Network
-from electrics.lighting.vehicle import FlasherKind, Lamps, Vehicle, factory_circuit
+from electrics.document.vehicle import FlasherKind
+from electrics.lighting.vehicle import Lamps, Vehicle, factory_circuit
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement, BrakeWithHazard
 

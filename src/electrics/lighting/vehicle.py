@@ -23,6 +23,7 @@ from electrics.circuit.elements import (
     Wire,
 )
 from electrics.circuit.network import Network
+from electrics.document.vehicle import FlasherKind, Idle
 from electrics.errors import FactError
 from electrics.lighting.description import (
     BACKUP,
@@ -39,8 +40,6 @@ from electrics.lighting.description import (
     PILOT_FEEDS,
     SMALL,
     FactoryCircuit,
-    FlasherKind,
-    Idle,
     Lamps,
     LampSize,
     Socket,
@@ -53,9 +52,12 @@ from electrics.reference.habits import LEAK_OHM, TEST_HZ, TEST_MS, WARNS_SHARE, 
 from electrics.signals import DROPS, GROUND_SWITCHED, RELEASED
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function
 
-__all__ = ["FactoryCircuit", "FlasherKind", "Idle", "Lamps", "Spot", "Vehicle", "factory_circuit"]
+__all__ = ["FactoryCircuit", "Lamps", "Spot", "Vehicle", "factory_circuit"]
 
 FLASHER = "flasher"
+STOP_TURNS = ("stop_turn_left", "stop_turn_right")
+DIMMED = tuple(function for function in Function if "_dimmed" in function)
+"""Of rear lamps that brake and flash on one wire, and what also dims: behind a fuse that both sides share."""
 
 
 def factory_circuit(vehicle: Vehicle) -> FactoryCircuit:
@@ -103,10 +105,12 @@ class _Loom:
     def add(self, element: Element) -> None:
         self.elements.append(element)
 
-    def fused(self, name: str, supply: str, rating_a: float) -> str:
+    def fused(self, name: str, supply: str, rating_a: float, *carries: str) -> str:
+        """A fuse as somebody read it off the circuits that it carries, the smallest of several; else as usual."""
         node = f"{name}_fused".replace(" ", "_")
-        rating_a *= 2 if self.vehicle.system_v == 6 else 1  # the same watts at half the voltage
-        self.add(Fuse(name=f"{name} fuse", nodes={"from": supply, "to": node}, rating_a=rating_a))
+        noted = [rating for function, rating in self.vehicle.fuses if function in carries]
+        usual_a = rating_a * (2 if self.vehicle.system_v == 6 else 1)  # the same watts at half the voltage
+        self.add(Fuse(name=f"{name} fuse", nodes={"from": supply, "to": node}, rating_a=min(noted, default=usual_a)))
         return node
 
     def switch(self, name: str, first: str, second: str, on: tuple[str, ...], off: tuple[str, ...] = ()) -> str:
@@ -239,7 +243,7 @@ class _Loom:
         name = f"extra {function}{again}".replace("_", " ")
         wins = self.vehicle.scenario.brake_with_hazard is BrakeWithHazard.BRAKE_WINS and "brake" in feed.full
         steady = ("hazard",) if wins else ()
-        supply = self.fused(name, "bat", 15)
+        supply = self.fused(name, "bat", 15, function)
         node = f"extra_{function}{again}"
         by_ground = variant == GROUND_SWITCHED
         out = f"{node}_hidden" if by_ground else node
@@ -263,7 +267,7 @@ class _Loom:
         name, node = f"extra daytime {variant}".replace("_", " "), f"extra_drl_{variant}"
         trigger, _, habit = variant.partition("_")
         side = habit.removeprefix(DROPS)
-        live = self.switch(f"{name} supply", self.fused(name, "bat", 10), f"{node}_live", (trigger,))
+        live = self.switch(f"{name} supply", self.fused(name, "bat", 10, Function.DRL), f"{node}_live", (trigger,))
         brake = ("park_brake",) if habit == RELEASED else ()
         self.switch(f"{name} switch", live, node, (), ("park", *brake, *((side, "hazard") if side != habit else ())))
         if habit == "dims":
@@ -275,7 +279,7 @@ class _Loom:
         vehicle = self.vehicle
         if vehicle.one_wire:
             return
-        supply = self.fused("park", "bat", 10)
+        supply = self.fused("park", "bat", 10, "tail", "tail_left", "tail_right")
         variant = "plain"
         if vehicle.pulsed_tail:
             self.output("tail output", supply, "tail", dims_with=("park",), duty=0.25)
@@ -301,7 +305,7 @@ class _Loom:
 
     def stops(self) -> None:
         vehicle = self.vehicle
-        supply = self.fused("stop", "bat", 15)
+        supply = self.fused("stop", "bat", 15, "stop", *STOP_TURNS)
         if vehicle.ground_switched_stop:
             self.light("rear stop lamp", supply, "stop_ground", MAIN, vehicle.rear)
             self.switch("brake switch", "stop_ground", "gnd", ("brake",))
@@ -324,7 +328,7 @@ class _Loom:
         is_combined = vehicle.scenario.arrangement is Arrangement.COMBINED
         flash_wins = vehicle.scenario.brake_with_hazard is BrakeWithHazard.FLASH_WINS
         by_computer = vehicle.flasher is FlasherKind.COMPUTER
-        supply = self.fused("turn", "bat", 15)
+        supply = self.fused("turn", "bat", 15, "turn_left", "turn_right", *STOP_TURNS)
         if not by_computer:
             self.switch("turn supply", supply, "flasher_in", ("left", "right", "hazard"))
             nodes = {"49": "flasher_in", "49a": "flash"}
@@ -396,7 +400,7 @@ class _Loom:
     def one_wire(self) -> None:
         """Stop and tail, or stop, turn and tail, on one wire a side, pulsed by a computer."""
         vehicle = self.vehicle
-        supply = self.fused("body computer", "bat", 30)
+        supply = self.fused("body computer", "bat", 30, *DIMMED)
         is_combined = vehicle.scenario.arrangement is Arrangement.COMBINED
         for side in SIDES:
             function = Function(f"tail_stop_turn_dimmed_{side}") if is_combined else Function.TAIL_STOP_DIMMED
@@ -417,7 +421,7 @@ class _Loom:
     def plain(self) -> None:
         """What one switch feeds: reverse, beams, fog lamps."""
         vehicle = self.vehicle
-        supply = self.fused("reverse", "ign", 10)
+        supply = self.fused("reverse", "ign", 10, "reverse")
         self.switch("reverse switch", supply, "reverse", ("reverse",))
         for side in SIDES if vehicle.in_pairs else ("",):
             name, place = f"{side} reverse lamp".strip(), f"rear {side or 'left'}"
@@ -432,7 +436,7 @@ class _Loom:
                 ("rear fog", Function.FOG_REAR, ("fog_rear",), MAIN),
             ]
         for name, function, controls, size in rows:
-            supply = self.fused(name, "bat", 20)
+            supply = self.fused(name, "bat", 20, function)
             feed = self.switch(f"{name} switch", supply, str(function), controls)
             place = "rear left" if function is Function.FOG_REAR else "front left"
             variant = ("stays" if vehicle.low_stays else "leaves") if function is Function.LOW_BEAM else "plain"
@@ -440,7 +444,7 @@ class _Loom:
 
     def daytime(self) -> None:
         trigger, _, habit = self.vehicle.drl.partition("_")
-        supply = self.fused("daytime", "bat", 10)
+        supply = self.fused("daytime", "bat", 10, "drl")
         live = self.switch("daytime supply", supply, "daytime_live", (trigger,))
         if habit == "drops":
             for side in SIDES:

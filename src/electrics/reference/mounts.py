@@ -28,6 +28,8 @@ class Mount:
         Of the rise that lies between body and plate [-].
     body_s, rest_s : float
         Time constants of body and plate [s].
+    limit_c : float
+        What a body on it may reach: its own limit, or that of the paint under it [C].
     """
 
     id: str
@@ -36,6 +38,7 @@ class Mount:
     body_share: float
     body_s: float
     rest_s: float
+    limit_c: float
 
 
 @dataclass(frozen=True)
@@ -51,7 +54,7 @@ def mounts() -> Table[Mount]:
     """The mounts there are, by id, coolest first."""
     return read_table(
         "mounts",
-        ("mount", "name", "plates", "body_share", "body_s", "rest_s"),
+        ("mount", "name", "plates", "body_share", "body_s", "rest_s", "limit_c"),
         lambda row: Mount(
             row["mount"],
             row["name"],
@@ -59,6 +62,7 @@ def mounts() -> Table[Mount]:
             float(row["body_share"]),
             float(row["body_s"]),
             float(row["rest_s"]),
+            float(row["limit_c"]),
         ),
     )
 

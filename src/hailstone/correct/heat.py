@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from electrics.correct.resistor import FLASHING_DUTY, HIGHEST_V
+from electrics.document.vehicle import VehicleFacts
 from electrics.job.correction import Correction
 from electrics.job.cures.base import Proposal
-from electrics.job.facts import VehicleFacts
 from electrics.reference.habits import AIR_C, habit
 from electrics.reference.mounts import body_c, mounts
 

@@ -8,9 +8,9 @@ from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
 from electrics.correct.flasher import believe_flasher
+from electrics.document.vehicle import FlasherKind
 from electrics.errors import FactError
 from electrics.job.facts import JobFacts
-from electrics.lighting.vehicle import FlasherKind
 from electrics.reference.habits import stated_of
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job

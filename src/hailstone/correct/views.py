@@ -35,7 +35,8 @@ from hailstone.layers.versions import StaleError
 from hailstone.shop.switches import STRIP, switches
 from hailstone.wording import correct as wording
 from hailstone.wording.complaints import complaint_sentence
-from hailstone.wording.hookup import open_sentences
+from hailstone.wording.cures import CURE_NAMES
+from hailstone.wording.findings import finding_text, open_sentences
 from hailstone.wording.words import state_name
 
 
@@ -211,7 +212,12 @@ def _page(
         shown = _complained_of_first(view.job.complaint, found.now if found.taken else found.before)
         state = _asked(request, view.plan.together, shown)
         context |= {
-            "sentence": wording.what_next(found.before, found.now, is_taken=bool(found.taken)),
+            "sentence": wording.what_next(
+                found.before,
+                found.now,
+                is_taken=bool(found.taken),
+                forbidden=[finding_text(each, view.plan) for each in view.plan.forbidden],
+            ),
             "complaint": complaint_sentence(view.job.complaint, found.before, flasher_of(view.job)),
             "effects": [_effect(group, found.sides) for group in wording.effect_groups(shown)],
             "gone": [
@@ -219,7 +225,7 @@ def _page(
                 for group in wording.effect_groups([effect for effect in found.before if effect not in shown])
             ],
             "is_taken": bool(found.taken),
-            "taken": [(wording.CURE_NAMES[cure.cure], f"{DROP}{cure.cure}") for cure in found.taken],
+            "taken": [(CURE_NAMES[cure.cure], f"{DROP}{cure.cure}") for cure in found.taken],
             "boards": _boards(view.derived, state, found.before, found.now, reverse("hookup", args=[view.job.id])),
             "roads": roads_of(shown, view.plan.together.simulation, state) if view.plan.together else (),
             "strip": switches(state, STRIP, all_off=True, within=_states(view.plan.together)),

@@ -12,8 +12,9 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 
+from electrics.document.circuits import CircuitNotes, FedBy
+from electrics.document.decisions import RunDecision
 from electrics.hookup.joints import Keeps
-from electrics.job.facts import CircuitNotes, FedBy, RunDecision
 from hailstone.identify.models import Pin
 from hailstone.jobs.models import Job
 from hailstone.units.models import Lead, Place

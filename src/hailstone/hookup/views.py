@@ -10,15 +10,17 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from electrics.document.circuits import FedBy
 from electrics.errors import FactError, StateError
 from electrics.hookup.corrections import correction_methods
 from electrics.hookup.forms import FORMS
 from electrics.hookup.inputs import INPUTS
 from electrics.hookup.joints import ground_methods, joint_methods
 from electrics.identify.belief import WireBelief
-from electrics.job.facts import UNUSED, FedBy
-from electrics.job.hookup_plan import HookUpPlan, LeadPlan, Open
+from electrics.job.facts import UNUSED
+from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.job.nearer import nearer_wires
+from electrics.judge.finding import Finding
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Level
 from electrics.vocabulary import Function, State, parse_state
@@ -38,6 +40,7 @@ from hailstone.layers.versions import StaleError
 from hailstone.wording import hookup as wording
 from hailstone.wording.build import lost_sentence
 from hailstone.wording.circuit import finding_sentence
+from hailstone.wording.findings import finding_text
 from hailstone.wording.lamp import lead_name, summary
 
 PARTS = [
@@ -190,11 +193,11 @@ def _said_of_all(view: Overview, request: HttpRequest) -> dict[str, dict[str, st
     if value not in (FedBy.PLAIN, FedBy.COMPUTER):
         return {}
     return {
-        str(item.function): {"fed_by": value} for item in view.plan.missing if item.id == "fed_by" and item.function
+        str(item.function): {"fed_by": value} for item in view.plan.missing if item.rule == "fed_by" and item.function
     }
 
 
-def _lead_of(item: Open, view: Overview) -> str:
+def _lead_of(item: Finding, view: Overview) -> str:
     """The lead on whose page something open is decided."""
     tapping = (
         lead.lead.id for lead in view.plan.leads if lead.shown is not None and item.function in lead.shown.loaded
@@ -286,15 +289,15 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "options": [(option, wording.option_reason(option)) for option in sized.options],
         "can_take_best": any(each.plan.chosen is None and each.fitting for each in leads),
         "who_feeds": WHO_FEEDS,
-        "asks_who_feeds": bool(plan.missing) and plan.missing[0].id == "fed_by",
-        "measures_on": bool(plan.missing) and plan.missing[0].id == "tap" and not plan.lead(first_open).right,
+        "asks_who_feeds": bool(plan.missing) and plan.missing[0].rule == "fed_by",
+        "measures_on": bool(plan.missing) and plan.missing[0].rule == "tap" and not plan.lead(first_open).right,
         "planned": wording.planned_sentence(plan) if plan.is_complete else "",
         "added": wording.added_sentence(plan) if plan.is_complete else "",
-        "missing": [wording.open_sentence(item, plan) for item in plan.missing],
+        "missing": [finding_text(item, plan) for item in plan.missing],
         "odd": [*table.differing, *(finding_sentence(finding) for finding in (solved.upsets if solved else ()))],
         "first_open": first_open,
         "first_open_title": plan.lead(first_open).lead.title if first_open else "",
-        "faults": [wording.open_sentence(item, plan) for item in plan.faults],
+        "faults": [finding_text(item, plan) for item in plan.faults],
         **shown.picture(seen, pictured, state, lit=request.GET.get("half") != "dark"),
     }
 

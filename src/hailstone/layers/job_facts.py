@@ -7,6 +7,9 @@ from functools import lru_cache
 from typing import Any
 
 from electrics.correct.flasher import believe_flasher
+from electrics.document.circuits import CircuitNotes, FedBy
+from electrics.document.decisions import CureDecision, RunDecision
+from electrics.document.vehicle import Computer, FlasherKind, Idle, VehicleFacts
 from electrics.errors import FactError, InputError
 from electrics.formats.reading_text import parse_reading
 from electrics.hookup.joints import Keeps
@@ -14,22 +17,9 @@ from electrics.hookup.units import Unit
 from electrics.identify import belief as core
 from electrics.identify.kinds import Side
 from electrics.identify.leads import Light, Seen, Trial
-from electrics.job.facts import (
-    CircuitNotes,
-    Computer,
-    CureDecision,
-    FedBy,
-    HookUpDecisions,
-    JobFacts,
-    LampFacts,
-    PlaceFacts,
-    RunDecision,
-    VehicleFacts,
-    Wish,
-)
+from electrics.job.facts import HookUpDecisions, JobFacts, LampFacts, PlaceFacts, Wish
 from electrics.job.plan import check_loads
 from electrics.job.unit_entries import instead_twice, unit_of
-from electrics.lighting.vehicle import FlasherKind, Idle
 from electrics.reference.conductor import WireStandard
 from electrics.reference.habits import stated_of
 from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state

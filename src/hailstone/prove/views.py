@@ -21,7 +21,8 @@ from hailstone.prove.content import assumed_lines, lead_lines, papers, sheet_con
 from hailstone.prove.models import Signature
 from hailstone.wording import proof as wording
 from hailstone.wording.build import join_row, part_row, wire_row
-from hailstone.wording.hookup import assumption_sentence, open_sentences
+from hailstone.wording.findings import open_sentences
+from hailstone.wording.hookup import assumption_sentence
 from hailstone.wording.lamp import lead_name
 
 MOST_TOLD = 5

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from electrics.correct.complaints import shown_by
 from electrics.correct.effects import Effect
-from electrics.lighting.vehicle import FlasherKind
+from electrics.document.vehicle import FlasherKind
 
 __all__ = ["CANNOT", "COMPLAINTS", "LOOK_AT", "complaint_sentence"]
 

@@ -6,20 +6,20 @@ from collections.abc import Iterable, Mapping, Sequence
 
 from electrics.correct.effects import Effect
 from electrics.correct.flasher import FlasherBelief
+from electrics.document.vehicle import FlasherKind
 from electrics.hookup.joints import ground_methods
 from electrics.job.correction import Tried
 from electrics.job.cures.base import Cure, Proposal, Side
 from electrics.job.cures.registry import CURABLE, CURES
-from electrics.lighting.vehicle import FlasherKind
 from electrics.reference.mounts import mounts
 from electrics.vocabulary import parse_state
 from hailstone.wording.circuit import finding_sentence
-from hailstone.wording.words import counted, inside, listed, state_name
+from hailstone.wording.cures import CURE_NAMES, REFUSAL_WORDS
+from hailstone.wording.words import capital, counted, inside, listed, state_name
 
 __all__ = [
     "ANSWERS",
     "COSTS",
-    "CURE_NAMES",
     "FLASHERS",
     "LOOKS",
     "also_about",
@@ -77,29 +77,6 @@ ANSWERS = {
     ("pilot", "one"): "one for both sides",
     ("pilot", "two"): "one for each side",
 }
-CURE_NAMES = {
-    "flasher": "Flasher that needs no load",
-    "plug_turned": "Plug or bulb turned round",
-    "load_resistor": "Load resistor",
-    "stop_resistor": "Load resistor at the stop feed",
-    "tail_resistor": "Load resistor at the tail feed",
-    "series_resistor": "Resistor in series",
-    "decoder": "Decoder",
-    "diode": "Blocking diode",
-    "diode_or": "A diode for each source",
-    "pilot_diodes": "Two diodes at the pilot",
-    "ghost_resistor": "Resistor across the lamp",
-    "module": "Module with a supply of its own",
-    "relay": "Relay from the battery",
-    "other_way": "Another way of hooking up",
-    "better_ground": "Another ground",
-    "thicker_wire": "Thicker wire",
-    "joint_again": "Joint made again",
-    "separate_bulb": "A bulb of its own, on wires of its own",
-    "other_bulb": "Filament bulb back in its socket",
-    "coding": "Coding the computer for LED lamps",
-}
-
 NAMED = {
     "coding": "By someone with the maker's tool: no part and no heat. Not computed here.",
     "joint_again": "Cut it back to bright copper and make it anew; then measure its drop under load.",
@@ -121,22 +98,6 @@ DOES = {
     "other_way": "The next way that fits.",
     "separate_bulb": "The car's own wires stay as they are; the bulb gets socket, feed and ground of its own.",
     "other_bulb": "What the vehicle waits for. Nothing else has to be fitted.",
-}
-
-REFUSALS = {
-    "no_flasher": "There is no flasher to change: the computer does the flashing.",
-    "flasher_tows": "A trailer has no flasher: the towing vehicle's flashes its lamps. Correct it there.",
-    "in_series": "Never: the lamp starves, and what watches sees even less. A load resistor goes across feed and "
-    "ground.",
-    "free_air": "Never in free air: flashing hazards bring it past 200 °C, braking sooner. Bolt it to bare metal.",
-    "too_hot": "No case survives it on this mount. Bare metal, or change the flasher.",
-    "no_window": "No value passes: what makes up the load is more than the fuse allows. Change the flasher, or "
-    "have the computer coded.",
-    "not_in_stock": "None of the resistors in stock passes. The shop's ways say which there are.",
-    "bright_as_stop": "Never on a pulsed feed: its capacitor fills the pulses, and tail looks like stop.",
-    "diode_on_pulses": "Never on a pulsed feed with plain diodes. Take a module whose inputs bear pulses.",
-    "no_diode": "No diode bears this current here. Split the load, or use a relay.",
-    "full_pulses": "No resistor helps: the test pulses are full battery volts. Decoder or coding.",
 }
 
 COSTS = {
@@ -243,7 +204,7 @@ def cure_title(proposal: Proposal) -> str:
 def proposal_sentence(proposal: Proposal, tried: Tried | None) -> str:
     """What it does, in a sentence or two."""
     if proposal.refusal:
-        return REFUSALS[proposal.refusal]
+        return REFUSAL_WORDS[proposal.refusal]
     if proposal.is_named:
         return NAMED[proposal.cure]
     parts = [DOES[proposal.cure]] if proposal.cure in DOES else []
@@ -287,15 +248,17 @@ def verdict_words(proposal: Proposal, tried: Tried | None) -> str:
     return VERDICTS[tried.verdict]
 
 
-def what_next(before: Sequence[Effect], now: Sequence[Effect], *, is_taken: bool) -> str:
-    """The sentence at the top."""
-    if not before:
-        return "Nothing to correct."
-    if is_taken and not now:
-        return "Cured. Build it."
+def what_next(
+    before: Sequence[Effect], now: Sequence[Effect], *, is_taken: bool, forbidden: Sequence[str] = ()
+) -> str:
+    """The sentence at the top; `forbidden` says why it must not be built as it stands."""
+    if forbidden:
+        return f"Don't build this. {forbidden[0]}"
+    if not now:
+        return "Fixed. Build it." if is_taken and before else "No problems found."
     if is_taken:
-        return f"{_things(now)} still upset with this cure."
-    return f"{_headline(now)} Take a cure."
+        return f"{_problems(now)} left with this fix."
+    return f"{_headline(now)} Choose a fix."
 
 
 def _headline(effects: Sequence[Effect]) -> str:
@@ -305,12 +268,11 @@ def _headline(effects: Sequence[Effect]) -> str:
     if all(effect.rule == "flash_rate" for effect in effects) and len(rates) == 1 and len(groups) > 1:
         (rate,) = rates
         return f"Both sides flash {rate} times a minute." if rate else "Neither side flashes."
-    return f"{_things(effects)} upset."
+    return f"{_problems(effects)}."
 
 
-def _things(effects: Sequence[Effect]) -> str:
-    number = len(effect_groups(effects))
-    return "One thing is" if number == 1 else f"{number} things are"
+def _problems(effects: Sequence[Effect]) -> str:
+    return capital(counted(len(effect_groups(effects)), "problem"))
 
 
 def cured_sentence(rules: Iterable[str]) -> str:

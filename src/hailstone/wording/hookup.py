@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 
+from electrics.document.circuits import FedBy
 from electrics.hookup.accessories import Accessory
 from electrics.hookup.chains import Chain
 from electrics.hookup.forms import Form
@@ -15,8 +16,7 @@ from electrics.hookup.units import Lead
 from electrics.hookup.wanted import Wanted
 from electrics.identify.belief import WireBelief
 from electrics.job.assumptions import About, Assumption
-from electrics.job.facts import FedBy
-from electrics.job.hookup_plan import HookUpPlan, Open
+from electrics.job.hookup_plan import HookUpPlan
 from electrics.job.nearer import Nearer
 from electrics.signals import Scenario
 from electrics.vocabulary import BrakeWithHazard, Function, Polarity, State
@@ -31,53 +31,6 @@ from hailstone.wording.words import (
     signal_name,
     state_name,
 )
-
-MISSING = {
-    "tap": "Choose the wire to tap.",
-    "host": "Say what this circuit feeds now and what fuse it has.",
-    "fed_by": "Find out whether a computer feeds this circuit.",
-}
-
-FAULTS = {
-    "way_gone": "The way that was chosen cannot be had any more: a reading, a wire or the wish has changed. Choose "
-    "again.",
-    "not_wanted": "The chosen way does not do what is wanted: see its reason.",
-    "never": "A data line is never tapped, whatever the reason.",
-    "computer": "A circuit fed or watched by a computer must not carry more. Use a relay: the lamp from the battery "
-    "on a fuse of its own, only the coil on this wire, a diode across it.",
-    "fuse_load": "Too much for this circuit's fuse: over 80 % of its rating. Never fit a larger fuse; take the way "
-    "with a relay from the battery, or lamps that draw less.",
-    "wire_load": "Too much for the factory wire. Use a relay from the battery, or tap nearer to the fuse.",
-    "no_wire": "No size of this kind of wire keeps the drop and the fuse rule. Shorten the run or split the "
-    "lamps.{detail}",
-    "drop": "This wire loses more than the 0.5 V (on 12 V) that a lamp run may lose. Take a thicker one.",
-    "no_fuse": "No standard fuse both carries this load and protects this wire. Take a thicker one.",
-    "together": "All leads connected at once, it is wrong in {detail}. Take another way for one of them, or a cure "
-    "on the Correct page.",
-    "joint": "This way of joining does not fit here: {detail}.",
-    "ground": "This ground does not fit here: {detail}.",
-    "part": "{detail}",
-}
-
-NEAREST = {
-    "out_m": " Nearest: a way out of {:.1f} m with the thickest.",
-    "load_a": " Nearest: {:.1f} A on one wire, the rest on another.",
-}
-"""The nearest run that a wire can be found for, by what changes."""
-
-JOINT_WARNINGS = {
-    "exposed": "not in spray, under the vehicle or on a vibrating part",
-    "unlike_gauges": "the two wires are of unlike gauge, and it pierces only its own",
-    "monitored": "not on monitored circuits, whose wires are not wounded",
-    "thick_ground": "not on a thick ground wire",
-    "no_fuse_here": "this source is no position of a fuse box",
-}
-
-GROUND_WARNINGS = {
-    "comes_off": "the part that carries the lamp comes off or swings, and its body is no ground; take a wire to the "
-    "frame, or the lamp's own ground",
-    "ground_wire": "it carries more than that ground wire bears; take a wire of its own",
-}
 
 INPUT_NAMES = {
     "load_a": "Load",
@@ -281,37 +234,6 @@ def added_sentence(plan: HookUpPlan) -> str:
     option = plan.leads[0].sized.option
     lost = f", {option.drop_v:.2f} V lost on the way" if plan.is_single and option else ""
     return f"{amps_text(plan.added_a)} added{lost}."
-
-
-def open_sentence(item: Open, plan: HookUpPlan) -> str:
-    """A decision that is still open, or what forbids the hook-up, and where."""
-    detail = item.detail
-    if item.id == "joint" and (joint := plan.lead(item.lead).sized.joint):
-        detail = listed(JOINT_WARNINGS[rule] for rule in joint.warnings)
-        if better := plan.lead(item.lead).sized.better:
-            detail += f". Here rather: {better.method.name[0].lower() + better.method.name[1:]}"
-    elif item.id == "ground":
-        detail = listed(GROUND_WARNINGS[rule] for rule in plan.lead(item.lead).sized.ground.warnings)
-    elif item.id == "no_wire" and (nearest := plan.lead(item.lead).sized.nearest):
-        detail = NEAREST[nearest[0]].format(nearest[1])
-    text = (MISSING.get(item.id) or FAULTS[item.id]).format(detail=detail)
-    if item.id == "tap" and not plan.lead(item.lead).right:
-        text = "Nothing here gives what it wants yet. Measure on, or open another place."
-    if item.function and len(plan.circuits) > 1:
-        return f"{function_name(item.function)}: {text[0].lower() + text[1:]}"
-    if item.lead and not plan.is_single:
-        return f"Lead {plan.lead(item.lead).lead.title}: {text[0].lower() + text[1:]}"
-    return text
-
-
-MOST_OPEN = 4
-
-
-def open_sentences(plan: HookUpPlan) -> list[str]:
-    """What is still open before anything is joined; a few of many."""
-    found = [open_sentence(item, plan) for item in plan.missing]
-    rest = len(found) - MOST_OPEN
-    return found if rest <= 1 else [*found[:MOST_OPEN], f"And {rest} more."]
 
 
 def wakes_sentence(states: Sequence[State]) -> str:

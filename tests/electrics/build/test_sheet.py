@@ -8,17 +8,10 @@ import pytest
 
 from electrics.build.sheet import build_of, spool_length_m
 from electrics.circuit.elements import Resistor
-from electrics.job.facts import (
-    UNUSED,
-    CircuitNotes,
-    Computer,
-    FedBy,
-    HookUpDecisions,
-    JobFacts,
-    RunDecision,
-    VehicleFacts,
-    Wish,
-)
+from electrics.document.circuits import CircuitNotes, FedBy
+from electrics.document.decisions import RunDecision
+from electrics.document.vehicle import Computer, VehicleFacts
+from electrics.job.facts import UNUSED, HookUpDecisions, JobFacts, Wish
 from electrics.job.plan import plan
 from electrics.job.trying import try_design
 from electrics.reference.habits import stated_of

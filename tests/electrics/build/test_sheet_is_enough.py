@@ -10,8 +10,9 @@ from dataclasses import replace
 
 import pytest
 
+from electrics.document.vehicle import VehicleFacts
 from electrics.hookup.accessories import accessories
-from electrics.job.facts import HookUpDecisions, JobFacts, VehicleFacts, Wish
+from electrics.job.facts import HookUpDecisions, JobFacts, Wish
 from electrics.job.plan import plan
 from electrics.vocabulary import Arrangement
 from said import facts_of, vehicle, with_best

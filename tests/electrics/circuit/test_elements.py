@@ -23,9 +23,10 @@ from electrics.circuit.elements import (
 from electrics.circuit.findings import RULES, findings
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import simulate
+from electrics.document.vehicle import FlasherKind
 from electrics.errors import CircuitError
 from electrics.lighting.samples import sample_circuits
-from electrics.lighting.vehicle import FlasherKind, Lamps, Vehicle, factory_circuit
+from electrics.lighting.vehicle import Lamps, Vehicle, factory_circuit
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement
 

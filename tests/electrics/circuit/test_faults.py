@@ -31,7 +31,8 @@ from electrics.circuit.elements import (
 from electrics.circuit.findings import findings
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import simulate
-from electrics.lighting.vehicle import FlasherKind, Lamps, Vehicle, factory_circuit
+from electrics.document.vehicle import FlasherKind
+from electrics.lighting.vehicle import Lamps, Vehicle, factory_circuit
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement
 

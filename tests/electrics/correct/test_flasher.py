@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 
 from electrics.correct.flasher import SURE, believe_flasher, flasher_questions, rate_of
+from electrics.document.vehicle import FlasherKind
 from electrics.errors import FactError
-from electrics.lighting.description import FlasherKind
 
 
 @pytest.mark.parametrize(

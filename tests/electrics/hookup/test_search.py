@@ -7,6 +7,7 @@ from itertools import permutations, product
 
 import pytest
 
+from electrics.document.vehicle import VehicleFacts
 from electrics.hookup.accessories import accessories
 from electrics.hookup.forms import FORMS
 from electrics.hookup.search import scenarios_of, search, source_levels
@@ -300,6 +301,6 @@ def test_a_trial_finds_what_logic_cannot_an_overloaded_fuse():
 @pytest.mark.parametrize("system_v", [6, 24])
 def test_relays_and_lamps_follow_the_system_voltage(system_v):
     own = lead("reverse")
-    factory = vehicle_with(frozenset((f, "plain") for f in REAR), Scenario(SEPARATE), system_v=system_v)
+    factory = vehicle_with(frozenset((f, "plain") for f in REAR), Scenario(SEPARATE), VehicleFacts(system_v))
     found = candidates(own, REAR, SEPARATE)["relay:reverse"]
     assert try_out(found.form, own, ["reverse"], [factory]).wrong == ()

@@ -6,9 +6,11 @@ from dataclasses import replace
 
 import pytest
 
+from electrics.document.circuits import CircuitNotes, FedBy
+from electrics.document.vehicle import Computer, Idle, VehicleFacts
 from electrics.job.assumptions import About, assumptions
 from electrics.job.correction import correct, with_cure
-from electrics.job.facts import CircuitNotes, Computer, FedBy, HookUpDecisions, Idle, VehicleFacts, Wish
+from electrics.job.facts import HookUpDecisions, Wish
 from electrics.job.plan import plan
 from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Arrangement
@@ -102,7 +104,7 @@ def test_an_led_in_place_of_an_led_upsets_nothing_and_the_assumption_of_bulbs_sa
     left = {name: notes for name, notes in said.hookup.circuits.items() if not name.endswith("_right")}
     for circuits in (said.hookup.circuits, left):  # one side is as the other
         after = plan(replace(said, hookup=replace(said.hookup, circuits=circuits))).hookup
-        assert (after.upsets, [fault.id for fault in after.faults]) == ((), [])
+        assert (after.upsets, [fault.rule for fault in after.faults]) == ((), [])
 
 
 def test_a_bulb_in_place_of_a_factory_led_is_too_much_for_a_computer():
@@ -112,4 +114,4 @@ def test_a_bulb_in_place_of_a_factory_led_is_too_much_for_a_computer():
     facts = with_best(replace(facts, vehicle=watched)).facts
     heavy = {lead: replace(facts.hookup.run, overrides={"load_a": 2.1}) for lead in ("left-turn", "right-turn")}
     facts = leds_everywhere(replace(facts, hookup=replace(facts.hookup, runs=heavy)))
-    assert "computer" in {fault.id for fault in plan(facts).hookup.faults}
+    assert "computer" in {fault.rule for fault in plan(facts).hookup.faults}

@@ -8,11 +8,11 @@ import pytest
 
 import ngspice
 from electrics.circuit.spice import node_names, spice_deck
+from electrics.document.circuits import CircuitNotes, FedBy
+from electrics.document.vehicle import Computer, FlasherKind
 from electrics.job.correction import _at_voltages, correct, effects_of, try_proposal, with_cure
 from electrics.job.cures.registry import CURES
-from electrics.job.facts import CircuitNotes, Computer, FedBy
 from electrics.job.plan import plan
-from electrics.lighting.vehicle import FlasherKind
 from electrics.vocabulary import Arrangement
 from said import facts_of, with_best
 from sheet_light import lights_as_wanted

@@ -9,10 +9,12 @@ from pathlib import Path
 import jsonschema
 import pytest
 
+from electrics.document.circuits import CircuitNotes
+from electrics.document.decisions import CureDecision
 from electrics.formats.json_file import schema_of
 from electrics.hookup.accessories import accessories
 from electrics.job.correction import correct
-from electrics.job.facts import CircuitNotes, CureDecision, HookUpDecisions
+from electrics.job.facts import HookUpDecisions
 from electrics.job.job_document import job_document
 from electrics.job.job_file import read_job_file
 from electrics.job.plan import plan

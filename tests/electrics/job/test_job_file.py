@@ -197,7 +197,7 @@ def test_battery_beside_a_ground_is_fed_for_good_from_its_own_fuse_and_drains(tm
 
 def test_readings_are_weighed_and_a_persons_word_is_an_assumption():
     facts = read_job_file(text_of("job-led-tail-lamps"))
-    assert facts.places[0].said[2] == ("3", Function.STOP_TURN_LEFT, "plain")
+    assert facts.places[0].said[2] == ("3", Function.STOP_TURN_LEFT, "")
     said = [line["text"] for line in document_of("job-led-tail-lamps")["assumptions"]]
     assert "left tail lamp, pin 3 is stop turn left: said, not measured." in said
     measured = json.loads(text_of("job-led-tail-lamps"))

@@ -7,13 +7,13 @@ from dataclasses import replace
 import pytest
 
 from electrics.circuit.simulate import GLOWS
+from electrics.document.decisions import CureDecision
+from electrics.document.vehicle import Computer, FlasherKind, Idle
 from electrics.job.correction import all_at_once, correct, effects_of, try_proposal, with_cure
 from electrics.job.cures.base import Situation
 from electrics.job.cures.registry import CURES, cure_of, proposals
-from electrics.job.facts import Computer, CureDecision, Idle
 from electrics.job.plan import accessory_of, plan
 from electrics.job.trying import try_design
-from electrics.lighting.vehicle import FlasherKind
 from electrics.reference.habits import AIR_C, WARNS_SHARE, WATCHES_ALL
 from electrics.vocabulary import Arrangement, parse_state
 from said import facts_of, with_best

@@ -6,18 +6,11 @@ from dataclasses import replace
 
 import pytest
 
+from electrics.document.circuits import CircuitNotes, FedBy
+from electrics.document.decisions import RunDecision
+from electrics.document.vehicle import Computer, VehicleFacts
 from electrics.errors import FactError
-from electrics.job.facts import (
-    CircuitNotes,
-    Computer,
-    FedBy,
-    HookUpDecisions,
-    JobFacts,
-    PlaceFacts,
-    RunDecision,
-    VehicleFacts,
-    Wish,
-)
+from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, Wish
 from electrics.job.plan import plan
 from electrics.vocabulary import Arrangement, Function
 from lamps import GRID, REAR, point
@@ -59,7 +52,7 @@ def test_a_plan_follows_from_facts_alone():
 )
 def test_what_is_not_decided_is_missing_and_nothing_is_built(changed, missing):
     found = plan(replace(FACTS, hookup=replace(DECIDED, **changed)))
-    assert {each.id for each in found.hookup.missing} == missing
+    assert {each.rule for each in found.hookup.missing} == missing
     assert found.build is None
 
 
@@ -74,12 +67,12 @@ def test_what_nobody_noted_of_a_circuit_is_assumed_but_never_that_no_computer_fe
     assert found.build is not None
     unknown = replace(FACTS, vehicle=replace(FACTS.vehicle, computer=Computer.UNKNOWN))
     blind = plan(replace(unknown, hookup=replace(DECIDED, circuits={})))
-    assert {each.id for each in blind.hookup.missing} == {"fed_by"}
+    assert {each.rule for each in blind.hookup.missing} == {"fed_by"}
     assert blind.build == found.build  # it is shown, and not to be joined yet
     assert not blind.hookup.is_complete
     watched = replace(unknown, vehicle=replace(FACTS.vehicle, computer=Computer.YES))
     with_computer = plan(replace(watched, hookup=replace(DECIDED, circuits={})))
-    assert {each.id for each in with_computer.hookup.faults} == {"computer"}
+    assert {each.rule for each in with_computer.hookup.faults} == {"computer"}
     assert blind.hookup.design is not None
 
 
@@ -115,7 +108,7 @@ def test_a_number_typed_in_for_one_lead_stays_with_it():
 
 def test_a_way_that_cannot_be_had_any_more_is_said():
     gone = replace(DECIDED, ways={"reverse": "direct:lamp 9"})
-    assert {each.id for each in plan(replace(FACTS, hookup=gone)).hookup.faults} == {"way_gone"}
+    assert {each.rule for each in plan(replace(FACTS, hookup=gone)).hookup.faults} == {"way_gone"}
 
 
 def test_what_no_lamp_circuit_carries_is_refused():

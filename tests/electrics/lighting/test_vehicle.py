@@ -10,13 +10,14 @@ from electrics.circuit.elements import Flasher, Lamp
 from electrics.circuit.findings import findings
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import simulate
+from electrics.document.vehicle import FlasherKind
 from electrics.errors import FactError
 from electrics.hookup.states import TABLE_STATES
 from electrics.hookup.vehicles import node_of, vehicle_with
 from electrics.identify.belief import HYPOTHESES
 from electrics.lighting.samples import SAMPLE_VEHICLES, sample_circuits
 from electrics.lighting.truth import carried
-from electrics.lighting.vehicle import FlasherKind, Lamps, Vehicle, factory_circuit
+from electrics.lighting.vehicle import Lamps, Vehicle, factory_circuit
 from electrics.reference.bulbs import bulbs
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Scenario, signal, variants

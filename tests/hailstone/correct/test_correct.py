@@ -13,10 +13,10 @@ from briefs import BRIEF, CHOICE, CIRCUIT
 from decisions import decide_only, decided
 from electrics.correct.complaints import COMPLAINTS
 from electrics.correct.flasher import flasher_questions
+from electrics.document.vehicle import FlasherKind
 from electrics.job.cures.registry import CURES
 from electrics.job.job_file import read_job_file
 from electrics.job.plan import plan
-from electrics.lighting.description import FlasherKind
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement
 from hailstone.cli import main
@@ -28,6 +28,7 @@ from hailstone.layers.overviews import job_overview
 from hailstone.layers.signed import changes_between, printed_facts
 from hailstone.wording import complaints
 from hailstone.wording import correct as wording
+from hailstone.wording.cures import CURE_NAMES, REFUSALS, WHY_NONE
 from hookups import HTMX
 from measured import COMBINED, SEPARATE, measured
 from page_words import flat, odd_words
@@ -93,7 +94,7 @@ def test_a_flasher_is_taken_built_printed_and_given_up_by_undo(page, tails):
     assert "cures it" in read(page, tails, "correct/cures/")
     assert take(page, tails, number_of(tails, "flasher")).status_code == 302
     cured = read(page, tails)
-    assert "Cured. Build it." in cured
+    assert "Fixed. Build it." in cured
     assert cured.count("<figure") == 3
     sheet = read(page, tails, "build/")
     assert "Flasher that needs no load" in sheet
@@ -127,7 +128,7 @@ def test_what_is_refused_cannot_be_taken_and_a_stale_page_takes_nothing(page, ta
 
 def test_what_flashes_the_lamps_is_said_and_changes_what_is_upset(page, tails):
     page.post(f"/jobs/{tails.id}/correct/flasher/", {"flasher": "fixed"})
-    assert "Nothing to correct" in read(page, tails)
+    assert "No problems found" in read(page, tails)
     page.post(f"/jobs/{tails.id}/correct/flasher/", {"flasher": "bimetal"})
     assert "180 times a minute" not in read(page, tails)
     assert "flash" in read(page, tails)
@@ -163,10 +164,14 @@ def test_pages_and_cures_are_in_words_for_other_kinds(page, who, addition):
 
 
 def test_every_cure_refusal_and_cost_has_words():
-    assert {cure.id for cure in CURES} == set(wording.CURE_NAMES)
+    assert {cure.id for cure in CURES} == set(CURE_NAMES)
     source = "".join(path.read_text() for path in (ROOT / "src/electrics/job/cures").glob("*.py"))
-    refused = set(re.findall(r'refusal="([a-z_]+)"', source)) | set(re.findall(r'return "([a-z_]+)"', source))
-    assert refused | {"too_hot", "no_window"} == set(wording.REFUSALS)
+    refused = set(re.findall(r'(?:refusal=|Refusal\()"([a-z_]+)"', source)) | {
+        "too_hot",
+        "paint_too_hot",
+        "full_pulses",
+    }
+    assert refused - set(WHY_NONE) == set(REFUSALS)
     assert {cost for cost in wording.COSTS if f'"{cost}"' in source} == set(wording.COSTS)
 
 
@@ -178,15 +183,18 @@ def test_the_command_line_says_the_same_in_its_published_form(capsys):
     assert {effect["side"] for effect in document["upset"]} == {"left", "right"}
     assert document["cures"][0]["verdict"] == "cures it"
     assert main(["correct", str(EXAMPLE)]) == 0
-    assert "Flasher that needs no load: cures it" in capsys.readouterr().out
+    assert "Load-independent flasher: cures it" in capsys.readouterr().out
 
 
 def test_a_job_file_that_holds_a_cure_is_tried_with_it(tmp_path, capsys):
     document = json.loads(EXAMPLE.read_text())
     path = tmp_path / "job.json"
     for cures, said in (
-        ([{"cure": "flasher"}], "Cured. Build it."),
-        ([{"cure": "load_resistor", "ohm": 6, "leads": [{"unit": "left lamp", "lead": "red"}]}], "still upset"),
+        ([{"cure": "flasher"}], "Fixed. Build it."),
+        (
+            [{"cure": "load_resistor", "ohm": 6, "leads": [{"unit": "left lamp", "lead": "red"}]}],
+            "left with this fix",
+        ),
     ):
         path.write_text(json.dumps({**document, "cures": cures}))
         assert main(["correct", str(path)]) == 0
@@ -287,7 +295,7 @@ def test_a_job_goes_out_as_a_file_and_the_command_line_makes_the_same_plan_of_it
     path = tmp_path / "job.json"
     path.write_bytes(response.content)
     assert main(["correct", str(path)]) == 0
-    assert capsys.readouterr().out.startswith("Cured. Build it.")
+    assert capsys.readouterr().out.startswith("Fixed. Build it.")
 
 
 def test_resistors_come_from_the_shops_shelf_where_it_says_what_is_on_it(page, tails):
@@ -296,7 +304,7 @@ def test_resistors_come_from_the_shops_shelf_where_it_says_what_is_on_it(page, t
     assert page.post("/schools/", {**ways, "stock_ohm": "4.7 ohm, 6"}).status_code == 302
     assert "Load resistor 6 Ω" in read(page, tails, "correct/cures/")
     page.post("/schools/", {**ways, "stock_ohm": "25, 50"})
-    assert "None of the resistors in stock passes" in read(page, tails, "correct/cures/")
+    assert "None of the resistors in stock works" in read(page, tails, "correct/cures/")
     page.post("/schools/", {**ways, "stock_ohm": ""})
     assert "Load resistor 8 Ω" in read(page, tails, "correct/cures/")
 
@@ -311,7 +319,7 @@ def test_a_cure_is_taken_beside_another_and_given_up_by_itself(page, tails):
     assert "Beside what is taken" in read(page, tails, "correct/cures/")
     take(page, tails, "more-0")
     assert {each["cure"] for each in decided(tails).cures} == {"flasher", "diode"}
-    assert "Cured. Build it." in read(page, tails)
+    assert "Fixed. Build it." in read(page, tails)
     take(page, tails, "drop-diode")
     assert {each["cure"] for each in decided(tails).cures} == {"flasher"}
     assert take(page, tails, "more-7").status_code == 422

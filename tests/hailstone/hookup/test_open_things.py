@@ -25,7 +25,7 @@ def test_who_feeds_the_circuits_is_said_of_all_that_are_open_at_once(page, job, 
     page.post(address, {"version": HookUp.objects.get().version, "fed": "plain"}, headers=HTMX)
     assert {notes["fed_by"] for notes in HookUp.objects.get().circuits.values()} == {"plain"}
     plan_now = job_overview(job.id)
-    assert not [item for item in plan_now.plan.missing if item.id == "fed_by"]
+    assert not [item for item in plan_now.plan.missing if item.rule == "fed_by"]
     (lamps,) = (part for part in plan_now.build.parts if part.id == "lamp")
     assert lamps.count == 3, "one stop lamp and a pair along with it"
 
@@ -43,7 +43,7 @@ def test_a_lead_that_nothing_here_gives_is_left_unused_and_capped(page, job, set
     assert "Unused, capped" in text
     view = job_overview(job.id)
     assert {lead.id for lead in view.plan.unused} == set(open_leads)
-    assert not [item for item in view.plan.missing if item.id == "tap"]
+    assert not [item for item in view.plan.missing if item.rule == "tap"]
     sheet = page.get(f"/jobs/{job.id}/build/").content.decode()
     assert sheet.count("not used, and capped.") == len(open_leads)
     (caps,) = (part for part in view.build.parts if part.id == "cap")

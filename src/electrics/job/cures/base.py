@@ -14,17 +14,18 @@ from typing import ClassVar
 
 from electrics.correct.effects import Effect
 from electrics.correct.resistor import ResistorFit
+from electrics.document.decisions import CureDecision
+from electrics.document.vehicle import FlasherKind, Idle, VehicleFacts
 from electrics.errors import FactError
 from electrics.hookup.additions import Addition
 from electrics.hookup.inserts import Insert
 from electrics.hookup.sizing import DiodeChoice
 from electrics.hookup.units import Unit
-from electrics.job.facts import CureDecision, Idle, JobFacts, VehicleFacts
-from electrics.lighting.vehicle import FlasherKind
+from electrics.job.facts import JobFacts
 from electrics.reference.functions import kind_of
 from electrics.vocabulary import Function
 
-__all__ = ["FLASHES", "LIT_AMISS", "Cure", "CureLead", "Proposal", "Side", "Situation"]
+__all__ = ["FLASHES", "LIT_AMISS", "Cure", "CureLead", "Proposal", "Refusal", "Side", "Situation"]
 
 FLASHES = ("flash_rate", "outage_warning", "given_up")
 """What a missing load upsets."""
@@ -126,6 +127,10 @@ class Situation:
     body: str = "car"
     habits: tuple[tuple[str, float], ...] = ()
 
+    def at(self, decision: CureDecision) -> tuple[CureLead, ...]:
+        """The leads that a decision is fitted at."""
+        return tuple(lead for lead in self.leads if lead.id in decision.leads)
+
     def has(self, *rules: str) -> bool:
         """Whether one of these rules is among the effects."""
         return any(effect.rule in rules for effect in self.effects)
@@ -137,6 +142,27 @@ class Situation:
             if effect.rule in rules:
                 named |= {*effect.subjects, effect.finding.by, *effect.finding.road}
         return tuple(lead for lead in self.leads if lead.names & named) or self.leads
+
+
+@dataclass(frozen=True)
+class Refusal:
+    """Why a fix must not be fitted here.
+
+    Attributes
+    ----------
+    id : str
+        Its words are in `hailstone.wording.correct`.
+    value, limit : float or None
+        What it is, and what it may be [unit].
+    allows_reason : bool
+        Whether somebody may fit it all the same, with a written reason: never what destroys itself or does nothing.
+    """
+
+    id: str
+    value: float | None = None
+    limit: float | None = None
+    unit: str = ""
+    allows_reason: bool = False
 
 
 @dataclass(frozen=True)
@@ -208,6 +234,10 @@ class Cure(ABC):
     @abstractmethod
     def proposals(self, situation: Situation) -> Iterator[Proposal]:
         """How it would be fitted here; nothing where it does not apply."""
+
+    def held_against(self, decision: CureDecision, situation: Situation) -> Iterator[Refusal]:
+        """What forbids it here, proposed or used, however it came to be decided."""
+        yield from ()
 
     def inserts(self, decision: CureDecision) -> tuple[Insert, ...]:
         """What is fitted at each of its leads."""

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
+from electrics.document.decisions import CureDecision
 from electrics.hookup.units import Lead, Unit, unit_kinds
 from electrics.job.cures.base import FLASHES, LIT_AMISS, Cure, Proposal, Situation
-from electrics.job.facts import CureDecision
 from electrics.reference.bulbs import bulbs
 from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Function

@@ -4,18 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import replace
+from math import inf
 from typing import ClassVar
 
-from electrics.correct.resistor import Need, ResistorFit, fit_resistor
+from electrics.correct.resistor import FLASHING_DUTY, Need, ResistorFit, fit_resistor, mean_heat_w
+from electrics.document.decisions import CureDecision
+from electrics.document.vehicle import FlasherKind, Idle, VehicleFacts
 from electrics.errors import FactError
 from electrics.hookup.additions import Addition, at_flasher
 from electrics.hookup.inserts import Insert, Shunt, Store
-from electrics.job.cures.base import FLASHES, Cure, CureLead, Proposal, Side, Situation
-from electrics.job.facts import CureDecision, Idle, JobFacts, VehicleFacts
-from electrics.lighting.vehicle import FlasherKind
+from electrics.job.cures.base import FLASHES, Cure, CureLead, Proposal, Refusal, Side, Situation
+from electrics.job.facts import JobFacts
 from electrics.reference.habits import AIR_C, habit
-from electrics.reference.mounts import mounts
-from electrics.reference.parts import housed_resistors
+from electrics.reference.mounts import body_c, mounts
+from electrics.reference.parts import BODY_LIMIT_C, housed_resistors
 from electrics.vocabulary import Function
 
 __all__ = ["Coding", "Decoder", "FlasherChange", "LoadResistor", "SeriesResistor", "StopResistor", "TailResistor"]
@@ -41,14 +43,14 @@ class FlasherChange(Cure):
     ends = {"flash_rate": 1}
 
     def proposals(self, situation: Situation) -> Iterator[Proposal]:
-        if not situation.has(*FLASHES):
-            return
-        if situation.body == TRAILER:
-            yield Proposal(self.id, refusal="flasher_tows")
-        elif situation.flasher is FlasherKind.COMPUTER:
-            yield Proposal(self.id, refusal="no_flasher")
-        elif situation.flasher is not FlasherKind.FIXED:
+        if situation.has(*FLASHES) and situation.flasher is not FlasherKind.FIXED:
             yield Proposal(self.id, decision=CureDecision(self.id), costs=("nobody_told",))
+
+    def held_against(self, decision: CureDecision, situation: Situation) -> Iterator[Refusal]:
+        if situation.body == TRAILER:
+            yield Refusal("flasher_tows")
+        elif situation.flasher is FlasherKind.COMPUTER:
+            yield Refusal("no_flasher")
 
     def applied(self, facts: JobFacts, decision: CureDecision) -> JobFacts:
         return replace(facts, vehicle=replace(facts.vehicle, flasher=FlasherKind.FIXED))
@@ -77,9 +79,11 @@ class LoadResistor(Cure):
             if fit is None:
                 yield Proposal(self.id, leads, refusal=_no_value(situation))
                 return
-            refusal = refusal_of(fit)
-            decision = CureDecision(self.id, leads, fit.ohm, fit.case_w or 0.0, fit.mount)
-            yield Proposal(self.id, leads, fit, decision=None if refusal else decision, refusal=refusal, costs=costs)
+            decision = CureDecision(self.id, leads, fit.ohm, fit.case_w or LARGEST_CASE_W, fit.mount)
+            yield Proposal(self.id, leads, fit, decision=decision, costs=costs)
+
+    def held_against(self, decision: CureDecision, situation: Situation) -> Iterator[Refusal]:
+        yield from _too_hot(decision, situation)
 
     def inserts(self, decision: CureDecision) -> tuple[Insert, ...]:
         return (Shunt(decision.ohm, decision.case_w, decision.mount),)
@@ -109,7 +113,10 @@ class SeriesResistor(Cure):
 
     def proposals(self, situation: Situation) -> Iterator[Proposal]:
         if situation.has(*FLASHES):
-            yield Proposal(self.id, refusal="in_series")
+            yield Proposal(self.id, decision=CureDecision(self.id))
+
+    def held_against(self, decision: CureDecision, situation: Situation) -> Iterator[Refusal]:
+        yield Refusal("in_series")
 
 
 class Decoder(Cure):
@@ -129,11 +136,13 @@ class Decoder(Cure):
         leads = tuple(at.values())
         if not leads or any(lead.is_ground for lead in leads):
             return
-        ids = tuple(lead.id for lead in leads)
-        if any(lead.is_pulsed for lead in leads):
-            yield Proposal(self.id, ids, refusal="bright_as_stop")
-            return
         yield from self._sized(situation, short, leads)
+
+    def held_against(self, decision: CureDecision, situation: Situation) -> Iterator[Refusal]:
+        if any(lead.is_pulsed for lead in situation.at(decision)):
+            yield Refusal("bright_as_stop")
+        if decision.ohm:
+            yield from _too_hot(decision, situation)
 
     def _sized(
         self, situation: Situation, short: tuple[Side, ...], leads: tuple[CureLead, ...]
@@ -154,13 +163,10 @@ class Decoder(Cure):
         held = "held_hot" if any(lead.can_be_held for lead in leads) else "hot"
         for mount in mounts():
             fit = _fit(short, situation, mount.id)
-            refusal = refusal_of(fit) if fit else _no_value(situation)
-            if fit is None or refusal:
-                yield Proposal(self.id, ids, fit, refusal=refusal)
-                if fit is None:
-                    return
-                continue
-            loaded = replace(decision, ohm=fit.ohm, case_w=fit.case_w or 0.0, mount=fit.mount)
+            if fit is None:
+                yield Proposal(self.id, ids, refusal=_no_value(situation))
+                return
+            loaded = replace(decision, ohm=fit.ohm, case_w=fit.case_w or LARGEST_CASE_W, mount=fit.mount)
             yield Proposal(self.id, ids, fit, decision=loaded, costs=("nobody_told", held, *also))
 
     def inserts(self, decision: CureDecision) -> tuple[Insert, ...]:
@@ -178,6 +184,8 @@ class Decoder(Cure):
 
 
 MOST_UF = 10_000
+FREE_AIR = "free_air"
+LARGEST_CASE_W = max(case.watts for case in housed_resistors())
 
 
 class Coding(Cure):
@@ -234,8 +242,14 @@ def _no_value(situation: Situation) -> str:
     return "not_in_stock" if situation.stock_ohm else "no_window"
 
 
-def refusal_of(fit: ResistorFit) -> str:
-    """Why a resistor must not hang as it does; free air never, by the handbook, whatever its sheet says."""
-    if fit.mount == "free_air":
-        return "free_air"
-    return "" if fit.survives else "too_hot"
+def _too_hot(decision: CureDecision, situation: Situation) -> Iterator[Refusal]:
+    """What forbids a housed resistor where it is mounted: free air always, whatever its data sheet says; its heat."""
+    if decision.mount == FREE_AIR:
+        yield Refusal("free_air")
+        return
+    is_held = any(lead.can_be_held for lead in situation.at(decision))
+    heat_w = mean_heat_w(decision.ohm, 1.0 if is_held else FLASHING_DUTY, situation.system_v)
+    settled_c = body_c(decision.case_w, decision.mount, heat_w, inf, habit(situation.habits, AIR_C))
+    limit_c = mounts()[decision.mount].limit_c
+    if settled_c > limit_c:
+        yield Refusal("too_hot" if limit_c >= BODY_LIMIT_C else "paint_too_hot", settled_c, limit_c, "C")

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import replace
 
+from electrics.document.decisions import CureDecision
+from electrics.document.vehicle import VehicleFacts
 from electrics.errors import FactError
 from electrics.hookup.accessories import Accessory
 from electrics.hookup.additions import Addition
 from electrics.hookup.inserts import Insert
-from electrics.job.cures.base import Cure, Proposal, Situation
+from electrics.job.cures.base import Cure, Proposal, Refusal, Situation
 from electrics.job.cures.bulbs import OtherBulb, SeparateBulb
 from electrics.job.cures.loads import (
     Coding,
@@ -30,7 +33,7 @@ from electrics.job.cures.roads import (
     ThickerWire,
 )
 from electrics.job.cures.ways import DiodeOr, OtherWay, PulseModule, RelayWay
-from electrics.job.facts import CureDecision, JobFacts, VehicleFacts
+from electrics.job.facts import JobFacts
 
 __all__ = [
     "CURABLE",
@@ -41,6 +44,7 @@ __all__ = [
     "cure_of",
     "inserts_at",
     "proposals",
+    "refusals",
     "with_cured_units",
 ]
 
@@ -78,8 +82,20 @@ CURABLE: Mapping[str, int] = {
 
 
 def proposals(situation: Situation) -> tuple[Proposal, ...]:
-    """What may be tried here and what is refused, in order."""
-    return tuple(each for cure in CURES for each in cure.proposals(situation))
+    """What may be tried here and what is refused, in order: judged as it will be once it is used."""
+    return tuple(_judged(each, situation) for cure in CURES for each in cure.proposals(situation))
+
+
+def _judged(proposal: Proposal, situation: Situation) -> Proposal:
+    if proposal.decision is None:
+        return proposal
+    refusal = next(refusals(proposal.decision, situation), None)
+    return proposal if refusal is None else replace(proposal, decision=None, refusal=refusal.id)
+
+
+def refusals(decision: CureDecision, situation: Situation) -> Iterator[Refusal]:
+    """What forbids a cure, proposed or used."""
+    return cure_of(decision.cure).held_against(decision, situation)
 
 
 def cure_of(id: str) -> Cure:

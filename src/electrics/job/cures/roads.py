@@ -7,18 +7,21 @@ from dataclasses import replace
 from math import inf
 
 from electrics.correct.resistor import HIGHEST_V, TOLERANCE, e_series
+from electrics.document.decisions import CureDecision
+from electrics.document.vehicle import Idle, VehicleFacts
 from electrics.errors import FactError
 from electrics.hookup.additions import Addition, at_pilot
 from electrics.hookup.inserts import Blocker, DarkResistor, Insert
-from electrics.hookup.sizing import DiodeChoice, choose_diode
+from electrics.hookup.sizing import CURRENT_MARGIN, REVERSE_V, DiodeChoice, choose_diode
 from electrics.hookup.units import Unit
-from electrics.job.cures.base import LIT_AMISS, Cure, CureLead, Proposal, Situation
-from electrics.job.facts import CureDecision, JobFacts, VehicleFacts
+from electrics.job.cures.base import LIT_AMISS, Cure, CureLead, Proposal, Refusal, Situation
+from electrics.job.facts import JobFacts
 from electrics.reference.habits import LEAK_OHM, habit
 from electrics.reference.parts import diodes
 
 __all__ = ["BetterGround", "BlockingDiode", "GhostResistor", "JointAgain", "PilotDiodes", "PlugTurned", "ThickerWire"]
 
+FULL_PULSES = "full_pulses"
 DARK_V = 3.0
 """Below which an LED string shows nothing on 12 V [V] (calculated)."""
 
@@ -47,8 +50,6 @@ class BlockingDiode(Cure):
 
     def _in(self, leads: tuple[CureLead, ...], situation: Situation) -> Proposal:
         ids = tuple(lead.id for lead in leads)
-        if any(lead.is_pulsed for lead in leads):
-            return Proposal(self.id, ids, refusal="diode_on_pulses")
         try:
             choice: DiodeChoice = choose_diode(max(lead.amps_a for lead in leads), situation.system_v)
         except FactError:
@@ -57,6 +58,18 @@ class BlockingDiode(Cure):
         return Proposal(
             self.id, ids, diode=choice, decision=CureDecision(self.id, ids, part=choice.diode.part), costs=costs
         )
+
+    def held_against(self, decision: CureDecision, situation: Situation) -> Iterator[Refusal]:
+        leads = situation.at(decision)
+        if any(lead.is_pulsed for lead in leads):
+            yield Refusal("diode_on_pulses", allows_reason=True)
+        part = diodes()[decision.part]
+        least_a = CURRENT_MARGIN * max((lead.amps_a for lead in leads), default=0.0)
+        least_v = REVERSE_V[situation.system_v]
+        if part.rated_a < least_a:
+            yield Refusal("diode_too_small", part.rated_a, least_a, "A")
+        if part.reverse_v < least_v:
+            yield Refusal("diode_breaks_down", part.reverse_v, least_v, "V")
 
     def inserts(self, decision: CureDecision) -> tuple[Insert, ...]:
         return (Blocker(decision.part),)
@@ -90,8 +103,8 @@ class GhostResistor(Cure):
     ends = {"ghost_glow": 1}
 
     def proposals(self, situation: Situation) -> Iterator[Proposal]:
-        if situation.has("test_pulse_glow"):
-            yield Proposal(self.id, refusal="full_pulses")
+        if situation.has("test_pulse_glow") and not situation.has("ghost_glow"):
+            yield Proposal(self.id, refusal=FULL_PULSES)
             return
         if not situation.has("ghost_glow"):
             return
@@ -103,6 +116,10 @@ class GhostResistor(Cure):
         ohm = max((value for value in values if value <= most_ohm), default=0.0)
         if leads and ohm:
             yield Proposal(self.id, leads, decision=CureDecision(self.id, leads, ohm))
+
+    def held_against(self, decision: CureDecision, situation: Situation) -> Iterator[Refusal]:
+        if situation.idle is Idle.PULSES:
+            yield Refusal(FULL_PULSES, allows_reason=True)
 
     def inserts(self, decision: CureDecision) -> tuple[Insert, ...]:
         return (DarkResistor(decision.ohm),)

@@ -6,8 +6,9 @@ from collections.abc import Iterator
 from dataclasses import replace
 from typing import ClassVar
 
+from electrics.document.decisions import CureDecision
 from electrics.job.cures.base import LIT_AMISS, Cure, CureLead, Proposal, Situation
-from electrics.job.facts import CureDecision, JobFacts
+from electrics.job.facts import JobFacts
 
 __all__ = ["BY_FORM", "DiodeOr", "OtherWay", "PulseModule", "RelayWay"]
 

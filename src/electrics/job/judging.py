@@ -1,0 +1,46 @@
+"""One list for a job: what forbids joining it, what it upsets at every voltage, what is to be confirmed."""
+
+from __future__ import annotations
+
+from electrics.correct.effects import Effect
+from electrics.job.correction import effects_of
+from electrics.job.plan import Plan
+from electrics.judge.finding import Finding, Severity
+
+__all__ = ["as_finding", "findings_of"]
+
+WORST_FIRST = (Severity.FORBIDS, Severity.UPSET, Severity.DOUBT)
+
+
+def findings_of(found: Plan, effects: tuple[Effect, ...] | None = None) -> tuple[Finding, ...]:
+    """Everything that is held against a plan, worst first.
+
+    Parameters
+    ----------
+    found : Plan
+    effects : tuple of Effect, optional
+        What it upsets, where that is known already.
+
+    Returns
+    -------
+    tuple of Finding
+    """
+    upset = effects_of(found) if effects is None else effects
+    listed = (*found.hookup.findings, *map(as_finding, upset), *found.hookup.missing)
+    return tuple(sorted(listed, key=lambda each: WORST_FIRST.index(each.severity)))
+
+
+def as_finding(effect: Effect) -> Finding:
+    """What is upset on the vehicle's circuit, as the judge's list has it."""
+    seen = effect.finding
+    return Finding(
+        effect.rule,
+        Severity.UPSET,
+        about=seen.subject,
+        states=effect.states,
+        value=seen.value,
+        limit=seen.limit,
+        unit=seen.unit,
+        source="calculated circuit",
+        detail=seen.by,
+    )

@@ -1,0 +1,1 @@
+"""What a rule is and what it finds. The rules themselves stand in the rooms they are about."""

@@ -1,0 +1,195 @@
+"""What the judge finds, in words: one sentence for each rule, beside its id."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from electrics.circuit.findings import Finding as Upset
+from electrics.job.hookup_plan import HookUpPlan
+from electrics.judge.finding import Finding, Severity
+from electrics.vocabulary import Function, parse_state
+from hailstone.wording.circuit import finding_sentence
+from hailstone.wording.cures import CURE_NAMES, REFUSALS
+from hailstone.wording.words import amps_text, function_name, inside, listed, state_name
+
+__all__ = ["ENDS", "RULES", "finding_document", "finding_text", "open_sentences", "subject_text"]
+
+RULES = {
+    "tap": "Choose the wire to tap.",
+    "host": "Enter what this circuit feeds now, and its fuse.",
+    "fed_by": "Find out whether a computer feeds this circuit.",
+    "way_gone": "The chosen hook-up no longer works: a reading, a wire or the behavior changed. Choose again.",
+    "not_wanted": "The chosen hook-up doesn't do what you want. The reason is beside it.",
+    "never": "Never tap a data line, whatever the reason.",
+    "computer": "A computer powers or monitors this circuit: {value}, limit {limit}. Use a relay: the lamp on its "
+    "own fuse from the battery, only the coil on this wire, a diode across the coil.",
+    "fuse_load": "Overloads the fuse: {value}, limit {limit} ({share} % of the {fuse:g} A fuse). Never fit a bigger "
+    "fuse. Use a relay from the battery, or lamps that draw less.",
+    "wire_load": "Overloads the factory wire: {value}, limit {limit}. Use a relay from the battery, or tap closer to "
+    "the fuse.",
+    "fuse_noted_small": "The bulbs here draw {value} on a {limit} fuse. One of them is wrong: check both.",
+    "no_wire": "No size of this wire meets both the drop limit and the fuse rule. Shorten the run or split the lamps."
+    "{detail}",
+    "drop": "Voltage drop is {value}; limit {limit}. Use thicker wire.",
+    "no_fuse": "No standard fuse is at least {factor:g} × the load and still protects this wire. Use thicker wire.",
+    "together": "With all leads connected, it's wrong with {detail}. Change one hook-up, or pick a fix in Correct.",
+    "joint": "Don't connect it this way: {detail}.",
+    "ground": "Don't ground it this way: {detail}.",
+    "part": "{detail}",
+    "said_against_readings": "You said {function}, but the readings with {states} say {reads_as}. Measure again, or "
+    "take back one of them.",
+    "claim_disputed": "Expected {detail}, measured {function}. The readings win; check that you're on the right pin.",
+    "computer_contradicted": "You said no computer, yet a computer flashes the turn lamps. Correct one of them.",
+    "computer_assumed": "A computer flashes the turn lamps, so we treat every circuit as computer-fed. Say in Brief "
+    "if it isn't so.",
+    **REFUSALS,
+}
+"""By rule. Limits and values come from the finding; nothing here states a figure."""
+
+NEAREST = {
+    "out_m": " The thickest works up to {:.1f} m.",
+    "load_a": " One wire carries up to {:.1f} A; put the rest on another.",
+}
+"""The nearest run that a wire can be found for, by what changes."""
+
+JOINT_WARNINGS = {
+    "exposed": "it doesn't stand spray, the underbody or a vibrating part",
+    "unlike_gauges": "the wires differ in gauge, and this tap fits one gauge",
+    "monitored": "don't nick wires on a monitored circuit",
+    "thick_ground": "not on a thick ground wire",
+    "no_fuse_here": "this source isn't in a fuse box",
+}
+
+GROUND_WARNINGS = {
+    "comes_off": "the part that carries the lamp comes off or swings, so its body is no ground; run a wire to the "
+    "frame, or use the lamp's own ground",
+    "ground_wire": "that ground wire can't carry this much; run a separate wire",
+}
+
+ENDS = {
+    "": "",
+    "relay": "a relay from the battery",
+    "thicker_wire": "thicker wire",
+    "better_ground": "another ground",
+}
+"""What would end a finding, by its id."""
+
+
+def finding_text(item: Finding, plan: HookUpPlan) -> str:
+    """A finding in a sentence or two, with what it is about in front where that isn't plain."""
+    if item.severity is Severity.UPSET:
+        return finding_sentence(_upset(item))
+    text = RULES[item.rule].format(**_figures(item, plan))
+    if item.rule == "tap" and not plan.lead(item.lead).right:
+        text = "No wire here does this yet. Keep measuring, or add a location."
+    if item.reason:
+        text += f" Used anyway: {item.reason}"
+    about = subject_text(item, plan) if _is_named(item, plan) else ""
+    return f"{about}: {text[0].lower() + text[1:]}" if about else text
+
+
+def _is_named(item: Finding, plan: HookUpPlan) -> bool:
+    """Whether a sentence says what it is about: not where there is only one of its kind."""
+    if item.pin or item.cure:
+        return True
+    return len(plan.circuits) > 1 if item.function else not plan.is_single
+
+
+def subject_text(item: Finding, plan: HookUpPlan) -> str:
+    """What a finding is about, by a name a person knows; empty for the job as a whole."""
+    if item.cure:
+        return CURE_NAMES[item.cure]
+    if item.pin:
+        return f"{item.place}, pin {item.pin}"
+    if item.function:
+        return function_name(item.function)
+    if item.lead:
+        return f"Lead {plan.lead(item.lead).lead.title}"
+    return item.about
+
+
+def finding_document(item: Finding, plan: HookUpPlan) -> dict[str, Any]:
+    """A finding as the command line prints it (docs/formats/plan.md)."""
+    return {
+        "rule": item.rule,
+        "severity": str(item.severity),
+        "subject": subject_text(item, plan),
+        "states": list(item.states),
+        "value": _tidy(item.value),
+        "limit": _tidy(item.limit),
+        "unit": item.unit,
+        "source": item.source,
+        "why": finding_text(item, plan),
+        "ends": ENDS[item.ends],
+        "reason": item.reason,
+    }
+
+
+MOST_OPEN = 4
+
+
+def open_sentences(plan: HookUpPlan) -> list[str]:
+    """What is still open before anything is joined; a few of many."""
+    found = [finding_text(item, plan) for item in plan.missing]
+    rest = len(found) - MOST_OPEN
+    return found if rest <= 1 else [*found[:MOST_OPEN], f"And {rest} more."]
+
+
+def _figures(item: Finding, plan: HookUpPlan) -> dict[str, Any]:
+    """What a sentence can be filled in with."""
+    found: dict[str, Any] = {
+        "value": _with_unit(item.value, item.unit, item.limit),
+        "limit": _with_unit(item.limit, item.unit, item.value),
+        "detail": item.detail or _detail(item, plan),
+        "function": function_name(item.function, mid_sentence=True) if item.function else "",
+        "states": listed(state_name(parse_state(state)).lower() for state in item.states),
+    }
+    if item.rule == "said_against_readings":
+        found["reads_as"] = function_name(Function(item.detail), mid_sentence=True)
+    if item.rule == "together":
+        found["detail"] = state_name(parse_state(item.detail)).lower()
+    circuit = next((each for each in plan.circuits if each.function is item.function), None)
+    if circuit is not None and circuit.load is not None:
+        found |= {"share": f"{100 * circuit.load.share:g}", "fuse": circuit.load.fuse_a}
+    if item.rule == "no_fuse":
+        found["factor"] = plan.lead(item.lead).sized.assumed["fuse_factor"]
+    return found
+
+
+def _detail(item: Finding, plan: HookUpPlan) -> str:
+    """What a size, a connection or a ground fails by."""
+    if not item.lead:
+        return ""
+    sized = plan.lead(item.lead).sized
+    if item.rule == "joint" and sized.joint:
+        better = f". Use {inside(sized.better.method.name)} here" if sized.better else ""
+        return listed(JOINT_WARNINGS[rule] for rule in sized.joint.warnings) + better
+    if item.rule == "ground":
+        return listed(GROUND_WARNINGS[rule] for rule in sized.ground.warnings)
+    if item.rule == "no_wire" and sized.nearest:
+        return NEAREST[sized.nearest[0]].format(sized.nearest[1])
+    return ""
+
+
+def _with_unit(value: float | None, unit: str, other: float | None) -> str:
+    """A figure with its unit, with digits enough to tell it from the one it is held against."""
+    if value is None:
+        return ""
+    if unit == "A":
+        text, beside = amps_text(value), amps_text(other) if other is not None else ""
+        return text if text != beside or value == other else f"{value:.3f} A"
+    word = {"C": "°C", "ohm": "Ω"}.get(unit, unit)
+    digits = next((n for n in (0, 1, 2, 3) if other is None or f"{value:.{n}f}" != f"{other:.{n}f}"), 3)
+    if unit == "V":
+        digits = max(digits, 2)
+    return f"{value:.{digits}f} {word}".strip()
+
+
+def _upset(item: Finding) -> Upset:
+    state = item.states[0] if item.states else ""
+    values = (item.value or 0.0, item.limit or 0.0, item.unit)
+    return Upset(item.rule, "warning", item.about, state, "lit", *values, by=item.detail)
+
+
+def _tidy(value: float | None) -> float | None:
+    return None if value is None else float(f"{value:.4g}")
