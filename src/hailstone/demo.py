@@ -26,6 +26,7 @@ from hailstone.lamp.services import lay_out, try_pair
 from hailstone.layers.facts import jobs_with_facts
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.places import Place, Wire
+from hailstone.layers.signed import signed_facts, token_of
 from hailstone.layers.wirebook import keep_job
 from hailstone.prove.services import Tick, record, sign, tick
 from hailstone.units.services import begin_units
@@ -226,5 +227,7 @@ def _finished(who: User) -> None:
     for line in view.proof.sheet.lines:
         record(job, [line], Outcome.PASS, who, reading=MEASURED.get(line.key, ""))
     look_again = dt.date.today() + dt.timedelta(days=180)
-    sign(job, who, temporary="", look_again_on=look_again)
+    view = job_overview(job.id)
+    seen = token_of(signed_facts(view.job, view.derived, view.proof))
+    sign(job, who, temporary="", look_again_on=look_again, seen=seen)
     keep_job(job, who)

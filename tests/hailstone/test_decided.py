@@ -21,10 +21,11 @@ from hailstone.layers.overviews import job_overview
 from hailstone.layers.places import Place as Said
 from hailstone.layers.places import Wire
 from hailstone.layers.refs import Ref, name_of
-from hailstone.layers.signed import changes_between, printed_facts
-from hailstone.layers.undo import remember, take_back
+from hailstone.layers.signed import changes_between
+from hailstone.layers.undo import last_change, remember, take_back
 from hailstone.units.models import Lead, Place, Spot, Unit
 from hailstone.units.services import begin_units, save_unit
+from signing import facts_now
 
 pytestmark = pytest.mark.django_db
 
@@ -97,13 +98,13 @@ def test_a_lamp_that_is_removed_takes_its_distances_and_leaves_its_ways_open(pag
     first, *others = decided(hooked_up).units
     at = {**first, "place": f"#{point.id}", "instead_of": f"#{point.id}"}
     decide_only(hooked_up, units=[at, *others], distances=[[f"#{point.id}", "battery", 3.0], ["battery", "cab", 1.0]])
-    before = printed_facts(fresh(hooked_up))
+    before = facts_now(hooked_up)
     remove_point(point, who)
     after = decided(hooked_up)
     assert (after.units[0]["place"], after.units[0]["instead_of"]) == ("", "")
     assert after.distances == [["battery", "cab", 1.0]]
     assert set(after.ways.values()) == {"direct:gone"}
-    changed = {change.key.partition(":")[0] for change in changes_between(before, printed_facts(fresh(hooked_up)))}
+    changed = {change.key.partition(":")[0] for change in changes_between(before, facts_now(hooked_up))}
     assert {"unit", "distance", "way"} <= changed
     assert page.get(f"/jobs/{hooked_up.id}/hook-up/").status_code == 200
 
@@ -115,7 +116,7 @@ def test_a_wire_that_is_taken_out_leaves_a_way_that_says_so_and_undo_cannot_brin
     (lead,) = job_overview(hooked_up.id).plan.leads
     assert lead.is_gone
     assert "The chosen hook-up no longer works" in page.get(f"/jobs/{hooked_up.id}/hook-up/").content.decode()
-    take_back(fresh(hooked_up), who)
+    take_back(fresh(hooked_up), who, str(last_change(hooked_up).id))
     assert WaySource.objects.get().pin is None
     assert job_overview(hooked_up.id).plan.leads[0].is_gone
 
@@ -127,7 +128,7 @@ def test_undo_after_a_lamp_was_removed_brings_back_what_still_can_be(hooked_up, 
     remember(hooked_up.id, who, "a change")
     remove_point(point, who)
     decide_only(hooked_up, distances=[])
-    take_back(fresh(hooked_up), who)
+    take_back(fresh(hooked_up), who, str(last_change(hooked_up).id))
     assert decided(hooked_up).distances == [["battery", "cab", 1.0]]
 
 

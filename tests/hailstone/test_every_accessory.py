@@ -18,6 +18,7 @@ from hailstone.prove import services
 from hailstone.prove.models import BuildTick
 from measured import COMBINED, SEPARATE, F, all_pass, measured
 from page_words import odd_words
+from posted import send
 
 pytestmark = pytest.mark.django_db
 KINDS = [
@@ -117,7 +118,8 @@ def test_an_accessory_goes_from_brief_to_signed_sheet(page, who, accessory, syst
     now = timezone.now()
     BuildTick.objects.bulk_create(BuildTick(job=job, step=step, who=who, at=now) for step in STEPS if step != "join")
     services.tick(job, "join", services.Tick.DONE, who)
-    assert page.post(f"/jobs/{job.id}/prove/sign/", {"temporary": "", "look_again_on": ""}).status_code == 302
+    sent = {"temporary": "", "look_again_on": ""}
+    assert send(page, f"/jobs/{job.id}/prove/", "prove/sign/", **sent).status_code == 302
     assert job_overview(job.id).is_signed
 
 

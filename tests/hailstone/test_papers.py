@@ -9,7 +9,7 @@ from decisions import decided
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job, Vehicle
 from hailstone.layers.overviews import job_overview
-from hailstone.layers.signed import printed_facts
+from signing import facts_now
 
 pytestmark = pytest.mark.django_db
 PAPERS = {"registration": "SM 123", "vin": "", "odometer_km": "84000", "customer": "A. Tern", "order_number": "17/4"}
@@ -24,7 +24,7 @@ def test_papers_are_on_the_sheets_and_in_the_search_and_nowhere_else(page, hooke
         assert "Reverse lamps" in page.get(f"/?q={word}").content.decode()
     assert "Reverse lamps" not in page.get("/?q=gull").content.decode()
     assert "Tern" not in page.get("/wire-book/wire-book.csv").content.decode()
-    assert printed_facts(job_overview(hooked_up.id).job)["job:customer"] == "A. Tern"
+    assert facts_now(hooked_up)["job"]["customer"] == "A. Tern"
 
 
 def test_another_job_begins_on_the_same_vehicle_and_the_vehicle_goes_with_its_last(page, hooked_up):

@@ -20,14 +20,17 @@ from hailstone.jobs.services import begin_job
 from hailstone.layers.job_facts import job_facts
 from hailstone.layers.keeping import lead_ids
 from hailstone.layers.overviews import job_overview
-from hailstone.layers.signed import changes_between, printed_facts
+from hailstone.layers.signed import changes_between
 from hailstone.layers.undo import remember
 from hailstone.prove import services as prove
+from hailstone.prove.shown import names_for
 from hailstone.units.forms import spacing_m
 from hailstone.units.services import add_unit, begin_units, remove_unit
-from hailstone.wording.proof import change_sentence
+from hailstone.wording.changes import change_sentence
 from measured import SEPARATE, measured
 from page_words import flat, odd_words
+from posted import send
+from signing import facts_now
 
 pytestmark = pytest.mark.django_db
 
@@ -38,6 +41,11 @@ def mirrors(who):
     job = begin_job(who, {**BRIEF, "addition": "mirror_turn_pair", "added_count": 2, "added_each_a": 0.3})
     measured(job, who, SEPARATE, Scenario(Arrangement.SEPARATE), 1)
     return job
+
+
+def undo(page, job):
+    """Press Undo on the list of units."""
+    return send(page, f"/jobs/{job.id}/units/", "take-back/", follow=True).content.decode()
 
 
 def fresh(job):
@@ -136,7 +144,7 @@ def test_removing_says_what_goes_with_it_and_undo_brings_it_back(page, mirrors):
         page, mirrors, "remove", {"unit": decided(mirrors).units[0]["id"], "version": fresh(mirrors).version}
     )
     assert (alone.status_code, "the only thing" in alone.content.decode()) == (422, True)
-    text = page.post(f"/jobs/{mirrors.id}/take-back/", {}, follow=True).content.decode()
+    text = undo(page, mirrors)
     assert "Undone: removing right mirror turn lamp." in text
     assert [each.chosen.key for each in job_overview(mirrors.id).plan.leads] == [
         each.chosen.key for each in both.leads
@@ -147,7 +155,7 @@ def test_undo_goes_back_over_ways_lengths_and_ticks_to_the_beginning(page, mirro
     take_best(page, mirrors)
     prove.tick(mirrors, "make_safe", prove.Tick.DONE, who)
     prove.tick(mirrors, "make_safe", prove.Tick.DONE, who)  # said twice is done once
-    said = [page.post(f"/jobs/{mirrors.id}/take-back/", {}, follow=True).content.decode() for _ in range(3)]
+    said = [undo(page, mirrors) for _ in range(3)]
     assert "Undone: a tick of the build sheet." in said[0]
     assert "Undone: the choice of a way." in said[1]
     assert "Nothing is left to undo" in said[2]
@@ -200,7 +208,7 @@ def test_a_distance_stays_said_when_what_it_leads_to_gets_another_name(page, mir
     assert facts.distances == {frozenset(("lamp by the ladder", "driver's mirror")): 2.5}
     state_distance(fresh(mirrors), who, "driver's mirror", "lamp by the ladder", 2.2)  # the same two places
     assert list(job_facts(fresh(mirrors)).distances.values()) == [2.2]
-    page.post(f"/jobs/{mirrors.id}/take-back/")
+    undo(page, mirrors)
     assert list(job_facts(fresh(mirrors)).distances.values()) == [2.5]
     point.delete()
     assert job_facts(fresh(mirrors)).distances == {}
@@ -276,20 +284,20 @@ def test_the_sheet_says_which_assumption_would_change_the_plan_and_at_which_valu
 def test_what_changed_since_a_signature_names_places_by_their_names(mirrors, who):
     point = mirrors.points.get()
     begin_units(mirrors, who)
-    before = printed_facts(fresh(mirrors))
+    before = facts_now(mirrors)
     first, *others = decided(mirrors).units
     decide_only(mirrors, units=[{**first, "place": f"#{point.id}"}, *others])
-    (change,) = changes_between(before, printed_facts(fresh(mirrors)))
-    said = change_sentence(change.key, change.before, change.after)
-    assert said == f"What is fitted as “{first['name']}”: nothing, now {point.name}."
+    (change,) = changes_between(before, facts_now(mirrors))
+    said = change_sentence(change.key, change.before, change.after, names_for(job_overview(mirrors.id)))
+    assert said == f"The location ({first['name']}): nothing, now {point.name}."
     again = [{**first, "lamps": 3, "spacing_m": 0.25}, *others]
     decide_only(mirrors, units=again)
-    (change,) = changes_between(before, printed_facts(fresh(mirrors)))
-    said = change_sentence(change.key, change.before, change.after)
-    assert said.endswith(": 1 lamp, 0.3 m apart, now 3 lamps, 0.25 m apart.")
-    assert {each.key for each in changes_between({"job:title": "x"}, {"job:title": "x", "unit:lamp": "left"})} == {
-        "unit:lamp"
-    }
+    said = [
+        change_sentence(each.key, each.before, each.after) for each in changes_between(before, facts_now(mirrors))
+    ]
+    assert [each.partition(": ")[2] for each in said] == ["1, now 3.", "0.3 m, now 0.25 m."]
+    earlier = changes_between({"job:title": "x"}, {"job:title": "x", "unit:lamp": "left"})
+    assert {each.key for each in earlier} == {"unit:lamp"}
 
 
 def test_two_people_at_the_same_thing_are_told(page, mirrors):
@@ -358,12 +366,14 @@ def test_a_step_that_was_ticked_before_the_plan_changed_says_so_until_it_is_tick
         prove.tick(fresh(mirrors), step, prove.Tick.DONE, who)
     address = f"/jobs/{mirrors.id}/build/"
     assert "changed since" not in page.get(address).content.decode()
-    post(page, mirrors, "begin", {})
-    text = flat(page.get(address).content.decode())
-    assert text.count("The plan was changed since (beginning to say things one by one, ina,") == 1  # safe is safe
-    page.post(f"/jobs/{mirrors.id}/take-back/")
+    post(page, mirrors, "begin", {})  # the same things, one by one: nothing is built otherwise
     assert "changed since" not in page.get(address).content.decode()
-    post(page, mirrors, "begin", {})
+    state_distance(mirrors, who, mirrors.points.get().name, "left mirror turn lamp", 2.5)
+    text = flat(page.get(address).content.decode())
+    assert text.count("The plan changed since (how far") == 1  # safe is safe
+    undo(page, mirrors)
+    assert "changed since" not in page.get(address).content.decode()
+    state_distance(mirrors, who, mirrors.points.get().name, "left mirror turn lamp", 2.5)
     for value in (prove.Tick.OPEN, prove.Tick.DONE):
         prove.tick(fresh(mirrors), "join", value, who)
     assert "changed since" not in page.get(address).content.decode()
@@ -383,9 +393,10 @@ def test_what_passed_before_the_plan_changed_is_said_where_it_is_signed(page, mi
                 mirrors, [line], Outcome.PASS, who, reading=f"{(line.measure.low + line.measure.high) / 2:g}"
             )
     address = f"/jobs/{mirrors.id}/prove/"
-    assert "before the plan was changed" not in page.get(address).content.decode()
+    assert "before the plan changed" not in page.get(address).content.decode()
     state_distance(mirrors, who, mirrors.points.get().name, "left mirror turn lamp", 2.5)
     text = flat(page.get(address).content.decode())
-    assert re.search(r"steps ticked and \d+ lines passed before the plan was changed \(how far", text)
-    page.post(f"/jobs/{mirrors.id}/take-back/")
-    assert "before the plan was changed" not in page.get(address).content.decode()
+    assert re.search(r"steps checked off and \d+ lines tested before the plan changed \(how far", text)
+    assert "Not signed" in send(page, address, "prove/sign/", follow=True).content.decode()
+    undo(page, mirrors)
+    assert "before the plan changed" not in page.get(address).content.decode()

@@ -17,6 +17,7 @@ from electrics.reference.fuses import fuse_name
 
 __all__ = [
     "JOINING",
+    "SAFETY",
     "STEPS",
     "BuildPlan",
     "Loom",
@@ -44,6 +45,8 @@ STEPS = (
 """The order of work (common practice); ground before feed, so that nothing hangs live on its return."""
 JOINING = STEPS[STEPS.index("join") :]
 """The steps that wait until nothing is open and nothing dangerous is assumed."""
+SAFETY = STEPS[:1]
+"""The steps that are the same whatever the plan is."""
 
 
 @dataclass(frozen=True)

@@ -153,8 +153,8 @@ class HookUpPlan:
 
     @property
     def overridden(self) -> str:
-        """The reason for a way that is not right, where one was taken."""
-        return self.override if any(lead.chosen and not lead.chosen.is_right for lead in self.leads) else ""
+        """The reason for going ahead against a rule, where somebody does."""
+        return self.override if any(each.reason for each in self.findings) else ""
 
     @property
     def has_ways(self) -> bool:

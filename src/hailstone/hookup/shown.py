@@ -26,7 +26,7 @@ from hailstone.shop.switches import MORE, OWN, STRIP, switches
 from hailstone.wording import hookup as wording
 from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.correct import cured_sentence
-from hailstone.wording.words import counted, function_name, listed, state_name
+from hailstone.wording.words import counted, function_name, inside, listed, state_name
 
 SHOWN_WAYS = 4
 """Right ways that are shown; further ones only cost more parts."""
@@ -228,7 +228,7 @@ def joint_notes(lead: LeadPlan, school: School) -> list[str]:
     if sized.joint is not None:
         notes += [wording.JOINT_ADVICE[rule] for rule in sized.joint.advice]
         if sized.better is not None:
-            notes.append(f"Here rather: {sized.better.method.name}. {sized.better.method.good_for.capitalize()}.")
+            notes.append(f"Use {inside(sized.better.method.name)} here: {sized.better.method.good_for}.")
         if lead.shown is not None and (states := lead.shown.wakes()):
             notes.append(wording.wakes_sentence(states))
     notes += [wording.GROUND_ADVICE[rule] for rule in sized.ground.advice]

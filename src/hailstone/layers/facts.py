@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from django.db.models import Prefetch, QuerySet
+from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
 
 from hailstone.identify.models import AccessPoint
-from hailstone.jobs.models import Job
+from hailstone.jobs.models import Before, Job
 from hailstone.lamp.models import LeadTrial
 from hailstone.layers.decided import with_decided
 from hailstone.prove.models import BuildTick, Result, Signature
@@ -24,5 +24,7 @@ def jobs_with_facts() -> QuerySet[Job]:
     )
     points = Prefetch("points", AccessPoint.objects.select_related("photo").defer("photo__jpeg"))
     trials = Prefetch("lamp__trials", LeadTrial.objects.select_related("plus", "minus"))
-    jobs = with_decided(Job.objects.select_related("vehicle", "created_by", "changed_by", "hookup", "lamp"))
+    last = Before.objects.filter(job=OuterRef("pk")).order_by("-id").values("id")[:1]
+    jobs = Job.objects.select_related("vehicle", "created_by", "changed_by", "hookup", "lamp")
+    jobs = with_decided(jobs.annotate(last_change_id=Subquery(last)))
     return jobs.prefetch_related(points, "points__pins__readings", *records, "lamp__leads", trials)

@@ -7,9 +7,10 @@ from enum import StrEnum
 
 from django.urls import reverse
 
-from electrics.build.sheet import STEPS, BuildPlan
+from electrics.build.sheet import SAFETY, STEPS, BuildPlan
 from electrics.job.hookup_plan import KINDS_OF_DECISION, HookUpPlan
 from electrics.job.plan import Plan
+from electrics.job.rests import whole
 from electrics.prove.sheet import Outcome, SheetVerdict
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
@@ -80,7 +81,7 @@ def overview(job: Job) -> Overview:
     """Derive the state of every layer of a job with its facts."""
     derived = plan_of(job.pk, job_facts(job))
     proof = prove(job, derived)
-    signature = signed(job)
+    signature = signed(job, derived, proof)
     layers = (
         _layer(job, "brief", "Brief", 1.0, LayerStatus.DONE, "done"),
         _identify(job),
@@ -156,3 +157,10 @@ def _prove(job: Job, plan: HookUpPlan, proof: Proof | None, signature: Signed | 
         return _layer(job, "prove", "Prove", share, LayerStatus.FAULT, f"{proof.counts[Outcome.FAIL]} failed")
     note = "sign it" if proof.verdict is SheetVerdict.PASSED else f"{tested} of {len(proof.sheet.lines)}"
     return _layer(job, "prove", "Prove", min(share, 0.97), LayerStatus.OPEN, note)
+
+
+def stale_steps(job: Job, plan: Plan) -> frozenset[str]:
+    """The steps that were ticked for a plan that is another one by now."""
+    now = whole(plan)
+    stale = (tick.step for tick in job.ticks.all() if tick.rests_on and tick.rests_on != now)
+    return frozenset(stale).difference(SAFETY)

@@ -1,38 +1,80 @@
-"""Whether a job's signature still stands: the facts and decisions that were printed, then and now.
+"""Whether a job's signature still stands: everything people entered, then and now.
 
-Only what people entered counts, under keys `family:name`. What the program derives from it may be said in other
-words, or otherwise, by a newer version: that changes no signature. What a wire is found to be is derived as well; it
-counts only where its readings have changed, too.
+Every column of every row of a job counts, unless it is named here with the reason why it is printed nowhere: a new
+fact is compared without anybody thinking of it. What the program derives may come out otherwise in a newer version,
+which un-signs nothing; it counts only where readings or claims changed as well.
 """
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from contextlib import suppress
-from dataclasses import dataclass
+import json
+from collections.abc import Iterable, Mapping
+from dataclasses import asdict, dataclass
+from hashlib import sha256
 from typing import Any
 
-from hailstone.hookup.models import RUN_FIELDS, HookUp
-from hailstone.jobs.models import Job
+from django.db.models import Model
+
+from electrics.document.decisions import RunDecision
+from electrics.job.plan import Plan
+from electrics.job.rests import whole
+from electrics.prove.sheet import Outcome
+from hailstone.hookup.models import CIRCUIT_FIELDS, RUN_FIELDS, HookUp
+from hailstone.identify.models import AccessPoint, Pin
+from hailstone.jobs.models import Job, Vehicle
+from hailstone.lamp.models import BenchLead, FittedLamp
+from hailstone.layers import signed_before
 from hailstone.layers.beliefs import beliefs
-from hailstone.layers.decided import decided_of, named_distances
-from hailstone.layers.refs import names_by_ref
+from hailstone.layers.changes import Change, changes_of
+from hailstone.layers.decided import decided_of
+from hailstone.layers.proof import Proof
 from hailstone.prove.models import Signature
 
-__all__ = ["Change", "Signed", "changes_between", "printed_facts", "signed"]
+__all__ = ["FORMAT", "UNPRINTED", "Change", "Signed", "changes_between", "signed", "signed_facts", "token_of"]
 
-_JOB = ("title", "addition", "also", "own_leads", "added_count", "added_each_a", "customer", "order_number")
-_VEHICLE = ("make", "model", "year", "market", "system_v", "registration", "vin", "odometer_km")
-READINGS, WIRE, UNIT, CURE = "readings", "wire", "unit", "cure"
-
-
-@dataclass(frozen=True)
-class Change:
-    """One printed fact or decision that is no longer what it was; empty where it was not there."""
-
-    key: str
-    before: str
-    after: str
+FORMAT = "2"
+"""Of the facts as they are stored; without one they are an earlier version's list."""
+UNPRINTED: Mapping[type[Model], Mapping[str, str]] = {
+    Job: {
+        "version": "counts saves",
+        "created_by": "who began it",
+        "created_at": "when it was begun",
+        "changed_by": "who worked on it last",
+        "changed_at": "when that was",
+        "vehicle": "its facts are listed",
+        "supply_v": "each reading has its own supply",
+        "has_helper": "changes what is asked for, not what is found",
+        "tools": "changes what is asked for, not what is found",
+    },
+    Vehicle: {},
+    AccessPoint: {
+        "job": "its owner",
+        "version": "counts saves",
+        "face_rows": "how its face is drawn on the screen",
+        "seen_from": "how its face is drawn on the screen",
+        "claims_from": "weighed with the readings",
+        "claims_origin": "weighed with the readings",
+    },
+    Pin: {
+        "point": "its owner",
+        "position": "the order on the screen",
+        "claim": "weighed with the readings",
+        "claim_from": "weighed with the readings",
+    },
+    HookUp: {
+        "job": "its owner",
+        "version": "counts saves",
+        "changed_by": "who worked on it last",
+        "changed_at": "when that was",
+        "circuits": "listed circuit by circuit",
+        **dict.fromkeys(RUN_FIELDS, "listed with the runs"),
+    },
+    FittedLamp: {"job": "its owner"},
+    BenchLead: {"lamp": "its owner", "position": "the order on the screen"},
+}
+"""Columns that are compared elsewhere or printed nowhere, each with the reason."""
+DERIVED, READINGS = "derived", "readings"
+USUAL_RUN = asdict(RunDecision())
 
 
 @dataclass(frozen=True)
@@ -52,112 +94,145 @@ class Signed:
         return self.last.number + 1
 
 
-def signed(job: Job) -> Signed | None:
+def signed(job: Job, plan: Plan, proof: Proof | None) -> Signed | None:
     """The signatures of a job with its facts; None where it was never signed."""
     revisions = tuple(job.signatures.all())
     if not revisions:
         return None
-    return Signed(revisions[-1], revisions, changes_between(revisions[-1].facts, printed_facts(job)))
+    last = revisions[-1]
+    if last.fallen:
+        changes: tuple[Change, ...] = (Change("fallen", "", last.fallen),)
+    elif _is_new(last.facts):
+        changes = changes_between(last.facts, signed_facts(job, plan, proof))
+    else:
+        changes = signed_before.changes_between(last.facts, signed_before.printed_facts(job))
+    return Signed(last, revisions, changes)
 
 
-def changes_between(before: Mapping[str, str], after: Mapping[str, str]) -> tuple[Change, ...]:
-    """What differs, of the families of facts that were stored: an older program knew fewer."""
-    families = {key.partition(":")[0] for key in before} | {UNIT, CURE}  # before they could be said there were none
-    keys = [key for key in dict.fromkeys((*before, *after)) if key.partition(":")[0] in families]
-    found = (Change(key, before.get(key, ""), after.get(key, "")) for key in keys)
-    return tuple(each for each in found if each.before != each.after and _counts(each, before, after))
+def changes_between(before: Mapping[str, Any], after: Mapping[str, Any]) -> tuple[Change, ...]:
+    """What differs between the facts of two signatures, or of one and of now."""
+    if not _is_new(before) or not _is_new(after):
+        return () if _is_new(before) or _is_new(after) else signed_before.changes_between(before, after)
+    found = list(changes_of(_completed(before), _completed(after)))
+    is_measured_anew = any(each.key.startswith(f"{READINGS}:") for each in found)
+    return tuple(
+        each
+        for each in found
+        if not each.key.startswith(f"{READINGS}:") and (is_measured_anew or not each.key.startswith(f"{DERIVED}:"))
+    )
 
 
-def _counts(change: Change, before: Mapping[str, str], after: Mapping[str, str]) -> bool:
-    family, _, name = change.key.partition(":")
-    if family == READINGS:
-        return False
-    readings = f"{READINGS}:{name}"
-    return family != WIRE or before.get(readings) != after.get(readings)
+def token_of(facts: Mapping[str, Any]) -> str:
+    """Short for some facts: a form that was made from others is told apart."""
+    return sha256(json.dumps(facts, sort_keys=True).encode()).hexdigest()[:16]
 
 
-def printed_facts(job: Job) -> dict[str, str]:
-    """Everything that people entered and that the sheets print, or rest on, by name."""
-    facts = {f"job:{name}": _text(getattr(job, name)) for name in _JOB}
-    facts |= {f"vehicle:{name}": _text(getattr(job.vehicle, name)) for name in _VEHICLE}
-    facts["vehicle:body"] = "" if job.vehicle.body == "car" else job.vehicle.body  # what it was before it was asked
-    units = decided_of(job).units
-    names = names_by_ref(job.points.all(), units)
-    facts |= {f"{UNIT}:{entry['name']}": _unit_text(entry, names) for entry in units}
-    with suppress(HookUp.DoesNotExist):
-        facts |= _hookup_facts(job, job.hookup)
-    facts |= {f"step:{tick.step}": "done" if tick.is_needed else "not needed" for tick in job.ticks.all()}
-    for result in job.results.all():
-        facts[f"result:{result.line}"] = " ".join(filter(None, (result.outcome, result.reading, result.note)))
-    lamp = getattr(job, "lamp", None)
-    if lamp is not None:
-        for trial in lamp.trials.all():
-            amps = "" if trial.amps_a is None else f"{trial.amps_a:g} A"
-            seen = " ".join(filter(None, (trial.seen, trial.light, amps)))
-            facts[f"trial:{trial.plus} to {trial.minus}"] = seen
-    return facts
-
-
-def _hookup_facts(job: Job, choice: HookUp) -> dict[str, str]:
-    pins = {str(pin.id): (point, pin) for point in job.points.all() for pin in point.pins.all()}
-    facts = {"hookup:override": choice.override.strip(), "distance:": ""}
+def signed_facts(job: Job, plan: Plan | None, proof: Proof | None) -> dict[str, Any]:
+    """Everything people entered for a job, by row and column; keys are those of rows, so that a name is one fact."""
     decided = decided_of(job)
-    facts |= {f"distance:{first} to {second}": f"{m:g} m" for first, second, m in named_distances(job)}
-    facts |= {f"{CURE}:{each['cure']}": _cure_text(each) for each in decided.cures}
-    tapped: set[str] = set()
-    for lead, key in decided.ways.items():
-        form, _, sources = key.partition(":")
-        tapped |= {source for source in sources.split(",") if source in pins}
-        facts[f"way:{lead}"] = f"{form}: " + ", ".join(_place(pins, source) for source in sources.split(","))
-    for lead, run in {"": choice.first_run, **decided.runs}.items():
-        facts |= {f"run:{lead}:{name}": _text(value) for name, value in run.items() if name in RUN_FIELDS}
-    for function, noted in choice.circuits.items():
-        facts |= {f"circuit:{function}:{name}": _text(value) for name, value in noted.items()}
-    for id in sorted(tapped):
-        point, pin = pins[id]
-        place = _place(pins, id)
-        facts[f"colour:{place}"] = pin.colour
-        facts[f"{WIRE}:{place}"] = str(beliefs(job)[point.id].wire(pin.label).function)
-        readings = sorted(
-            f"{each.state} {each.instrument} {each.load} {each.against_label} {each.text}"
-            for each in pin.readings.all()
-        )
-        facts[f"{READINGS}:{place}"] = "; ".join(readings)
-    return facts
+    points = {str(point.id): point for point in job.points.all()}
+    lamp: FittedLamp | None = getattr(job, "lamp", None)
+    hookup: HookUp | None = getattr(job, "hookup", None)
+    runs = ({"": hookup.first_run} if hookup else {}) | decided.runs
+    return {
+        "format": FORMAT,
+        "job": _columns(job),
+        "vehicle": _columns(job.vehicle),
+        "place": {id: _columns(point) | {"pin": _pins(point)} for id, point in points.items()},
+        "unit": {entry["id"]: _unit(entry) for entry in decided.units},
+        "spot": {spot["name"]: spot["zone"] for spot in decided.spots},
+        "distance": {f"{first} to {second}": m for first, second, m in decided.distances},
+        "hookup": _columns(hookup) if hookup else {},
+        "circuit": dict(hookup.circuits) if hookup else {},
+        "run": runs,
+        "way": dict(decided.ways),
+        "cure": {cure["cure"]: {**cure, "cure": None, "leads": ", ".join(cure["leads"])} for cure in decided.cures},
+        "lamp": _columns(lamp) | {"lead": _bench(lamp), "trial": _trials(lamp)} if lamp else {},
+        "step": {tick.step: "done" if tick.is_needed else "not needed" for tick in job.ticks.all()},
+        "result": _results(job),
+        READINGS: {str(pin.id): _readings(point, pin) for point in points.values() for pin in point.pins.all()},
+        DERIVED: _derived(job, plan, proof),
+    }
 
 
-def _unit_text(entry: Mapping[str, Any], places: Mapping[str, str]) -> str:
-    """A thing that is fitted in a line, its places by their names."""
-    leads = [
-        f"{each['lead']} {each['wants']} {each.get('amps', '')} A {each.get('technology', '')}"
-        for each in entry["leads"]
-    ]
-    names = ("kind", "side", "place", "instead_of", "lamps", "spacing_m")
-    facts = [places.get(str(entry[name]), str(entry[name])) for name in names if entry.get(name)]
-    return "; ".join([*facts, *leads])
+def _completed(facts: Mapping[str, Any]) -> dict[str, Any]:
+    """Facts with what a later version can be told of runs and circuits, as it stands while nobody has."""
+    usual = {"run": USUAL_RUN, "circuit": CIRCUIT_FIELDS}
+    whole = {
+        name: {key: each | values for key, values in facts.get(name, {}).items()} for name, each in usual.items()
+    }
+    return {**facts, **whole}
 
 
-def _cure_text(cure: Mapping[str, Any]) -> str:
-    """`taken`, `6 ohm 50 W metal at left-turn, right-turn`, `1N5404 at left-tail`."""
-    if not cure["leads"]:
-        return "taken"
-    values = [f"{cure['ohm']:g} ohm" if cure["ohm"] else ""]
-    values += [f"{cure['case_w']:g} W {cure['mount']}" if cure["case_w"] else ""]
-    values += [cure.get("part", ""), f"{cure['microfarad']:g} microfarad" if cure.get("microfarad") else ""]
-    return " ".join([*filter(None, values), f"at {', '.join(cure['leads'])}"])
+def _is_new(facts: Mapping[str, Any]) -> bool:
+    return facts.get("format") == FORMAT
 
 
-def _place(pins: Mapping[str, tuple[object, object]], source: str) -> str:
-    """A wire by its place and pin; one that is gone, or one's own, by its key."""
-    if source not in pins:
-        return source
-    point, pin = pins[source]
-    return f"{point} pin {pin}"
+def _columns(row: Model) -> dict[str, Any]:
+    """A row's own columns, but for those that are named with a reason; one that says nothing says so by its absence.
+
+    So a column that a later version adds changes no signature until somebody fills it in.
+    """
+    without = {"id", *UNPRINTED[type(row)]}
+    fields = (field for field in row._meta.concrete_fields if field.name not in without)
+    found = {field.name: (field.get_default(), getattr(row, field.attname)) for field in fields}
+    return {name: _plain(value) for name, (default, value) in found.items() if value != default}
 
 
-def _text(value: object) -> str:
-    if isinstance(value, float):
-        return f"{value:g}"
-    if isinstance(value, dict):
-        return ", ".join(f"{name}={_text(value[name])}" for name in sorted(value))
-    return "" if value is None else str(value)
+def _plain(value: Any) -> Any:
+    return value if value is None or isinstance(value, bool | int | float | str | dict) else str(value)
+
+
+def _pins(point: AccessPoint) -> dict[str, Any]:
+    return {str(pin.id): _columns(pin) for pin in point.pins.all()}
+
+
+def _unit(entry: Mapping[str, Any]) -> dict[str, Any]:
+    leads = {each.get("id") or each["lead"]: {**each, "id": None} for each in entry["leads"]}
+    return {**entry, "id": None, "leads": leads}
+
+
+def _bench(lamp: FittedLamp) -> dict[str, Any]:
+    return {str(lead.id): _columns(lead) for lead in lamp.leads.all()}
+
+
+def _trials(lamp: FittedLamp) -> dict[str, str]:
+    found = {}
+    for trial in lamp.trials.all():
+        amps = "" if trial.amps_a is None else f"{trial.amps_a:g} A"
+        fuse = "" if trial.fuse_a is None else f"fuse {trial.fuse_a:g} A"
+        found[f"{trial.plus} to {trial.minus}"] = " ".join(filter(None, (trial.seen, trial.light, amps, fuse)))
+    return found
+
+
+def _results(job: Job) -> dict[str, str]:
+    """The last result of each line, whether or not it still answers what the line asks."""
+    last = {result.line: result for result in job.results.all()}
+    said = {line: " ".join(filter(None, (r.outcome, r.reading, r.note))) for line, r in last.items()}
+    return {line: text for line, text in said.items() if last[line].outcome != Outcome.UNTESTED}
+
+
+def _readings(point: AccessPoint, pin: Pin) -> str:
+    claims = filter(None, (pin.claim, point.claims_origin if pin.claim else "", pin.claim_from))
+    return "; ".join([*_texts(pin), " ".join(claims)])
+
+
+def _texts(pin: Pin) -> Iterable[str]:
+    return sorted(
+        f"{each.state} {each.instrument} {each.load} {each.against_label} {each.supply_v:g} V "
+        f"{each.text}{' twice' if each.is_confirmed else ''}"
+        for each in pin.readings.all()
+    )
+
+
+def _derived(job: Job, plan: Plan | None, proof: Proof | None) -> dict[str, Any]:
+    """What follows from readings and is printed: what wires are, what is built, what is asked."""
+    if plan is None:
+        return {}
+    wires = {
+        f"{point_id} {wire.pin}": f"{wire.function} {wire.variant}{'' if wire.is_settled else ', not settled'}"
+        for point_id, belief in beliefs(job).items()
+        for wire in belief.wires
+    }
+    lines = "; ".join(f"{line.key} {line.asks}" for line in proof.sheet.lines) if proof else ""
+    return {"wire": wires, "built": whole(plan), "asked": sha256(lines.encode()).hexdigest()[:16]}

@@ -17,7 +17,7 @@ from hailstone.layers.keeping import keep
 from hailstone.layers.versions import touch
 from hailstone.prove.models import BuildTick
 
-__all__ = ["TICKING", "last_change", "plan_change", "remember", "take_back"]
+__all__ = ["TICKING", "UndoneError", "last_change", "plan_change", "remember", "take_back"]
 
 TICKING = "a tick of the build sheet"
 """The change that changes no plan."""
@@ -50,12 +50,29 @@ def plan_change(job: Job) -> Before | None:
     return Before.objects.filter(job=job).exclude(what=TICKING).select_related("who").defer("state").first()
 
 
+class UndoneError(Exception):
+    """The change that a form names is not the last one any more: it was undone, or something came after it."""
+
+
 @transaction.atomic
-def take_back(job: Job, who: AbstractBaseUser) -> Before | None:
-    """Put a job back to how it stood before its last change, and say what that was; None where there is none."""
+def take_back(job: Job, who: AbstractBaseUser, change: str) -> Before | None:
+    """Put a job back to how it stood before its last change, and say what that was; None where there is none.
+
+    Parameters
+    ----------
+    change : str
+        Number of the change, as the form has it: posted twice it acts once.
+
+    Raises
+    ------
+    UndoneError
+        It is not the last one any more.
+    """
     last = last_change(job)
     if last is None:
         return None
+    if str(last.id) != change:
+        raise UndoneError
     Job.objects.filter(pk=job.pk).update(version=F("version") + 1)
     chosen = dict(last.state["hookup"])
     decided = {own: chosen.pop(stored, empty) for own, (stored, empty) in _OF_HOOKUP.items()}
@@ -69,8 +86,8 @@ def take_back(job: Job, who: AbstractBaseUser) -> Before | None:
     keep(job, Decided(last.state["units"], last.state["spots"], **decided))
     BuildTick.objects.filter(job=job).delete()
     BuildTick.objects.bulk_create(
-        BuildTick(job=job, step=step, is_needed=is_needed, who_id=ticked_by, at=parse_datetime(at))
-        for step, is_needed, ticked_by, at in last.state["ticks"]
+        BuildTick(job=job, step=step, is_needed=needed, who_id=who_id, at=parse_datetime(at), rests_on="".join(rest))
+        for step, needed, who_id, at, *rest in last.state["ticks"]
     )
     Before.objects.filter(pk=last.pk).delete()
     touch(job.pk, who)
@@ -88,7 +105,7 @@ def _state(job_id: int) -> dict[str, Any]:
         "hookup": {name: getattr(hookup, name) for name in fields if name not in _UNTOUCHED}
         | {stored: getattr(decided, own) for own, (stored, _) in _OF_HOOKUP.items() if hookup},
         "ticks": [
-            [tick.step, tick.is_needed, tick.who_id, tick.at.isoformat()]
+            [tick.step, tick.is_needed, tick.who_id, tick.at.isoformat(), tick.rests_on]
             for tick in BuildTick.objects.filter(job=job)
         ],
     }

@@ -24,6 +24,8 @@ class BuildTick(Record):
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="ticks")
     step = models.CharField(max_length=20)
     is_needed = models.BooleanField(default=True)
+    rests_on = models.CharField(max_length=16, blank=True)
+    """What was to be built then, as `electrics.job.rests` has it; empty where an earlier version did not keep it."""
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["job", "step"], name="step_ticked_once")]
@@ -33,9 +35,10 @@ class BuildTick(Record):
 
 
 class Result(Record):
-    """What was seen on one line of the test sheet.
+    """What was seen on one line of the test sheet. Every one is kept, oldest first; the last of a line counts.
 
-    `expected` is what the line asked for at that time: when the plan changes, the line is untested again.
+    `expected` is what the line asked for at that time, `rests_on` what was built between supply and ground of its
+    lamp: when either changes, the line is untested again. One that was taken away is followed by `untested`.
     """
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="results")
@@ -44,9 +47,11 @@ class Result(Record):
     outcome = models.CharField(max_length=8)
     reading = models.CharField(max_length=60, blank=True)
     note = models.CharField(max_length=200, blank=True)
+    rests_on = models.CharField(max_length=16, blank=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["job", "line"], name="line_judged_once")]
+        ordering = ["id"]
+        indexes = [models.Index(fields=["job", "line"], name="prove_resul_job_id_line")]
 
     def __str__(self) -> str:
         return f"{self.line}: {self.outcome}"
@@ -68,6 +73,8 @@ class Signature(Record):
     verdict = models.CharField(max_length=12)
     temporary = models.CharField(max_length=200, blank=True)
     look_again_on = models.DateField(null=True, blank=True)
+    fallen = models.CharField(max_length=200, blank=True)
+    """Why it does not stand whatever the facts say: an upgrade could not know whether it still did."""
 
     class Meta:
         ordering = ["number"]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from enum import StrEnum
 
 from django.contrib.auth.models import AbstractBaseUser
@@ -12,14 +12,17 @@ from django.utils import timezone
 
 from electrics.build.sheet import JOINING, STEPS
 from electrics.errors import FactError
+from electrics.job.rests import rests_on, whole
 from electrics.prove.sheet import Line, Outcome, SheetVerdict, judge_reading
 from hailstone.jobs.models import Job
 from hailstone.layers.overviews import job_overview
-from hailstone.layers.signed import printed_facts
+from hailstone.layers.progress import stale_steps
+from hailstone.layers.signed import signed_facts, token_of
 from hailstone.layers.undo import TICKING, remember
 from hailstone.layers.versions import touch
 from hailstone.prove.content import sheet_content
 from hailstone.prove.models import BuildTick, Result, Signature
+from hailstone.wording.proof import OUTCOMES
 from hailstone.wording.words import counted
 
 
@@ -31,6 +34,10 @@ class Tick(StrEnum):
     NOT_NEEDED = "not_needed"
 
 
+class OvertakenError(FactError):
+    """Somebody else recorded or changed something that this form has not seen."""
+
+
 @transaction.atomic
 def tick(job: Job, step: str, value: Tick, who: AbstractBaseUser) -> None:
     """Set a step of the build sheet: two people who both say the same agree.
@@ -40,11 +47,10 @@ def tick(job: Job, step: str, value: Tick, who: AbstractBaseUser) -> None:
     FactError
         Joining, or a step behind it, while something is open.
     """
-    if value is not Tick.OPEN and step in JOINING and not job_overview(job.id).plan.is_complete:
+    view = job_overview(job.id)
+    if value is not Tick.OPEN and step in JOINING and not view.plan.is_complete:
         raise FactError(
-            "step",
-            "Not ticked: something is still open under Hook up. What is joined before it is known may have to come "
-            "apart again, or do harm.",
+            "step", "Not checked off. Finish Hook up first: a splice made too early may have to come out, or do harm."
         )
     found = BuildTick.objects.filter(job=job, step=step).first()
     if value is Tick.OPEN:
@@ -52,10 +58,10 @@ def tick(job: Job, step: str, value: Tick, who: AbstractBaseUser) -> None:
             remember(job.id, who, TICKING)
             found.delete()
     else:
-        is_needed = value is Tick.DONE
-        if found is None or found.is_needed != is_needed:
+        is_needed, rests = value is Tick.DONE, whole(view.derived)
+        if found is None or (found.is_needed, found.rests_on) != (is_needed, rests):
             remember(job.id, who, TICKING)
-            values = {"is_needed": is_needed, "who": who, "at": timezone.now()}
+            values = {"is_needed": is_needed, "rests_on": rests, "who": who, "at": timezone.now()}
             BuildTick.objects.update_or_create(job=job, step=step, defaults=values)
     touch(job.id, who)
 
@@ -64,65 +70,139 @@ def tick(job: Job, step: str, value: Tick, who: AbstractBaseUser) -> None:
 def record(
     job: Job, lines: Iterable[Line], outcome: Outcome, who: AbstractBaseUser, *, reading: str = "", note: str = ""
 ) -> None:
-    """Store what was seen on some lines; `untested` takes a result away.
+    """Store what was seen on some lines; `untested` takes a result away. What was there before is kept behind it.
 
     Raises
     ------
     InputError
         A reading that cannot be read, or a measured line passed without one.
     """
+    rests = rests_on(job_overview(job.id).derived)
     for line in lines:
         verdict = outcome
         if line.measure and line.measure.instrument and outcome is not Outcome.UNTESTED:
             verdict = judge_reading(line.measure, reading)
-        if verdict is Outcome.UNTESTED:
-            Result.objects.filter(job=job, line=line.key).delete()
-            continue
-        values = {
-            "expected": line.asks,
-            "outcome": str(verdict),
-            "reading": reading.strip()[:60],
-            "note": note.strip()[:200],
-            "who": who,
-            "at": timezone.now(),
-        }
-        Result.objects.update_or_create(job=job, line=line.key, defaults=values)
+        is_taken_away = verdict is Outcome.UNTESTED
+        Result.objects.create(
+            job=job,
+            line=line.key,
+            expected=line.asks,
+            outcome=str(verdict),
+            reading="" if is_taken_away else reading.strip()[:60],
+            note="" if is_taken_away else note.strip()[:200],
+            rests_on=rests.get(line.key, ""),
+            who=who,
+            at=timezone.now(),
+        )
     touch(job.id, who)
 
 
 @transaction.atomic
-def sign(job: Job, who: AbstractBaseUser, *, temporary: str, look_again_on: dt.date | None) -> Signature:
-    """Put a name under the sheets as they stand in this moment: the next revision.
+def record_line(
+    job: Job, key: str, outcome: Outcome, who: AbstractBaseUser, *, seen: str, reading: str = "", note: str = ""
+) -> None:
+    """Store what was seen on one line, as it stands in this moment.
+
+    Parameters
+    ----------
+    seen : str
+        Number of the line's last result that the person had on the screen; empty for none.
+
+    Raises
+    ------
+    KeyError
+        No such line.
+    OvertakenError
+        Somebody else recorded another outcome meanwhile.
+    InputError
+        As `record`.
+    """
+    proof = job_overview(job.id).proof
+    if proof is None:
+        raise KeyError(key)
+    line, last = proof.sheet.line(key), proof.last.get(key)
+    if last is not None and str(last.id) != seen and key in proof.results and last.outcome != outcome:
+        when = timezone.localtime(last.at).strftime("%H:%M")
+        raise OvertakenError(
+            "line",
+            f"{last.who} recorded “{OUTCOMES[last.outcome]}” here at {when} while you had it open. Nothing is "
+            "overwritten. Look again, then record yours.",
+        )
+    record(job, [line], outcome, who, reading=reading, note=note)
+
+
+@transaction.atomic
+def record_state(job: Job, state: str, who: AbstractBaseUser, *, seen: Mapping[str, str]) -> list[str]:
+    """Pass every line of a state that nobody has tested, as they stand in this moment.
+
+    Parameters
+    ----------
+    seen : mapping of str to str
+        The last result of each of its lines that the person had on the screen, by the line's key.
+
+    Returns
+    -------
+    list of str
+        Keys of lines that somebody else recorded meanwhile: they stay as they are.
+    """
+    proof = job_overview(job.id).proof
+    lines = [line for line in proof.sheet.lines if line.lamp and str(line.state) == state] if proof else []
+    if proof is None or not lines:
+        raise KeyError(state)
+    open_lines = [line for line in lines if proof.outcome(line) is Outcome.UNTESTED]
+    record(job, open_lines, Outcome.PASS, who)
+    return [
+        line.key
+        for line in lines
+        if line not in open_lines and str(proof.last[line.key].id) != seen.get(line.key, "")
+    ]
+
+
+@transaction.atomic
+def sign(job: Job, who: AbstractBaseUser, *, temporary: str, look_again_on: dt.date | None, seen: str) -> Signature:
+    """Put a name under the sheets as the signer saw them: the next revision.
+
+    Parameters
+    ----------
+    seen : str
+        Of the facts that were on the screen, as `signed.token_of` has it.
 
     Raises
     ------
     FactError
-        The plan is not complete, a step is open, a line is untested or failed, or the last signature still stands.
+        The plan is not complete, a step is open, a line is untested or failed, the last signature still stands, or
+        something was changed since the signer looked.
     """
     view = job_overview(job.id)
     proof = view.proof
     if proof is None or not view.plan.is_complete:
-        raise FactError("sign", "Not signed: the hook-up is not complete. Finish it first.")
-    open_steps = set(STEPS) - {each.step for each in view.job.ticks.all()}
-    if open_steps:
+        raise FactError("sign", "Not signed: the hook-up isn't complete. Finish it first.")
+    if view.is_signed:
+        raise FactError("sign", "This is signed already, and nothing that is printed has changed since.")
+    ticked = {each.step for each in view.job.ticks.all()}
+    left_open = set(STEPS) - (ticked - stale_steps(view.job, view.derived))
+    if left_open:
         raise FactError(
             "sign",
-            f"Not signed: {counted(len(open_steps), 'step')} of the build sheet still open. Tick each, or mark it as "
-            "not needed.",
+            f"Not signed: {counted(len(left_open), 'build step')} open or done before the plan changed. Check off "
+            "each, or mark it not needed.",
         )
     if proof.verdict is not SheetVerdict.PASSED:
         left = proof.counts[Outcome.UNTESTED]
         failed = proof.counts[Outcome.FAIL]
         raise FactError("sign", f"Not signed: {counted(left, 'line')} not tested, {failed} failed. Test them first.")
-    if view.is_signed:
-        raise FactError("sign", "This is signed already, and nothing that is printed has changed since.")
+    facts = signed_facts(view.job, view.derived, proof)
+    if token_of(facts) != seen:
+        raise OvertakenError(
+            "sign", "Not signed: the job was changed while you had it open. Look through it again, then sign."
+        )
     return Signature.objects.create(
         job=job,
         number=view.signed.next_number if view.signed else 1,
         who=who,
         at=timezone.now(),
         sheet=sheet_content(view, proof),
-        facts=printed_facts(view.job),
+        facts=facts,
         verdict=str(proof.verdict),
         temporary=temporary.strip()[:200],
         look_again_on=look_again_on,

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 from electrics.build.sheet import STEPS, BuildPlan
 from electrics.prove.sheet import Line, Outcome, read_measure
 from hailstone.jobs.models import Before
 from hailstone.layers.decided import named_distances
-from hailstone.layers.progress import Overview
+from hailstone.layers.progress import Overview, stale_steps
 from hailstone.layers.proof import Proof
-from hailstone.layers.signed import changes_between
+from hailstone.layers.signed import Change, changes_between
 from hailstone.layers.undo import plan_change
 from hailstone.prove.models import BuildTick, Result, Signature
 from hailstone.wording import proof as wording
 from hailstone.wording.build import step_details
+from hailstone.wording.changes import change_sentence
 from hailstone.wording.words import capital, counted, listed, signal_name, state_action, state_name
 
 
@@ -30,6 +32,10 @@ class ShownLine:
     outcome: str
     result: Result | None
     reading: str
+    seen: str = ""
+    """Number of its last result, whatever it was; empty for none."""
+    before: str = ""
+    """Its last result, where that counts no more."""
 
 
 @dataclass(frozen=True)
@@ -68,8 +74,10 @@ class ShownStep:
     text: str
     tick: BuildTick | None
     details: tuple[str, ...] = ()
+    is_stale: bool = False
+    """It was ticked for a plan that is another one by now."""
     changed: Before | None = None
-    """The last change of the plan, where it came after the tick."""
+    """The last change of the plan, where it is known."""
 
     @property
     def state(self) -> str:
@@ -101,28 +109,30 @@ def steps(view: Overview, change: Before | None) -> tuple[ShownStep, ...]:
     """The build steps with their ticks, and what each means on this job; `change` is the last one of the plan."""
     ticks = {tick.step: tick for tick in view.job.ticks.all()}
     details = step_details(view.build) if view.build else {}
+    stale = stale_steps(view.job, view.derived)
     return tuple(
         ShownStep(
             step,
             *wording.STEPS[step],
             ticks.get(step),
             tuple(details.get(step, ())),
-            change if change and details.get(step) and step in ticks and ticks[step].at < change.at else None,
+            step in stale,
+            change if step in stale else None,
         )
         for step in STEPS
     )
 
 
 def older(view: Overview, proof: Proof) -> str:
-    """What was ticked and passed before the last change of the plan; empty for nothing."""
+    """What was ticked and tested before the plan was changed and counts no more; empty for nothing."""
     change = plan_change(view.job)
-    if change is None:
-        return ""
-    ticked = sum(step.changed is not None for step in steps(view, change))
-    passed = sum(result.at < change.at for result in proof.results.values())
-    found = ((ticked, "step", "ticked"), (passed, "line", "passed"))
+    found = (
+        (len(stale_steps(view.job, view.derived)), "build step", "checked off"),
+        (len(proof.fallen), "line", "tested"),
+    )
     said = [f"{counted(number, what)} {done}" for number, what, done in found if number]
-    return f"{capital(listed(said))} before the plan was changed ({change.what})." if said else ""
+    why = f" ({change.what})" if change else ""
+    return f"{capital(listed(said))} before the plan changed{why}. Do them again." if said else ""
 
 
 def lengths(view: Overview, plan: BuildPlan) -> list[tuple[str, str, float, bool]]:
@@ -144,26 +154,41 @@ def lengths(view: Overview, plan: BuildPlan) -> list[tuple[str, str, float, bool
 
 
 def open_steps(view: Overview) -> int:
-    """Steps of the build sheet that are neither done nor marked as not needed."""
-    return len(set(STEPS) - {tick.step for tick in view.job.ticks.all()})
+    """Steps of the build sheet that are neither done nor marked as not needed, or that the plan has changed since."""
+    return len(set(STEPS) - ({tick.step for tick in view.job.ticks.all()} - stale_steps(view.job, view.derived)))
 
 
 def changes(view: Overview) -> list[str]:
     """What was changed since the last signature, a sentence each."""
     found = view.signed.changes if view.signed else ()
-    return [wording.change_sentence(each.key, each.before, each.after) for each in found]
+    return sentences(view, found)
+
+
+def sentences(view: Overview, changes: Iterable[Change]) -> list[str]:
+    """Changes of signed facts in words, each said once."""
+    names = names_for(view)
+    return list(dict.fromkeys(change_sentence(each.key, each.before, each.after, names) for each in changes))
+
+
+def names_for(view: Overview) -> dict[str, str]:
+    """What the rows and leads that changes speak of are called now."""
+    found = {}
+    for point in view.job.points.all():
+        found[str(point.id)] = point.name
+        found |= {f"pin {pin.id}": f"{point.name} pin {pin.label}" for pin in point.pins.all()}
+    found |= {lead.id: lead.title for lead in view.plan.accessory.leads}
+    return found | {f"unit {unit.id}": unit.name for unit in view.plan.accessory.units}
 
 
 def revisions(view: Overview) -> list[tuple[Signature, list[str]]]:
     """Every signed revision, the latest first, with what it changed of the one before."""
     found = view.signed.revisions if view.signed else ()
     pairs = zip((None, *found), found, strict=False)
-    return [(each, [] if before is None else _between(before, each)) for before, each in pairs][::-1]
+    return [(each, [] if before is None else _between(view, before, each)) for before, each in pairs][::-1]
 
 
-def _between(before: Signature, after: Signature) -> list[str]:
-    found = changes_between(before.facts, after.facts)
-    return [wording.change_sentence(each.key, each.before, each.after) for each in found]
+def _between(view: Overview, before: Signature, after: Signature) -> list[str]:
+    return sentences(view, changes_between(before.facts, after.facts))
 
 
 def _line(view: Overview, proof: Proof, line: Line) -> ShownLine:
@@ -178,7 +203,17 @@ def _line(view: Overview, proof: Proof, line: Line) -> ShownLine:
         str(proof.outcome(line)),
         result,
         _with_unit(line, result) if result else "",
+        str(proof.last[line.key].id) if line.key in proof.last else "",
+        _before(line, proof.fallen.get(line.key)),
     )
+
+
+def _before(line: Line, result: Result | None) -> str:
+    """`passed before the plan changed, 0.31 V`."""
+    if result is None:
+        return ""
+    reading = f", {_with_unit(line, result)}" if result.reading else ""
+    return f"{wording.OUTCOMES[result.outcome]} before the plan changed{reading}"
 
 
 def _with_unit(line: Line, result: Result) -> str:

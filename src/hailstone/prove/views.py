@@ -14,6 +14,7 @@ from electrics.prove.sheet import Outcome
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.plans import assumptions_of
 from hailstone.layers.progress import Overview
+from hailstone.layers.signed import signed_facts, token_of
 from hailstone.layers.undo import plan_change
 from hailstone.layers.wirebook import keep_job
 from hailstone.prove import services, shown
@@ -24,6 +25,7 @@ from hailstone.wording.build import join_row, part_row, wire_row
 from hailstone.wording.findings import open_sentences
 from hailstone.wording.hookup import assumption_sentence
 from hailstone.wording.lamp import lead_name
+from hailstone.wording.words import counted, listed
 
 MOST_TOLD = 5
 """Assumptions that are told on the sheet, of those that would change the plan [-]."""
@@ -87,36 +89,37 @@ def record(request: HttpRequest, job_id: int) -> HttpResponse:
     view = job_overview(job_id)
     if view.proof is None or not view.plan.is_begun:
         raise Http404("nothing to prove yet")
+    post, problem, status = request.POST, "", 200
     try:
-        outcome = Outcome(request.POST.get("outcome", ""))
-        if "line" in request.POST:
-            lines = [view.proof.sheet.line(request.POST["line"])]
+        outcome = Outcome(post.get("outcome", ""))
+        if "line" in post:
+            seen, reading, note = (post.get(name, "") for name in ("seen", "reading", "note"))
+            services.record_line(view.job, post["line"], outcome, request.user, seen=seen, reading=reading, note=note)
+        elif outcome is Outcome.PASS:
+            seen_of = dict(each.rpartition("=")[::2] for each in post.getlist("seen"))
+            theirs = services.record_state(view.job, post.get("group", ""), request.user, seen=seen_of)
+            problem = _left_alone(job_overview(job_id), theirs)
         else:
-            state = request.POST.get("group", "")
-            lines = [
-                line
-                for line in view.proof.sheet.lines
-                if line.lamp and str(line.state) == state and view.proof.outcome(line) is Outcome.UNTESTED
-            ]
-    except (KeyError, ValueError) as error:
-        raise Http404("no such line") from error
-    problem, status = "", 200
-    try:
-        services.record(
-            view.job,
-            lines,
-            outcome,
-            request.user,
-            reading=request.POST.get("reading", ""),
-            note=request.POST.get("note", ""),
-        )
+            raise Http404("no such line")
+    except services.OvertakenError as error:
+        problem, status = str(error), 409
     except InputError as error:
         problem, status = str(error), 422
         # what was passed before is not passed with a reading that was refused
-        services.record(view.job, lines, Outcome.UNTESTED, request.user)
-    open_state = request.POST.get("state", "")
+        services.record(view.job, [view.proof.sheet.line(post["line"])], Outcome.UNTESTED, request.user)
+    except (KeyError, ValueError) as error:
+        raise Http404("no such line") from error
     view = job_overview(job_id)
-    return _prove(request, view, open_state, problem=problem, wrong_line=request.POST.get("line", ""), status=status)
+    state, wrong = post.get("state", ""), post.get("line", "") if status == 422 else ""
+    return _prove(request, view, state, problem=problem, wrong_line=wrong, status=status)
+
+
+def _left_alone(view: Overview, keys: list[str]) -> str:
+    """Which lines of a state somebody else recorded while it was passed; empty for none."""
+    found = [view.proof.last[key] for key in keys] if view.proof else []
+    names = [f"{wording.OUTCOMES[each.outcome]} by {each.who}" for each in found]
+    lines = f"{counted(len(found), 'line')} recorded meanwhile"
+    return f"{lines} ({listed(names)}) and left as recorded." if found else ""
 
 
 @require_POST
@@ -130,7 +133,7 @@ def sign(request: HttpRequest, job_id: int) -> HttpResponse:
         problem = "Not signed: the date to look again is written as 2026-05-31."
         return _prove(request, view, "", problem=problem, status=422)
     try:
-        revision = services.sign(view.job, request.user, **form.cleaned_data)
+        revision = services.sign(view.job, request.user, **form.cleaned_data, seen=request.POST.get("seen", ""))
     except InputError as error:
         return _prove(request, view, "", problem=str(error), status=422)
     kept = keep_job(view.job, request.user)
@@ -201,6 +204,7 @@ def _prove(
     context["open"] = open_sentences(view.plan)
     if view.proof is not None:
         context["older"] = shown.older(view, view.proof)
+        context["seen"] = token_of(signed_facts(view.job, view.derived, view.proof))
         found = shown.groups(view, view.proof)
         chosen = next((group for group in found if group.id == open_state), None)
         # stay on the state that was asked for until it is done, then go on to the next one

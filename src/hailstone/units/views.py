@@ -109,11 +109,13 @@ def remove_place(request: HttpRequest, job_id: int) -> HttpResponse:
 @require_POST
 def take_back(request: HttpRequest, job_id: int) -> HttpResponse:
     """Undo the last change of units, ways, runs, circuits or ticks, whoever made it."""
-    last = undo.take_back(job_as_it_is(job_id).job, request.user)
-    if last is None:
-        messages.info(request, "Nothing is left to undo on this job.")
+    try:
+        last = undo.take_back(job_as_it_is(job_id).job, request.user, request.POST.get("change", ""))
+    except undo.UndoneError:
+        messages.info(request, "Nothing undone: the job was changed meanwhile. Look again, then undo.")
     else:
-        messages.success(request, f"Undone: {last.what}.")
+        said = f"Undone: {last.what}." if last else "Nothing is left to undo on this job."
+        messages.success(request, said)
     return HttpResponseRedirect(safe_path(request, request.POST.get("next", ""), reverse("hookup", args=[job_id])))
 
 

@@ -65,7 +65,7 @@ PARTS = {
     "decoder": "Decoders, made of the parts that are named",
     "switch": "Switch of your own",
     "separator": "Converter from combined to separate with its own fuse and ground",
-    "flasher": "Flasher that needs no load, supply and load prongs as the old one's",
+    "flasher": "Load-independent flasher, supply and load prongs like the old one's",
     "converter": "Stop-and-turn converter whose inputs bear pulses, with its own fuse and ground",
 }
 """Lines of the parts list."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from electrics.hookup.accessories import Accessory
 from electrics.job.plan import OTHERS_OWN
 from electrics.prove.sheet import CheckKind, Lamp, Line, SheetVerdict
-from hailstone.wording.words import counted, function_name, listed, signal_name
+from hailstone.wording.words import function_name, listed, signal_name
 
 MEASURES = {
     "feed_drop": "Feed side: volts lost from battery positive to the added lamp's feed, lamp on",
@@ -55,86 +55,7 @@ STEPS = {
     "test_again": ("Test again", "The whole test sheet once more, closed."),
 }
 
-_FACTS = {
-    "title": "the job's title",
-    "addition": "what is added",
-    "also": "what is added along with it",
-    "own_leads": "the leads of one's own kind",
-    "added_count": "how many are added",
-    "added_each_a": "the current of each, A",
-    "make": "the make",
-    "model": "the model",
-    "year": "the year",
-    "market": "the market",
-    "system_v": "the system, V",
-    "registration": "the registration",
-    "vin": "the VIN",
-    "odometer_km": "the odometer, km",
-    "body": "the kind of vehicle",
-    "customer": "the customer",
-    "order_number": "the order number",
-    "override": "the reason for a way that does not fit",
-    "out_m": "the way out, m",
-    "back_m": "the way back, m",
-    "ground": "the ground",
-    "ground_wire": "the lamp's ground wire",
-    "wire_standard": "how the wire is sold",
-    "wire_size": "the wire size",
-    "joint": "the joint",
-    "is_exposed": "whether it is in spray",
-    "overrides": "the inputs set by hand",
-    "fed_by": "what feeds the circuit",
-    "host_bulb": "its bulbs",
-    "host_count": "how many bulbs it has",
-    "host_fuse_a": "its fuse, A",
-    "host_wire": "its wire",
-    "measured_a": "its measured current, A",
-    "most_percent": "how far its fuse may be used, %",
-}
-
-
-def change_sentence(key: str, before: str, after: str) -> str:
-    """What was changed since a sheet was signed: `The joint: crimp butt, now solder.`"""
-    family, _, name = key.partition(":")
-    lead, _, field = name.rpartition(":")
-    fact, _, unit = _FACTS.get(field, _plain(field)).partition(", ")
-    what = {
-        "way": f"the way of {_plain(name)}",
-        "colour": f"the colour of {name}",
-        "distance": f"the distance from {name}",
-        "unit": f"what is fitted as “{name}”",
-        "wire": f"what {name} is",
-        "step": f"the step “{STEPS[name][0] if name in STEPS else _plain(name)}”",
-        "result": f"the result of {_line_name(name)}",
-        "trial": f"the bench test {name}",
-    }.get(family, fact + (f" ({_plain(lead)})" if lead else ""))
-    if family == "unit" and before and after:
-        before, after = _other_facts(before, after), _other_facts(after, before)
-    was, now = (f"{_plain(text)} {unit}".rstrip() if text else "nothing" for text in (before, after))
-    return f"{what[0].upper()}{what[1:]}: {was}, now {now}."
-
-
-def _other_facts(text: str, against: str) -> str:
-    """What a thing's signed facts say that the others do not: `2 lamps`, `left mirror`."""
-    own = [part.strip() for part in text.split("; ") if part not in against.split("; ")]
-    return ", ".join(map(_other_fact, own))
-
-
-def _other_fact(part: str) -> str:
-    if part.isdecimal():
-        return counted(int(part), "lamp")
-    return f"{part} m apart" if part.replace(".", "").isdecimal() else part
-
-
-def _line_name(key: str) -> str:
-    where, _, lamp = key.partition("|")
-    if where == "measure":
-        return f"“{MEASURES[lamp].partition(':')[0].lower()}”" if lamp in MEASURES else _plain(lamp)
-    return f"{_plain(where)}, {_plain(lamp.replace(':', ' '))}"
-
-
-def _plain(text: str) -> str:
-    return text.replace("_", " ").replace("+", " and ")
+OUTCOMES = {"pass": "passed", "fail": "failed", "untested": "not tested"}
 
 
 def lamp_name(lamp: Lamp, accessory: Accessory) -> str:

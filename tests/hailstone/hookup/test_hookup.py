@@ -20,10 +20,11 @@ from hailstone.jobs.models import Job
 from hailstone.jobs.services import begin_job
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.overviews import job_overview
-from hailstone.layers.signed import changes_between, printed_facts
+from hailstone.layers.signed import changes_between
 from hailstone.wording.findings import finding_text
 from hookups import HTMX, pin, post
 from page_words import flat
+from signing import facts_now
 
 pytestmark = pytest.mark.django_db
 
@@ -198,10 +199,10 @@ def test_a_way_that_is_wrong_is_taken_only_with_a_reason_that_is_printed(page, j
 
 
 def test_a_changed_reason_is_a_printed_fact(hooked_up, settled):
-    facts = [printed_facts(job_overview(hooked_up.id).job)]
+    facts = [facts_now(hooked_up)]
     for reason in ("why not", "another reason"):
         decide_only(ways={"reverse": f"direct:{pin(settled, '4')}"}, override=reason)
-        facts.append(printed_facts(job_overview(hooked_up.id).job))
+        facts.append(facts_now(hooked_up))
     assert all(changes_between(*pair) for pair in pairwise(facts))
 
 

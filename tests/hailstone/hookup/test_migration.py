@@ -10,7 +10,9 @@ from electrics.job.plan import accessory_of
 from hailstone.hookup.models import RUN_FIELDS, HookUp
 from hailstone.layers.facts import jobs_with_facts
 from hailstone.layers.job_facts import job_facts
-from hailstone.layers.signed import signed
+from hailstone.layers.overviews import job_overview
+from hailstone.layers.signed_before import changes_between, printed_facts
+from hailstone.prove.models import Signature
 from migrating import begun_job, latest, migrated
 
 BEFORE = [("hookup", "0006_circuits_and_leads"), ("jobs", "0004_not_fitted"), ("prove", "0002_revisions")]
@@ -80,7 +82,8 @@ def test_every_kind_keeps_its_ways_and_its_signature(earlier):
     assert len(jobs) == len(LEADS) + 3
     for job in jobs:
         assert set(decided(job).ways) == new_leads(job), job.title
-        assert signed(job).stands, (job.title, signed(job).changes)
+        found = job_overview(job.pk).signed
+        assert found.stands, (job.title, found.changes)
 
 
 def test_a_way_with_another_flasher_becomes_the_plain_way_and_a_cure(earlier):
@@ -93,7 +96,7 @@ def test_a_way_with_another_flasher_becomes_the_plain_way_and_a_cure(earlier):
     assert decided(plain).cures == []
     found = jobs_with_facts().get(pk=job.pk)
     assert job_facts(found).hookup.cures[0].cure == "flasher"
-    assert signed(found).stands, signed(found).changes
+    assert job_overview(found.pk).signed.stands
 
 
 def test_a_length_and_a_number_stay_with_the_first_the_rest_is_everybodys(earlier):
@@ -163,4 +166,5 @@ def test_documents_become_rows_and_what_they_signed_stands(transactional_db):
     assert [(unit["place"], unit["instead_of"]) for unit in found.units] == [
         (f"#{point.id}", f"#{point.id}"), ("canopy", ""),
     ]  # fmt: skip
-    assert signed(jobs_with_facts().get(pk=job.id)).stands
+    now = printed_facts(jobs_with_facts().get(pk=job.id))
+    assert changes_between(Signature.objects.get().facts, now) == ()

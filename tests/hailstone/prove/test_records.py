@@ -1,0 +1,194 @@
+"""What was signed, seen and ticked: it falls with what it stood for, and nobody's record is lost."""
+
+from __future__ import annotations
+
+import pytest
+from django.db import models
+
+from electrics.build.sheet import STEPS
+from electrics.prove.sheet import Outcome
+from electrics.vocabulary import Control
+from hailstone.hookup.models import HookUp
+from hailstone.identify.models import AccessPoint, Pin
+from hailstone.jobs.models import Before, Job, Vehicle
+from hailstone.layers import plans
+from hailstone.layers.broken import CannotComputeError
+from hailstone.layers.overviews import job_overview
+from hailstone.layers.signed import UNPRINTED
+from hailstone.prove import services
+from hailstone.prove.content import sheet_content
+from hailstone.prove.models import Result, Signature
+from hailstone.units.models import Unit
+from hailstone.wording.changes import FACTS
+from measured import all_pass
+from posted import forms_on, send
+from signing import facts_now
+
+pytestmark = pytest.mark.django_db
+HTMX = {"HX-Request": "true"}
+
+
+@pytest.fixture
+def signed(page, hooked_up, who):
+    for step in STEPS:
+        services.tick(hooked_up, step, services.Tick.DONE, who)
+    all_pass(hooked_up, job_overview(hooked_up.id).proof.sheet.lines, who)
+    send(page, f"/jobs/{hooked_up.id}/prove/", "prove/sign/")
+    assert job_overview(hooked_up.id).is_signed
+    return hooked_up
+
+
+def printed(job):
+    view = job_overview(job.id)
+    return sheet_content(view, view.proof)
+
+
+MEANT = {
+    "arrangement": "combined",
+    "computer": "unknown",
+    "flasher": "bimetal",
+    "flasher_looks": {"pilot": "one", "off": "glows"},
+    "habits": {"air_c": 60.0},
+    "not_fitted": str(Control.FOG_REAR),
+    "body": "truck",
+    "addition": "high_stop",
+    "complaint": "fast_flash",
+    "keeps": "lease",
+    "kind": "fuse_box",
+    "side": "right",
+    "system_v": 24,
+    "joint": "solder",
+    "ground": "weld",
+    "ground_wire": "14",
+    "wire_standard": "metric",
+    "wire_size": "14",
+    "overrides": {"load_a": 2.0},
+}
+"""Another value of columns that take only some."""
+FIELDS = [
+    (model, field.name)
+    for model in (Job, Vehicle, AccessPoint, Pin, HookUp)
+    for field in model._meta.concrete_fields
+    if field.name != "id" and not isinstance(field, models.ForeignKey | models.OneToOneField | models.DateTimeField)
+]
+
+
+def another(field, value):
+    if field.name in MEANT:
+        return MEANT[field.name]
+    if isinstance(field, models.BooleanField):
+        return not value
+    if isinstance(field, models.FloatField | models.IntegerField):
+        return (value or 0) + 1
+    return "left" if field.choices else f"{value} II"
+
+
+@pytest.mark.parametrize(("model", "name"), FIELDS, ids=lambda each: getattr(each, "__name__", each))
+def test_whatever_is_changed_the_signature_falls_or_the_sheet_is_word_for_word_the_same(signed, model, name):
+    """Every column that people fill in, whether or not anybody thought of it."""
+    if (model, name) == (HookUp, "circuits"):
+        row, value = HookUp.objects.get(), {"reverse": {"host_fuse_a": 15.0}}
+    else:
+        row = model.objects.filter(**({"label": "3"} if model is Pin else {})).first()
+        value = another(model._meta.get_field(name), getattr(row, name))
+    was = printed(signed)
+    model.objects.filter(pk=row.pk).update(**{name: value})
+    plans.forget()
+    try:
+        view = job_overview(signed.id)
+    except CannotComputeError:
+        return  # says so on its page, and prints nothing
+    if view.is_signed:
+        assert name in UNPRINTED[model], f"{name}: give it its words, or say why it is printed nowhere"
+        assert sheet_content(view, view.proof) == was
+    else:
+        assert view.signed.changes
+
+
+def test_every_fact_that_is_signed_has_its_words():
+    """A column that is compared is named as people know it."""
+    for model in (Job, Vehicle, AccessPoint, Pin, HookUp):
+        names = {field.name for field in model._meta.concrete_fields} - {"id", *UNPRINTED[model]}
+        assert names <= set(FACTS), model
+    assert {"kind", "side", "place", "instead_of", "name"} <= set(FACTS)
+
+
+def test_a_new_name_asks_for_a_new_signature_and_leaves_results_and_steps(signed):
+    """Whatever is called otherwise was tested as it is: place, pin, thing."""
+    AccessPoint.objects.update(name="LH tail lamp")
+    Unit.objects.update(name="pods")
+    plans.forget()
+    view = job_overview(signed.id)
+    assert [change.key.rpartition(":")[2] for change in view.signed.changes] == ["name"]
+    assert (len(view.proof.fallen), view.proof.counts[Outcome.UNTESTED]) == (0, 0)
+
+
+def test_a_rewired_lead_is_tested_again_before_anybody_signs(page, signed, choice, who):
+    """Thicker wire between supply and ground of the lamp: its lines and steps are open, the old result beside them."""
+    page.post(f"/jobs/{signed.id}/hook-up/", {**choice, "wire_size": "12", "version": "1"})
+    view = job_overview(signed.id)
+    assert not view.is_signed
+    assert view.proof.outcome(view.proof.sheet.line("reverse|added")) is Outcome.UNTESTED
+    assert view.proof.fallen["reverse|added"].outcome == "pass"
+    text = page.get(f"/jobs/{signed.id}/prove/?state=reverse").content.decode()
+    assert "passed before the plan changed" in text
+    assert "Not signed" in send(page, f"/jobs/{signed.id}/prove/", "prove/sign/", follow=True).content.decode()
+    page.post(f"/jobs/{signed.id}/hook-up/", {**choice, "version": "2"})
+    assert job_overview(signed.id).proof.verdict == "passed"  # put back as it was tested
+
+
+def test_what_the_signer_never_saw_is_not_signed(page, signed):
+    """A change between opening the page and signing."""
+    Job.objects.update(title="Pods")
+    (form,) = forms_on(page.get(f"/jobs/{signed.id}/prove/").content.decode(), "prove/sign/")
+    Vehicle.objects.update(make="Tarn")
+    plans.forget()
+    refused = page.post(f"/jobs/{signed.id}/prove/sign/", form)
+    assert (refused.status_code, Signature.objects.count()) == (422, 1)
+    assert "changed while you had it open" in refused.content.decode()
+    (form,) = forms_on(page.get(f"/jobs/{signed.id}/prove/").content.decode(), "prove/sign/")
+    for _ in range(2):  # posted twice it acts once
+        page.post(f"/jobs/{signed.id}/prove/sign/", form)
+    assert Signature.objects.count() == 2
+
+
+def test_a_fail_is_not_overwritten_by_a_pass_that_never_saw_it(page, hooked_up, who, django_user_model):
+    """Two people at one line, and one at a whole state of it."""
+    address, line = f"/jobs/{hooked_up.id}/prove/?state=reverse", "reverse|added"
+    html = page.get(address).content.decode()
+    forms = forms_on(html, "prove/record/")
+    stale = next(each for each in forms if each.get("line") == [line])
+    group = next(each for each in forms if "group" in each)
+    other = django_user_model.objects.create_user("bo")
+    found = job_overview(hooked_up.id).proof.sheet.line(line)
+    services.record(hooked_up, [found], Outcome.FAIL, other, note="one side dark")
+    answer = page.post(f"/jobs/{hooked_up.id}/prove/record/", {**stale, "outcome": "pass"}, headers=HTMX)
+    assert answer.status_code == 409
+    assert "bo recorded" in answer.content.decode()
+    answer = page.post(f"/jobs/{hooked_up.id}/prove/record/", {**group, "outcome": "pass"}, headers=HTMX)
+    assert "recorded meanwhile (failed by bo)" in answer.content.decode()
+    assert [each.outcome for each in Result.objects.filter(line=line)] == ["fail"]
+    send(page, address, "prove/record/", headers=HTMX, line=line, outcome="pass")  # having seen it
+    assert [each.outcome for each in Result.objects.filter(line=line)] == ["fail", "pass"]
+
+
+def test_undo_that_is_posted_twice_undoes_one_change(page, hooked_up, choice):
+    for version, length in (("1", "4.1"), ("2", "5.2")):
+        page.post(f"/jobs/{hooked_up.id}/hook-up/", {**choice, "out_m": length, "version": version})
+    (form,) = forms_on(page.get(f"/jobs/{hooked_up.id}/build/").content.decode(), "take-back/")
+    kept = Before.objects.count()
+    for _ in range(2):
+        page.post(f"/jobs/{hooked_up.id}/take-back/", form)
+    assert Before.objects.count() == kept - 1
+    assert HookUp.objects.get().out_m == 4.1
+
+
+def test_facts_that_a_later_version_adds_change_no_signature(signed):
+    """A column at its default is not there at all; a run or a circuit is compared as if it had been asked."""
+    facts = facts_now(signed)
+    assert "habits" not in facts["vehicle"]
+    stored = Signature.objects.get()
+    for run in stored.facts["run"].values():
+        run.pop("is_exposed")
+    stored.save()
+    assert job_overview(signed.id).is_signed == (HookUp.objects.get().is_exposed is True)
