@@ -9,11 +9,12 @@ from electrics.correct.effects import Effect
 from electrics.correct.resistor import HIGHEST_V, LOWEST_V, Need, fit_resistor, window
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError
+from electrics.job.better import best_plan
 from electrics.job.correction import Tried, correct, try_proposal
 from electrics.job.cures.base import Proposal
 from electrics.job.job_file import read_job_file
 from electrics.job.judging import findings_of
-from hailstone.plan_file import best_plan
+from electrics.job.plan import plan
 from hailstone.wording import correct as wording
 from hailstone.wording.findings import finding_document, finding_text
 
@@ -29,7 +30,7 @@ def correct_document(text: str) -> dict[str, Any]:
         The job cannot be understood.
     """
     try:
-        found = best_plan(read_job_file(text))
+        found = best_plan(plan(read_job_file(text)))
     except FactError as error:
         raise FileError([str(error)]) from error
     correction = correct(found)

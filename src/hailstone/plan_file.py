@@ -10,11 +10,12 @@ from electrics.errors import FactError
 from electrics.formats.json_file import FileError
 from electrics.hookup.design import Design, End
 from electrics.job.assumptions import About, Assumption, assumptions
+from electrics.job.better import best_plan
 from electrics.job.facts import JobFacts
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.job.job_file import read_job_file, read_records
 from electrics.job.judging import findings_of
-from electrics.job.plan import Plan, plan
+from electrics.job.plan import plan
 from electrics.job.records import Result, Tick, answered
 from electrics.job.ways import Way
 from electrics.judge.finding import Finding
@@ -27,7 +28,7 @@ from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.findings import finding_document, finding_text
 from hailstone.wording.words import signal_name
 
-__all__ = ["best_plan", "plan_document", "plan_text"]
+__all__ = ["plan_document", "plan_text"]
 
 SHOWN_WAYS = 6
 """Right ways of a lead that are listed [-]; and as many of the others."""
@@ -44,7 +45,7 @@ def plan_document(text: str) -> dict[str, Any]:
     try:
         facts = read_job_file(text)
         records = read_records(text)
-        found = best_plan(facts)
+        found = best_plan(plan(facts))
     except FactError as error:
         raise FileError([str(error)]) from error
     hookup = found.hookup
@@ -70,14 +71,6 @@ def plan_document(text: str) -> dict[str, Any]:
         "faults": [_open(item, hookup) for item in hookup.faults],
         "findings": [finding_document(item, hookup) for item in findings_of(found)],
     }
-
-
-def best_plan(facts: JobFacts) -> Plan:
-    """The plan with the best way taken for every lead that none was chosen for."""
-    found = plan(facts)
-    return found.taking(
-        {lead.lead.id: lead.shown.key for lead in found.hookup.leads if lead.chosen is None and lead.shown}
-    )
 
 
 def plan_text(document: Mapping[str, Any]) -> str:

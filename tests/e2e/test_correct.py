@@ -16,7 +16,7 @@ def test_fast_flash_is_seen_cured_and_the_cure_taken_back(server, open_page):
     page = open_page(server, "/jobs/9/correct/")
     expect(page.locator(".banner-do")).to_have_text("Both sides flash 180 times a minute. Choose a fix.")
     expect(page.locator(".board-rate")).to_have_text(["90 a minute", "180 a minute"])
-    page.get_by_role("button", name="Take: Flasher that needs no load").click()
+    page.get_by_role("button", name="Take: Load-independent flasher").click()
     expect(page.locator(".banner-do")).to_have_text("Fixed. Build it.")
     expect(page.locator(".board-rate")).to_have_text(["90 a minute", "180 a minute", "90 a minute"])
     page.get_by_role("button", name="Give up: Flasher that needs no load").click()

@@ -12,6 +12,7 @@ from math import ceil
 
 from electrics.hookup.accessories import Accessory
 from electrics.hookup.design import Design, End, EndKind, Join, Wiring
+from electrics.hookup.joints import BUS
 from electrics.hookup.units import Unit
 from electrics.reference.fuses import fuse_name
 
@@ -167,6 +168,8 @@ def parts_of(design: Design, accessory: Accessory) -> tuple[Part, ...]:
     for join in design.joins:
         if join.method == "t_harness":
             found["t_harness", join.spot.name] = 1
+        elif join.method == BUS:
+            found["bus", f"{len(join.members)} ways"] += 1
         elif join.method not in ("socket", "stays", "fuse_tap") and join.fit is not None:
             found["joint", join.fit.connector_colour] += 1
             found["sleeve", f"{join.fit.sleeve_mm:g} mm"] += 1
@@ -214,6 +217,7 @@ _ORDER = (
     "fuse_tap",
     "relay",
     "relay_socket",
+    "bus",
     "timed_relay",
     "diode",
     "load_resistor",

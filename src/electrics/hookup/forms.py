@@ -394,5 +394,5 @@ def _separator(name: str, nodes: dict[str, str]) -> tuple[Element, ...]:
 
 
 def _relay(name: str, *, coil: str, common: str, make: str, rest: str = "", coil_ground: str = "gnd") -> Element:
-    nodes = {"86": coil, "85": coil_ground, "30": common, "87": make} | ({"87a": rest} if rest else {})
+    nodes = {"86": coil, "85": coil_ground, "30": common, "87": make, "87a": rest or f"{name}_rest_sealed"}
     return Relay(name=f"{name} relay", nodes=nodes, suppression="diode")

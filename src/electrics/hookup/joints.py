@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import cache
+from itertools import combinations
 from math import pi, sqrt
 
 from electrics.reference.conductor import Conductor, connector_colour
 from electrics.reference.tables import Table, read_table
 
 __all__ = [
+    "BUS",
     "SLEEVE_FACTOR",
+    "STEP_DOWN",
     "GroundFit",
     "GroundMethod",
     "JointFit",
@@ -20,12 +23,15 @@ __all__ = [
     "Keeps",
     "Place",
     "better_joint",
+    "butt_for",
     "fit_ground",
     "fit_joint",
     "ground_methods",
     "joint_methods",
 ]
 
+BUS = "bus"
+"""How ends are joined that go into no butt connector: a bus bar or a stud, covered."""
 SLEEVE_FACTOR = 1.2
 """Inside diameter of a shrink sleeve before shrinking over the joint's (common practice)."""
 STRANDED = 1.15
@@ -265,6 +271,49 @@ def _sizes(wires: Sequence[Conductor], sleeve_factor: float) -> tuple[str, float
     across = sqrt(sum(diameter**2 for diameter in outside))
     sleeve_mm = next((size for size in SLEEVES_MM if size >= sleeve_factor * across), SLEEVES_MM[-1])
     return connector_colour(max(areas_mm2[-1], sum(areas_mm2[:-1]))), sleeve_mm
+
+
+BARRELS_MM2 = {"red": (0.25, 1.65), "blue": (1.04, 2.63), "yellow": (2.63, 6.64)}
+"""Bared copper that one barrel of an insulated butt connector takes [mm2] (from memory)."""
+MOST_A_SIDE = 2
+"""Ends that go into one barrel [-] (common practice)."""
+STEP_DOWN = "step-down"
+
+
+def butt_for(areas_mm2: Sequence[float]) -> str:
+    """Whether the ends that meet go into one butt connector: its color, `step-down`, or empty for none.
+
+    Parameters
+    ----------
+    areas_mm2 : sequence of float
+        Copper of every end [mm2]. A thin end that is alone in its barrel is folded back.
+    """
+    if not 2 <= len(areas_mm2) <= 2 * MOST_A_SIDE:
+        return ""
+    found = ""
+    for first in _sides(areas_mm2):
+        second = list(areas_mm2)
+        for area_mm2 in first:
+            second.remove(area_mm2)
+        if not 1 <= len(second) <= MOST_A_SIDE:
+            continue
+        fitting = [_colours(side) for side in (first, second)]
+        both = [colour for colour in BARRELS_MM2 if all(colour in colours for colours in fitting)]
+        if both:
+            return both[0]
+        found = found or (STEP_DOWN if all(fitting) else "")
+    return found
+
+
+def _sides(areas_mm2: Sequence[float]) -> Iterator[tuple[float, ...]]:
+    for n in range(1, MOST_A_SIDE + 1):
+        yield from combinations(areas_mm2, n)
+
+
+def _colours(side: Sequence[float]) -> set[str]:
+    """The connectors whose barrel takes some ends."""
+    sums = [sum(side), 2 * side[0]] if len(side) == 1 else [sum(side)]
+    return {c for c, (least, most) in BARRELS_MM2.items() if any(least <= each <= most for each in sums)}
 
 
 def better_joint(fit: JointFit, host: Conductor, branch: Conductor, place: Place) -> JointFit | None:

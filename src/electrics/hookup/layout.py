@@ -12,7 +12,9 @@ from dataclasses import replace
 from electrics.hookup.additions import Addition
 from electrics.hookup.design import Design, End, EndKind, Join, Wiring
 from electrics.hookup.groups import BATTERY_SPOT, GroundPoint, Group
+from electrics.hookup.joints import BUS, STEP_DOWN, butt_for
 from electrics.hookup.netlist import Net, Netlist, seat_of
+from electrics.hookup.roads import tree
 from electrics.hookup.routes import Route, Routes, Spot
 from electrics.hookup.units import Unit
 from electrics.reference.conductor import HOT_C, Conductor, conductors
@@ -111,7 +113,7 @@ class _Layout:
                 factory = [join.fit.host for end in join.members if end.kind in (EndKind.PIN, EndKind.SUPPLY)]
                 known = factory + [wires[end.what] for end in join.members if end.what in wires]
                 own = [max([*known, thin], key=lambda wire: wire.area_mm2)] * (len(join.members) - len(known))
-                join = replace(join, fit=join.fit.of(known + own))
+                join = _as_it_can_be_made(replace(join, fit=join.fit.of(known + own)), known + own)
             found.append(join)
         return tuple(found)
 
@@ -195,15 +197,11 @@ class _Layout:
 
     def _tree(self, spots: Sequence[Spot]) -> list[tuple[Spot, Spot]]:
         """The shortest tree of routes between places (Prim); a wire that was measured by hand is one of them."""
-        joined, edges = [spots[0]], []
-        while len(joined) < len(spots):
-            first, second = min(
-                ((a, b) for a in joined for b in spots if b not in joined),
-                key=lambda pair: (frozenset(spot.name for spot in pair) not in self.measured, self._between(*pair).m),
-            )
-            joined.append(second)
-            edges.append((first, second))
-        return edges
+
+        def order(first: Spot, second: Spot) -> tuple[bool, float]:
+            return frozenset((first.name, second.name)) not in self.measured, self._between(first, second).m
+
+        return tree(spots, order)
 
     def _run(
         self,
@@ -342,6 +340,17 @@ class _Layout:
                 conductor=conductor,
                 is_assumed=wire.is_assumed and point.m is None,
             )
+
+
+def _as_it_can_be_made(join: Join, wires: Sequence[Conductor]) -> Join:
+    """A butt that takes what meets in it; a step-down where the sides differ, a bus where no butt takes it."""
+    if join.method != "crimp_butt" or join.fit is None:
+        return join
+    cut = [join.fit.host] if join.is_tap else []  # the other half of the factory wire
+    colour = butt_for([wire.area_mm2 for wire in (*wires, *cut)])
+    if not colour:
+        return replace(join, method=BUS)
+    return replace(join, fit=replace(join.fit, connector_colour=colour)) if colour == STEP_DOWN else join
 
 
 def _side(spot: Spot, cut: tuple[Spot, Spot], edges: Sequence[tuple[Spot, Spot]]) -> set[Spot]:

@@ -9,10 +9,13 @@ from electrics.reference.bulbs import Bulb
 from electrics.reference.fuses import CONTINUOUS_SHARE
 
 __all__ = [
+    "MASKS_SHARE",
     "HostLoad",
     "check_load_a",
+    "computer_spare_a",
     "host_load",
     "running_v",
+    "switch_limit_a",
 ]
 
 INRUSH_FACTOR = 10.0
@@ -20,6 +23,12 @@ INRUSH_FACTOR = 10.0
 LED_RISES = 13.5 / 11.5 - 1.0
 """What an LED may draw more at the lowest running voltage, as a share: there constant power is the largest of
 constant power, constant current and string [-]."""
+COMPUTER_SPARE_A = 0.2
+"""What may be added to a computer's output on 12 V, as a relay's coil is (common practice) [A]."""
+SWITCH_A = 5.0
+"""What an added dash switch carries itself on 12 V; beyond that it switches a relay's coil [A] (from memory)."""
+MASKS_SHARE = 0.1
+"""Above this share of what an output carries an added load may hide a dead bulb [-] (common practice)."""
 LARGEST_ADDED_A = 30.0
 """More than this is no lamp circuit [A]."""
 
@@ -80,6 +89,16 @@ def running_v(system_v: int) -> float:
     if system_v not in known:
         raise FactError("system_v", f"{system_v} V is no vehicle system. Expected 6, 12 or 24 V.")
     return known[system_v]
+
+
+def computer_spare_a(system_v: int) -> float:
+    """What may be added to a computer's output [A]: on 24 V half of what it is on 12 V."""
+    return COMPUTER_SPARE_A * 12 / system_v
+
+
+def switch_limit_a(system_v: int) -> float:
+    """What an added switch carries itself [A]: on 24 V half of what it does on 12 V, on 6 V no more."""
+    return SWITCH_A * min(12 / system_v, 1.0)
 
 
 def check_load_a(count: int, each_a: float) -> float:

@@ -157,7 +157,8 @@ class Netlist:
         is_protected = tap.fuse_a is not None and tap.fuse_a <= branch.largest_fuse_a
         if not tap.is_at_fuse and (is_protected or self._is_pigtail(group, tap)):
             return node
-        behind = f"{node}_fused_{n}_{i}" if load == "lamp" else f"{node}_sensed"
+        own = f"{node}_fused_{n}_{i}" if load == "lamp" else f"{node}_sensed"
+        behind = f"{node}_slot" if tap.is_at_fuse else own  # a slot takes one fuse tap, whatever hangs on it
         if behind in self.fused:
             return behind
         self.fused.add(behind)

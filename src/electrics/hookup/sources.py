@@ -22,6 +22,7 @@ __all__ = [
     "OFF",
     "ON",
     "OWN",
+    "SWITCH",
     "Levels",
     "OwnSource",
     "Source",
@@ -146,13 +147,13 @@ class OwnSource:
         return self.supply == "bat"
 
 
-BATTERY = "@battery"
+BATTERY, SWITCH = "@battery", "@switch"
 OWN: Mapping[str, OwnSource] = {
     each.key: each
     for each in (
         OwnSource(BATTERY, Function.BATTERY, lambda state: True, lambda wish: True),
         OwnSource(
-            "@switch",
+            SWITCH,
             Function.BATTERY,
             lambda state: state.on(Control.OWN_SWITCH),
             lambda wish: wish.has_own_switch,

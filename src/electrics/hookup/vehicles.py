@@ -33,6 +33,8 @@ class KnownVehicle:
         Bulbs that somebody counted on a circuit, by name and number.
     fuses : tuple of (Function, float)
         Ratings that somebody read off a circuit's fuse [A].
+    tow : tuple of (Function, str)
+        What a module feeds at the tow socket, each in its variant.
     volts : float or None
         Of the supply, key off and engine on [V]; None for the voltage that loads are judged at.
     """
@@ -42,6 +44,7 @@ class KnownVehicle:
     facts: VehicleFacts = field(default_factory=VehicleFacts)
     counted: tuple[tuple[Function, str, int], ...] = ()
     fuses: tuple[tuple[Function, float], ...] = ()
+    tow: tuple[tuple[Function, str], ...] = ()
     volts: float | None = None
 
     @property
@@ -56,7 +59,15 @@ class KnownVehicle:
 @lru_cache(maxsize=64)
 def _factories(known: KnownVehicle) -> tuple[FactoryCircuit, ...]:
     return tuple(
-        vehicle_with(known.found, scenario, known.facts, counted=known.counted, fuses=known.fuses, volts=known.volts)
+        vehicle_with(
+            known.found,
+            scenario,
+            known.facts,
+            counted=known.counted,
+            fuses=known.fuses,
+            tow=known.tow,
+            volts=known.volts,
+        )
         for scenario in known.scenarios
     )
 
@@ -69,6 +80,7 @@ def vehicle_with(
     *,
     counted: tuple[tuple[Function, str, int], ...] = (),
     fuses: tuple[tuple[Function, float], ...] = (),
+    tow: tuple[tuple[Function, str], ...] = (),
     volts: float | None = None,
 ) -> FactoryCircuit:
     """A vehicle whose circuit has these functions in these variants, at the voltage that loads are judged at.
@@ -83,6 +95,8 @@ def vehicle_with(
         Bulbs that somebody counted on a circuit, by name and number.
     fuses : tuple of (Function, float)
         Ratings that somebody read off a circuit's fuse [A].
+    tow : tuple of (Function, str)
+        What a module feeds at the tow socket, each in its variant.
     volts : float, optional
         Of the supply, engine on or off, in place of the voltage that loads are judged at [V].
 
@@ -118,6 +132,7 @@ def vehicle_with(
         idle=facts.idle,
         habits=facts.habits,
         fuses=fuses,
+        tow=tow,
     )
     factory = factory_circuit(vehicle)
     tappable = (each for each in functions if kind_of(each[0]).tap is not Tap.NEVER)

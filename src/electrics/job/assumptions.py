@@ -21,8 +21,20 @@ from electrics.job.cures.registry import as_cured
 from electrics.job.drafts import Fitting
 from electrics.job.facts import JobFacts
 from electrics.job.plan import Plan, fitting_of, plan
+from electrics.reference.functions import kind_of
 from electrics.reference.fuses import fuses
-from electrics.reference.habits import AIR_C, LEAK_OHM, TEST_HZ, TEST_MS, WARNS_SHARE, WATCHES_ALL, Habit, habits
+from electrics.reference.habits import (
+    AIR_C,
+    LEAK_OHM,
+    TEST_HZ,
+    TEST_MS,
+    TOW_SIDE_A,
+    TOW_TAIL_A,
+    WARNS_SHARE,
+    WATCHES_ALL,
+    Habit,
+    habits,
+)
 from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Function
 
@@ -235,6 +247,15 @@ def _step(value: float, steps: Sequence[float], changes: Callable[[float], bool]
     return min(found, key=lambda at: abs(at - value), default=None)
 
 
+def _at_tow_sockets(base: _Base) -> dict[str, bool]:
+    """Whether a module behind a tow socket carries something of a side, and of both."""
+    by_module = [each for each in base.fitting.circuits if each.is_tow and each.notes.fed_by is FedBy.COMPUTER]
+    return {
+        TOW_SIDE_A: any(kind_of(each.function).side for each in by_module),
+        TOW_TAIL_A: any(not kind_of(each.function).side for each in by_module),
+    }
+
+
 def _habits(base: _Base) -> Iterator[Assumption]:
     """How the vehicle watches its lamps, where something does, and the air around what gets hot."""
     facts, together = base.facts, base.plan.hookup.together
@@ -249,6 +270,7 @@ def _habits(base: _Base) -> Iterator[Assumption]:
         TEST_MS: vehicle.idle is Idle.PULSES,
         TEST_HZ: vehicle.idle is Idle.PULSES,
         AIR_C: any(each.watts for each in network.of(Housed)),
+        **_at_tow_sockets(base),
     }
     stated = dict(vehicle.habits)
     for id, has_it in is_there.items():
@@ -257,12 +279,13 @@ def _habits(base: _Base) -> Iterator[Assumption]:
 
             def at(value: float, row: Habit = row) -> bool:
                 known = tuple({**stated, row.id: value}.items())
-                return base.upsets_otherwise(replace(facts, vehicle=replace(vehicle, habits=known)))
+                other = replace(facts, vehicle=replace(vehicle, habits=known))
+                return base.differs(other) if row.unit == "A" else base.upsets_otherwise(other)
 
             if id == WATCHES_ALL:
                 yield Assumption(About.HABIT, id, row.usual, row.low, row.high, row.high if at(row.high) else None)
                 continue
-            scale = vehicle.system_v / 12 if id == LEAK_OHM else 1.0
+            scale = vehicle.system_v / 12 if id == LEAK_OHM else 12 / vehicle.system_v if row.unit == "A" else 1.0
             low, high = scale * row.low, scale * row.high
             yield Assumption(
                 About.HABIT, id, scale * row.usual, low, high, _nearest(at, scale * row.usual, low, high)

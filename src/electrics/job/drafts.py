@@ -11,9 +11,10 @@ from electrics.document.decisions import RunDecision
 from electrics.errors import FactError
 from electrics.hookup.accessories import Accessory
 from electrics.hookup.design import Design, End, EndKind
-from electrics.hookup.groups import FIXED_SPOTS, Feed, GroundPoint, Group, Load
+from electrics.hookup.groups import DASH_SPOT, FIXED_SPOTS, Feed, GroundPoint, Group, Load
 from electrics.hookup.joints import Place, ground_methods
 from electrics.hookup.layout import lay_out
+from electrics.hookup.roads import amp_metres
 from electrics.hookup.routes import Spot
 from electrics.hookup.sized import RunFacts, SizedLead, size_lead
 from electrics.hookup.units import Lead, Unit
@@ -131,7 +132,8 @@ class Fitting:
         return self.premises.ground_of(unit, self._spot(unit), first.run, first.shown)
 
     def _group(self, drafts: Sequence[Draft]) -> Group:
-        way, sized, run = drafts[0].shown, self.sized[drafts[0].lead.id], drafts[0].run
+        hardest = max(drafts, key=lambda draft: self._area_mm2(draft))
+        way, sized, run = drafts[0].shown, self.sized[hardest.lead.id], hardest.run
         assert way is not None
         assert sized.option is not None
         loads = []
@@ -156,6 +158,11 @@ class Fitting:
         )
         return Group(way.candidate.form, taps, tuple(loads), feed)
 
+    def _area_mm2(self, draft: Draft) -> float:
+        """Copper that a lead's road asks for [mm2]."""
+        option = self.sized[draft.lead.id].option
+        return option.conductor.area_mm2 if option is not None else 0.0
+
     def _fuse_a(self, place: PlaceWire) -> float | None:
         """The factory fuse of a tapped circuit: as noted, else the usual one [A]."""
         function = place.wire.function
@@ -168,15 +175,42 @@ class Fitting:
         routes = self.premises.routes
         out_m = draft.run.out_m
         if out_m is None and way is not None:
-            seat = self.premises.tap_of(way.main, None).spot
-            out_m = routes.between(seat, spot).m + (unit.lamps - 1) * unit.spacing_m
-            if way.candidate.form.has_own_supply or way.main.is_own:
-                out_m += routes.between(self.premises.named_spot("battery"), seat).m
+            seat = self._seat(way)
+            out_m = routes.between(seat, spot).m + (unit.lamps - 1) * unit.spacing_m + self._supply_m(way, seat)
         back_m = draft.run.back_m
         if back_m is None:
             point = self._ground(unit)
             back_m = routes.between(spot, point.end.spot).m
         return max(out_m or 0.0, SHORTEST_RUN_M), back_m
+
+    def _road_m(self, draft: Draft, group: Sequence[Draft], load_a: float) -> float | None:
+        """How long a wire with all of a group's load would lose what this lead's road loses [m].
+
+        None where the lead is alone, or somebody measured its run.
+        """
+        way = draft.shown
+        if way is None or len(group) < 2 or any(each.run.out_m is not None for each in group):
+            return None
+        routes, seat = self.premises.routes, self._seat(way)
+        loads_a: dict[Spot, float] = {}
+        for each in group:
+            spot = self._spot(self.unit_of(each.lead))
+            loads_a[spot] = loads_a.get(spot, 0.0) + each.load_a
+        spot = self._spot(self.unit_of(draft.lead))
+        road = amp_metres(seat, loads_a, lambda first, second: routes.between(first, second).m)[spot]
+        unit = self.unit_of(draft.lead)
+        in_row = (unit.lamps - 1) * unit.spacing_m * draft.load_a
+        return (road + in_row) / load_a + self._supply_m(way, seat)
+
+    def _seat(self, way: Way) -> Spot:
+        """Where a lead's feed starts from: the tapped wire, or what is switched or fused by the dash."""
+        return DASH_SPOT if way.is_switched else self.premises.tap_of(way.main, None).spot
+
+    def _supply_m(self, way: Way, seat: Spot) -> float:
+        """From the battery to there, where the lamps are fed from it [m]."""
+        if not (way.candidate.form.has_own_supply or way.main.is_own):
+            return 0.0
+        return self.premises.routes.between(self.premises.named_spot("battery"), seat).m
 
     def _sized(self, draft: Draft) -> SizedLead:
         run, way, decided = draft.run, draft.shown, self.facts.hookup
@@ -203,6 +237,7 @@ class Fitting:
         if len(group) > 1:
             overrides = {id: value for id, value in overrides.items() if id != "load_a"}
             load_a = sum(each.load_a for each in group)
+            out_m = max(self._road_m(draft, group, load_a) or out_m, SHORTEST_RUN_M)
         core = RunFacts(out_m, back_m, run.wire_standard, run.wire_size, run.joint, run.ground, overrides, sharing_a)
         host_wire: Conductor = conductor(WireStandard.AWG, notes.host_wire)
         present_a = (host.load.present_a if host and host.load else 0.0) + sharing_a if on_lamp_ground else 0.0

@@ -94,7 +94,20 @@ class Premises:
         place = next((place for place in self.facts.places if place.point.name == name), None)
         if place is not None:
             return self.spot_of_place(place)
-        return FIXED_SPOTS.get(name) or Spot(name, self.facts.zones.get(name, "rear centre"))
+        return FIXED_SPOTS.get(name) or Spot(name, self.facts.zones.get(name) or self._zone_near(name))
+
+    def _zone_near(self, name: str) -> str:
+        """The zone of the nearest place that has one, by stated distances; the rear where none leads there."""
+        known = {place.point.name: self.spot_of_place(place).zone for place in self.facts.places}
+        known |= {spot.name: spot.zone for spot in FIXED_SPOTS.values()} | dict(self.facts.zones)
+        found = [
+            (m, known[other])
+            for pair, m in self.facts.distances.items()
+            if name in pair
+            for other in pair - {name}
+            if other in known
+        ]
+        return min(found, default=(0.0, "rear centre"))[1]
 
     def reach_of(self, unit: Unit, run: RunDecision) -> Callable[[Way], float]:
         """How far a way's wires are from a unit, all together [m]."""

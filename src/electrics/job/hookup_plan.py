@@ -79,7 +79,15 @@ class LeadPlan:
 
 @dataclass(frozen=True)
 class CircuitPlan:
-    """A factory circuit that is tapped: what is noted or `assumed` of it, and its load with what is added."""
+    """A factory circuit that is tapped: what is noted or `assumed` of it, and its load with what is added.
+
+    Attributes
+    ----------
+    fresh_a : float
+        Of `added_a` what takes no larger bulb's place [A].
+    is_tow : bool
+        It is tapped at a tow socket alone, whose module or fuse carries what is added.
+    """
 
     function: Function
     notes: CircuitNotes
@@ -87,6 +95,8 @@ class CircuitPlan:
     bears_lamp: bool
     load: HostLoad | None
     assumed: Mapping[str, object] = field(default_factory=dict)
+    fresh_a: float = 0.0
+    is_tow: bool = False
 
 
 @dataclass(frozen=True)

@@ -9,15 +9,17 @@ from collections import Counter, defaultdict
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from math import inf
 from typing import Any
 
 from electrics.build.fitted import what_is_new
 from electrics.build.sheet import BuildPlan, build_of
 from electrics.correct.complaints import concerns
+from electrics.document.circuits import FedBy
 from electrics.document.decisions import RunDecision
 from electrics.hookup.accessories import OWN, TABLE_V, Accessory, accessories, own_kind, together, units_as_one
 from electrics.hookup.design import Design
-from electrics.hookup.load import check_load_a, running_v
+from electrics.hookup.load import HostLoad, check_load_a, computer_spare_a, running_v, switch_limit_a
 from electrics.hookup.sized import CircuitFacts, circuit_load, part_problem
 from electrics.hookup.sizing import COIL_OHM
 from electrics.hookup.states import states_for
@@ -37,7 +39,9 @@ from electrics.job.ways import Way, find_ways, place_wires
 from electrics.prove.sheet import Sheet, make_sheet
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductor
+from electrics.reference.functions import kind_of
 from electrics.reference.fuses import CONTINUOUS_SHARE
+from electrics.reference.habits import TOW_SIDE_A, TOW_TAIL_A, habit
 from electrics.vocabulary import Function, Polarity
 
 __all__ = ["Plan", "accessory_of", "check_loads", "fitting_of", "plan", "tried_kind"]
@@ -159,14 +163,18 @@ def fitting_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None =
     unit_of = {unit.id: unit for unit in accessory.units}
     loads = list(_loads(accessory, lamp, tried))
     alike_a: dict[tuple[str, Polarity], float] = defaultdict(float)
+    on_output_a: dict[Function, float] = defaultdict(float)
     for lead, _, usual_a in loads:
         alike_a[lead.wanted.text, lead.polarity] += usual_a * lead.lamps
+        for function in lead.wanted.functions:
+            if not _stands_in(facts, lead, usual_a * lead.lamps, function):
+                on_output_a[function] += usual_a * lead.lamps
     for lead, measured, usual_a in loads:
         parted = [each for each in drafts if each.shown and each.shown.candidate.form.parts]
         shared = frozenset().union(*(share_keys(each.shown, lead) for each in parted if each.shown))
         reach = premises.reach_of(unit_of[lead.unit], runs[lead.id])
         alike = alike_a[lead.wanted.text, lead.polarity]
-        ways = _in_order(facts, found[lead.id], lead, alike, runs[lead.id], shared, reach)
+        ways = _in_order(facts, found[lead.id], lead, alike, runs[lead.id], shared, reach, on_output_a)
         chosen = next((way for way in ways if way.is_of(decided.ways.get(lead.id, ""))), None)
         if lead.id not in decided.ways:
             chosen = _as_its_mate(drafts, lead, ways)
@@ -291,11 +299,13 @@ def _in_order(
     run: RunDecision,
     shared: frozenset[tuple[object, ...]],
     reach: Callable[[Way], float],
+    on_output_a: Mapping[Function, float],
 ) -> tuple[Way, ...]:
     """The ways in order of merit: barred what does not bear the load, of equal ones the own side's, then the nearest.
 
     Barred is a way whose relay, diode or module cannot be had for the load of all leads that want the same, or whose
-    host circuit does not bear it. What an earlier lead has already (`shared`) is had without a part.
+    host circuit does not bear it. What an earlier lead has already (`shared`) is had without a part. A computer's
+    output takes lamps only as far as all that want its function (`on_output_a` [A]) draw no more than it spares.
     """
     is_filament, system_v = lead.technology == "filament", facts.vehicle.system_v
     forms = {way.candidate.form.id: way.candidate.form for way in ways}
@@ -314,21 +324,25 @@ def _in_order(
             key = function, amps_a, way.lights_from(function)
             if key not in bears:
                 heats = amps_a if is_filament and way.lights_from(function) else 0.0
-                load = _circuit(facts, function, amps_a, heats).load
+                is_tow = all(place.is_tow for place in way.tapped)
+                load = _circuit(facts, function, amps_a, heats, is_tow=is_tow).load
                 bears[key] = load is None or (load.fits_fuse and load.fits_wire)
             if not bears[key]:
                 return False
         return True
 
-    stands_in = {
-        function: _stands_in(facts, lead, load_a, function)
+    spare_a, switch_a = computer_spare_a(system_v), switch_limit_a(system_v)
+    takes_lamp = {
+        function: _stands_in(facts, lead, load_a, function) or max(on_output_a[function], load_a) <= spare_a
         for function in {way.host.wire.function for way in ways if "computer" in way.candidate.refusals}
     }
     right, others = [], []
     for each in ways:
-        way = each.without("computer") if stands_in.get(each.host.wire.function) else each
+        way = each.without("computer") if takes_lamp.get(each.host.wire.function) else each
         if way.candidate.form.id in barred:
             others.append(way.barred("part"))
+        elif load_a > switch_a and way.is_switched:
+            others.append(way.barred("switch_load"))
         elif not way.is_right:
             others.append(way)
         elif is_borne(way):
@@ -368,8 +382,10 @@ def _runs(decided: HookUpDecisions, leads: Sequence[Lead]) -> dict[str, RunDecis
 def _circuits(facts: JobFacts, drafts: Sequence[Draft]) -> tuple[CircuitPlan, ...]:
     """Every factory circuit that the ways tap, loaded with what they all add to it; a shared coil counts once."""
     added: dict[Function, float] = {}
+    fresh: dict[Function, float] = defaultdict(float)
     taken: Counter[Function] = Counter()
     filaments: dict[Function, float] = {}
+    elsewhere: set[Function] = set()
     system_v, coils = facts.vehicle.system_v, set()
     for draft in drafts:
         way = draft.shown
@@ -377,26 +393,31 @@ def _circuits(facts: JobFacts, drafts: Sequence[Draft]) -> tuple[CircuitPlan, ..
             continue
         key = group_key(way, draft.lead)
         coil_a = running_v(system_v) / draft.run.overrides.get("coil_ohm", COIL_OHM[system_v])
+        elsewhere.update(place.wire.function for place in way.tapped if not place.is_tow)
         if draft.lead.replaces:
             taken.update(dict.fromkeys((place.wire.function for place in way.tapped), draft.lead.lamps))
         inserts = inserts_at(draft.lead.id, facts.hookup.cures)
         load_a = draft.load_a + sum(insert.amps_a(running_v(system_v)) for insert in inserts)
         for function, amps_a in way.draws_a(load_a, 0.0 if key in coils else coil_a).items():
             added[function] = added.get(function, 0.0) + amps_a
-            if draft.lead.technology == "filament" and way.lights_from(function):
-                filaments[function] = filaments.get(function, 0.0) + amps_a
+            if way.lights_from(function):
+                fresh[function] += 0.0 if _stands_in(facts, draft.lead, draft.load_a, function) else draft.load_a
+                if draft.lead.technology == "filament":
+                    filaments[function] = filaments.get(function, 0.0) + amps_a
+            else:
+                fresh[function] += amps_a
         coils.add(key)
-    return tuple(
-        replace(
-            _circuit(facts, function, added_a, filaments.get(function, 0.0), taken[function]),
-            bears_lamp=any(
-                draft.shown.lights_from(function) and not _stands_in(facts, draft.lead, draft.load_a, function)
-                for draft in drafts
-                if draft.shown is not None
-            ),
+    found = []
+    for function, added_a in added.items():
+        is_tow = function not in elsewhere
+        circuit = _circuit(facts, function, added_a, filaments.get(function, 0.0), taken[function], is_tow=is_tow)
+        bears_lamp = any(
+            draft.shown.lights_from(function) and not _stands_in(facts, draft.lead, draft.load_a, function)
+            for draft in drafts
+            if draft.shown is not None
         )
-        for function, added_a in added.items()
-    )
+        found.append(replace(circuit, bears_lamp=bears_lamp, fresh_a=fresh[function], is_tow=is_tow))
+    return tuple(found)
 
 
 def _stands_in(facts: JobFacts, lead: Lead, load_a: float, function: Function) -> bool:
@@ -408,11 +429,23 @@ def _stands_in(facts: JobFacts, lead: Lead, load_a: float, function: Function) -
     return bool(bulb) and each_a <= bulbs()[bulb].largest_current_a(running_v(facts.vehicle.system_v))
 
 
-def _circuit(facts: JobFacts, function: Function, added_a: float, filament_a: float, taken: int = 0) -> CircuitPlan:
+def _circuit(
+    facts: JobFacts,
+    function: Function,
+    added_a: float,
+    filament_a: float,
+    taken: int = 0,
+    *,
+    is_tow: bool = False,
+) -> CircuitPlan:
     """A factory circuit with what is added: as it was noted, else as such a circuit usually is; `taken` are the
-    bulbs that make way."""
+    bulbs that make way. What a module feeds at a tow socket is held against that module alone, whole."""
     notes, system_v = facts.circuit(function), facts.vehicle.system_v
     percent = notes.most_percent
+    if is_tow and notes.fed_by is FedBy.COMPUTER:
+        most_a = _tow_limit_a(facts, function)
+        whole = HostLoad(0.0, added_a, most_a, inf, 0.0, 1.0, max(added_a - filament_a, 0.0))
+        return CircuitPlan(function, notes, added_a, bears_lamp=False, load=whole, assumed={})
     core = CircuitFacts(
         notes.host_bulb,
         None if notes.host_count is None else max(notes.host_count - taken, 0),
@@ -423,3 +456,9 @@ def _circuit(facts: JobFacts, function: Function, added_a: float, filament_a: fl
     )
     load = circuit_load(core, added_a, running_v(system_v), added_filament_a=filament_a)
     return CircuitPlan(function, notes, added_a, bears_lamp=False, load=load, assumed=facts.assumed_of(function))
+
+
+def _tow_limit_a(facts: JobFacts, function: Function) -> float:
+    """What the module of a tow socket carries of a function, as stated or usual [A]."""
+    which = TOW_SIDE_A if kind_of(function).side else TOW_TAIL_A
+    return habit(facts.vehicle.habits, which, 12 / facts.vehicle.system_v)

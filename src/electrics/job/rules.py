@@ -5,21 +5,26 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from math import inf
 
 from electrics.document.circuits import FedBy
+from electrics.hookup.load import MASKS_SHARE, computer_spare_a, switch_limit_a
 from electrics.identify.belief import Belief
 from electrics.job.beliefs import against_readings
 from electrics.job.cures.base import Situation
 from electrics.job.cures.leads import situation
 from electrics.job.cures.registry import refusals
 from electrics.job.facts import JobFacts
-from electrics.job.hookup_plan import HookUpPlan, LeadPlan
+from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
 from electrics.job.trying import try_way
 from electrics.job.ways import Way
 from electrics.judge.finding import Finding, Severity
 from electrics.judge.rule import Rule, look_at
 
 __all__ = ["RULES", "HookUpCase", "judge", "missing"]
+
+NEARLY_A = 1e-9
+"""Sums of decimals are compared with this much room [A]."""
 
 
 def missing(plan: HookUpPlan) -> tuple[Finding, ...]:
@@ -97,7 +102,7 @@ def _is_unwanted(plan: HookUpPlan, lead: LeadPlan, way: Way) -> bool:
             return False  # on the design, with all others, it does what is wanted
         trial = try_way(plan.bench, lead.lead, lead.lamps, lead.each_a, way)
         return trial is not None and bool(trial.wrong)
-    refusals = set(way.candidate.refusals) - {"computer", "part", "host_load"}
+    refusals = set(way.candidate.refusals) - {"computer", "part", "host_load", "switch_load"}
     return bool(refusals or way.candidate.wrong)
 
 
@@ -117,15 +122,47 @@ class WrongTogether(Rule[HookUpCase]):
                 yield self.found(lead=lead.lead.id, states=tuple(map(str, wrong)), detail=str(wrong[0]))
 
 
-class OnComputer(Rule[HookUpCase]):
-    """Lamps that a computer's output is to carry."""
+def _on_computer(case: HookUpCase) -> Iterator[tuple[CircuitPlan, float]]:
+    """The circuits of a computer that are to carry added lamps, and what each of them spares [A]."""
+    spare_a = computer_spare_a(case.facts.vehicle.system_v)
+    for circuit in case.plan.circuits:
+        if circuit.notes.fed_by is FedBy.COMPUTER and circuit.bears_lamp and not circuit.is_tow:
+            yield circuit, spare_a
 
-    id = "computer"
+
+class OnComputer(Rule[HookUpCase]):
+    """Lamps that a computer's output is to carry beyond what it takes of a relay's coil."""
+
+    id, allows_reason = "computer", True
 
     def look(self, case: HookUpCase) -> Iterator[Finding]:
-        for circuit in case.plan.circuits:
-            if circuit.notes.fed_by is FedBy.COMPUTER and circuit.bears_lamp:
-                yield self.found(function=circuit.function, value=circuit.added_a, limit=0.0, unit="A", ends="relay")
+        for circuit, spare_a in _on_computer(case):
+            if circuit.fresh_a > spare_a + NEARLY_A:
+                limits = {"value": circuit.fresh_a, "limit": spare_a, "unit": "A"}
+                yield self.found(function=circuit.function, ends="relay", **limits)
+
+
+class LittleOnComputer(Rule[HookUpCase]):
+    """Lamps that a computer's output may carry, as it may a coil: its limits are the maker's secret."""
+
+    id, severity = "computer_small", Severity.DOUBT
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for circuit, spare_a in _on_computer(case):
+            if circuit.fresh_a <= spare_a + NEARLY_A:
+                yield self.found(function=circuit.function, value=circuit.fresh_a, limit=spare_a, unit="A")
+
+
+class MasksDeadBulb(Rule[HookUpCase]):
+    """An added load on a computer's output that is large enough to stand in for a bulb that is out."""
+
+    id, severity = "computer_masks", Severity.DOUBT
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for circuit, _ in _on_computer(case):
+            most_a = MASKS_SHARE * circuit.load.present_a if circuit.load is not None else inf
+            if circuit.fresh_a > most_a:
+                yield self.found(function=circuit.function, value=circuit.fresh_a, limit=most_a, unit="A")
 
 
 class FuseLoad(Rule[HookUpCase]):
@@ -136,7 +173,24 @@ class FuseLoad(Rule[HookUpCase]):
     def look(self, case: HookUpCase) -> Iterator[Finding]:
         for circuit in case.plan.circuits:
             load = circuit.load
-            if load is not None and not load.fits_fuse:
+            if load is not None and not load.fits_fuse and not _is_by_module(circuit):
+                limits = {"value": load.largest_a, "limit": load.allowed_a, "unit": "A"}
+                yield self.found(function=circuit.function, ends="relay", **limits)
+
+
+def _is_by_module(circuit: CircuitPlan) -> bool:
+    return circuit.is_tow and circuit.notes.fed_by is FedBy.COMPUTER
+
+
+class TowSocketLoad(Rule[HookUpCase]):
+    """The module behind a tow socket carries a trailer's lamps, and no more."""
+
+    id = "tow_load"
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for circuit in case.plan.circuits:
+            load = circuit.load
+            if load is not None and not load.fits_fuse and _is_by_module(circuit):
                 limits = {"value": load.largest_a, "limit": load.allowed_a, "unit": "A"}
                 yield self.found(function=circuit.function, ends="relay", **limits)
 
@@ -152,6 +206,19 @@ class WireLoad(Rule[HookUpCase]):
             if load is not None and not load.fits_wire:
                 limits = {"value": load.largest_a, "limit": load.wire_allowed_a, "unit": "A"}
                 yield self.found(function=circuit.function, ends="relay", **limits)
+
+
+class SwitchLoad(Rule[HookUpCase]):
+    """Lamps that an added switch carries itself beyond its rating."""
+
+    id, source, ends = "switch_load", "ratings of dash switches (from memory)", "relay"
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        most_a = switch_limit_a(case.facts.vehicle.system_v)
+        carried = [lead for lead in case.plan.leads if lead.chosen is not None and lead.chosen.is_switched]
+        total_a = sum(lead.amps_a for lead in carried)
+        if total_a > most_a:
+            yield self.found(lead=carried[0].lead.id, value=total_a, limit=most_a, unit="A")
 
 
 class Sized(Rule[HookUpCase]):
@@ -253,9 +320,13 @@ RULES: Sequence[Rule[HookUpCase]] = (
     NotWanted(),
     WrongTogether(),
     OnComputer(),
+    LittleOnComputer(),
+    MasksDeadBulb(),
     FuseLoad(),
+    TowSocketLoad(),
     WireLoad(),
     FuseTooSmallAlready(),
+    SwitchLoad(),
     Sized("no_wire"),
     Drop(),
     Sized("no_fuse", "thicker_wire"),

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 
+from electrics.document.circuits import FedBy
 from electrics.hookup.additions import rewired
 from electrics.hookup.assemble import assemble, vehicle_nodes
 from electrics.hookup.design import Design
@@ -19,7 +20,7 @@ from electrics.identify.belief import Belief
 from electrics.job.beliefs import settled_circuits
 from electrics.job.cures.registry import CURABLE
 from electrics.job.facts import JobFacts
-from electrics.job.ways import Way, forget_searches
+from electrics.job.ways import Way, forget_searches, place_wires
 from electrics.lighting.vehicle import FactoryCircuit
 from electrics.reference.habits import AIR_C, habit
 from electrics.signals import Scenario
@@ -30,9 +31,15 @@ __all__ = ["dark_circuits", "forget", "judge_ways", "known_vehicle", "try_design
 
 def known_vehicle(facts: JobFacts, beliefs: Sequence[Belief], scenarios: tuple[Scenario, ...]) -> KnownVehicle:
     """The vehicle of a job, as far as its wires are settled."""
-    return KnownVehicle(
-        frozenset(settled_circuits(beliefs)), scenarios, facts.vehicle, facts.counted, facts.noted_fuses
+    by_module = sorted(
+        {
+            (place.wire.function, place.wire.variant)
+            for place in place_wires(facts, beliefs)
+            if place.is_tow and place.wire.is_settled and facts.circuit(place.wire.function).fed_by is FedBy.COMPUTER
+        }
     )
+    found = frozenset(settled_circuits(beliefs))
+    return KnownVehicle(found, scenarios, facts.vehicle, facts.counted, facts.noted_fuses, tuple(by_module))
 
 
 def try_way(bench: KnownVehicle, lead: Lead, lamps: int, each_a: float, way: Way) -> Trial | None:
@@ -148,7 +155,7 @@ def _installed(
 
 def _taps(way: Way) -> tuple[Tapped, ...]:
     return tuple(
-        source.key if place.is_own else (place.wire.function, place.wire.variant)
+        source.key if place.is_own else (place.wire.function, place.wire.variant, place.near if place.is_tow else ())
         for source, place in zip(way.candidate.sources, way.wires, strict=True)
     )
 
@@ -167,13 +174,13 @@ def judge_ways(
     return tuple((by_key[each.candidate.key], each) for each in judged)
 
 
-Tapped = str | tuple[Function, str]
-"""A source: the key of one of one's own, or a function of the vehicle in its variant."""
+Tapped = str | tuple[Function, str, tuple[str, ...]]
+"""A source: the key of an added one, or a function of the vehicle in its variant, and where, if not at the lamp."""
 
 
 def _nodes(taps: Sequence[Tapped], lead: Lead, factory: FactoryCircuit) -> list[str]:
     places = places_of(lead)
-    return [tap if isinstance(tap, str) else node_of(factory, *tap, places) for tap in taps]
+    return [tap if isinstance(tap, str) else node_of(factory, *tap[:2], tap[2] or places) for tap in taps]
 
 
 @lru_cache(maxsize=128)

@@ -8,11 +8,12 @@ from functools import cached_property, lru_cache
 
 from electrics.document.circuits import FedBy
 from electrics.hookup.search import Candidate, search, source_levels
-from electrics.hookup.sources import OWN, Source, own_sources
+from electrics.hookup.sources import OWN, SWITCH, Source, own_sources
 from electrics.hookup.units import Lead
 from electrics.identify.belief import Belief, Lack, WireBelief
-from electrics.identify.kinds import FUSE_BOX, access_kinds
+from electrics.identify.kinds import FUSE_BOX, access_kinds, pin_out
 from electrics.job.facts import JobFacts
+from electrics.lighting.description import TOW
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Scenario, polarity_of
 from electrics.vocabulary import Function, State
@@ -47,6 +48,8 @@ class PlaceWire:
         That place on the vehicle's circuit: `rear left`.
     side : str
         `left`, `right` or empty.
+    is_tow : bool
+        A pin of a tow socket: made to carry a trailer's lamps, whatever feeds it.
     """
 
     key: str
@@ -55,6 +58,7 @@ class PlaceWire:
     wire: WireBelief
     is_at_fuse: bool = False
     is_own: bool = False
+    is_tow: bool = False
     near: tuple[str, ...] = ()
     side: str = ""
 
@@ -137,6 +141,11 @@ class Way:
         """The factory circuits that it adds to."""
         return tuple(self.draws_a(0.0, 0.0))
 
+    @property
+    def is_switched(self) -> bool:
+        """Whether an added switch carries its lamps."""
+        return any(place.key == SWITCH and load == "lamp" for place, load in self._taps())
+
     def lights_from(self, function: Function) -> bool:
         """Whether the lamp's own current comes from a factory circuit."""
         return any(load == "lamp" and place.wire.function is function for place, load in self._taps())
@@ -190,7 +199,7 @@ def find_ways(
             place,
             scenarios,
             states,
-            is_computer_fed=facts.circuit(place.wire.function).fed_by is FedBy.COMPUTER,
+            is_computer_fed=not place.is_tow and facts.circuit(place.wire.function).fed_by is FedBy.COMPUTER,
         )
         for place in places.values()
         if kind_of(place.wire.function).tap is not Tap.NEVER
@@ -227,9 +236,10 @@ def place_wires(facts: JobFacts, beliefs: Sequence[Belief]) -> Iterator[PlaceWir
     """Every wire of a job's places, as it was identified."""
     for place, belief in zip(facts.places, beliefs, strict=True):
         is_at_fuse, side = place.point.kind == FUSE_BOX, str(place.point.side)
+        is_tow = bool(pin_out(place.point.kind))
         for key, wire in zip(place.wire_keys, belief.wires, strict=True):
-            near = (f"{access_kinds()[place.point.kind].zone} {side}",) if side else ()
-            yield PlaceWire(key, place.key, place.point.name, wire, is_at_fuse, near=near, side=side)
+            near = (TOW,) if is_tow else (f"{access_kinds()[place.point.kind].zone} {side}",) if side else ()
+            yield PlaceWire(key, place.key, place.point.name, wire, is_at_fuse, is_tow=is_tow, near=near, side=side)
 
 
 def source_of(

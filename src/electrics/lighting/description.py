@@ -28,6 +28,7 @@ __all__ = [
     "PILOT_FEEDS",
     "PILOT_WIRING",
     "SMALL",
+    "TOW",
     "FactoryCircuit",
     "LampSize",
     "Lamps",
@@ -91,6 +92,8 @@ MAIN, HIGH_STOP, BACKUP = LampSize(2.10, 0.3), LampSize(1.40, 0.2), LampSize(1.4
 SMALL, LICENCE, MARKER, PILOT = LampSize(0.42, 0.05), LampSize(0.42, 0.03), LampSize(0.27, 0.03), LampSize(0.12)
 DAYTIME, BEAM, MAGNETS = LampSize(2.10, 0.8), LampSize(4.6), LampSize(3.0)
 """Main, small and wedge bulbs of SAE J573 (from memory); LED currents are common practice."""
+TOW = "tow socket"
+"""Where what its own module feeds can be tapped."""
 PILOT_FEEDS = {"left": "turn_left", "right": "turn_right"}
 PILOT_CONTACTS = ("pilot", "pilot_back")
 PILOT_WIRING = frozenset((*(f"pilot diode {side}" for side in PILOT_FEEDS), "pilot ground"))
@@ -134,6 +137,8 @@ class Vehicle:
         How it watches its lamps, as far as somebody stated it; see `electrics.reference.habits`.
     fuses : tuple of (Function, float)
         Ratings that somebody read off a circuit's fuse [A].
+    tow : tuple of (Function, str)
+        What a module feeds at the tow socket, each in its variant.
     """
 
     system_v: int = 12
@@ -163,6 +168,7 @@ class Vehicle:
     extras: tuple[tuple[Function, str], ...] = ()
     habits: tuple[tuple[str, float], ...] = ()
     fuses: tuple[tuple[Function, float], ...] = ()
+    tow: tuple[tuple[Function, str], ...] = ()
 
     def __post_init__(self) -> None:
         if self.system_v not in (6, 12, 24):

@@ -19,6 +19,7 @@ from electrics.circuit.elements import (
     Lamp,
     Led,
     Relay,
+    Resistor,
     Switch,
     Wire,
 )
@@ -39,6 +40,7 @@ from electrics.lighting.description import (
     PILOT_CONTACTS,
     PILOT_FEEDS,
     SMALL,
+    TOW,
     FactoryCircuit,
     Lamps,
     LampSize,
@@ -55,6 +57,8 @@ from electrics.vocabulary import Arrangement, BrakeWithHazard, Function
 __all__ = ["FactoryCircuit", "Lamps", "Spot", "Vehicle", "factory_circuit"]
 
 FLASHER = "flasher"
+BLEED_OHM = 10_000.0
+"""Across an output of a tow socket that nothing is plugged into [ohm] (estimate)."""
 STOP_TURNS = ("stop_turn_left", "stop_turn_right")
 DIMMED = tuple(function for function in Function if "_dimmed" in function)
 """Of rear lamps that brake and flash on one wire, and what also dims: behind a fuse that both sides share."""
@@ -176,6 +180,8 @@ class _Loom:
         self.odd_ends()
         if vehicle.has_trailer_socket:
             self.trailer()
+        if vehicle.tow:
+            self.tow_module()
         for function, variant in vehicle.extras:
             self.extra(function, variant)
         for function, (_, count) in self.stated.items():
@@ -241,14 +247,23 @@ class _Loom:
         place = f"extra: {function}"
         again = f"_{variant}" if place in self.spots else ""
         name = f"extra {function}{again}".replace("_", " ")
-        wins = self.vehicle.scenario.brake_with_hazard is BrakeWithHazard.BRAKE_WINS and "brake" in feed.full
-        steady = ("hazard",) if wins else ()
         supply = self.fused(name, "bat", 15, function)
         node = f"extra_{function}{again}"
         by_ground = variant == GROUND_SWITCHED
         out = f"{node}_hidden" if by_ground else node
+        self.fed(f"{name} output", supply, out, feed)
+        if by_ground:
+            nodes = {"86": out, "85": "gnd", "30": "gnd", "87": node}
+            self.add(Relay(name=f"{name} sink", nodes=nodes).scaled(self.scale))
+        self.light(f"{name} lamp", *((supply, node) if by_ground else (node, "gnd")), MAIN)
+        self.spots[place + again] = Spot(node, function, variant)
+
+    def fed(self, name: str, supply: str, out: str, feed: Feed) -> None:
+        """An output that is on, pulses and flashes with what a feed says."""
+        wins = self.vehicle.scenario.brake_with_hazard is BrakeWithHazard.BRAKE_WINS and "brake" in feed.full
+        steady = ("hazard",) if wins else ()
         self.output(
-            f"{name} output",
+            name,
             supply,
             out,
             full_with=feed.full,
@@ -256,11 +271,20 @@ class _Loom:
             flashes_with=tuple(control for control in feed.flashes if control not in steady),
             flashes_unless_full=tuple(control for control in feed.flashes if control in steady),
         )
-        if by_ground:
-            nodes = {"86": out, "85": "gnd", "30": "gnd", "87": node}
-            self.add(Relay(name=f"{name} sink", nodes=nodes).scaled(self.scale))
-        self.light(f"{name} lamp", *((supply, node) if by_ground else (node, "gnd")), MAIN)
-        self.spots[place + again] = Spot(node, function, variant)
+
+    def tow_module(self) -> None:
+        """What a tow socket's own module feeds: outputs for a trailer's lamps, behind a fuse of their own."""
+        supply = self.fused("tow socket", "bat", 30)
+        for function, variant in self.vehicle.tow:
+            feed = EXTRA_FEEDS.get(function)
+            if feed is None:
+                continue
+            node = f"tow_{function}"
+            self.fed(
+                f"tow socket {function} output", supply, node, Feed(dims=feed.full) if variant == "pulsed" else feed
+            )
+            self.add(Resistor(name=f"tow socket {function} bleed", nodes={"from": node, "to": "gnd"}, ohm=BLEED_OHM))
+            self.spots[f"{TOW}: {function}"] = Spot(node, function, variant)
 
     def extra_daytime(self, variant: str) -> None:
         """One more daytime lamp, which burns in a way of its own."""

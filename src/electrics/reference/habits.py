@@ -14,6 +14,8 @@ __all__ = [
     "LEAK_OHM",
     "TEST_HZ",
     "TEST_MS",
+    "TOW_SIDE_A",
+    "TOW_TAIL_A",
     "WARNS_SHARE",
     "WATCHES_ALL",
     "Habit",
@@ -25,8 +27,11 @@ __all__ = [
 
 WARNS_SHARE, LEAK_OHM, TEST_MS, TEST_HZ, AIR_C = "warns_share", "leak_ohm", "test_ms", "test_hz", "air_c"
 WATCHES_ALL = "watches_all"
+TOW_SIDE_A, TOW_TAIL_A = "tow_side_a", "tow_tail_a"
 """Ids: below which share of a bulb's current it is taken for dead; pull-up of an output that is off, on 12 V; test
-pulses, how long and how often; air around what gets hot; whether stop and tail lamps are watched as well (0 or 1)."""
+pulses, how long and how often; air around what gets hot; whether stop and tail lamps are watched as well (0 or 1);
+what the module of a tow socket carries a side and for all tail lamps, on 12 V (from memory: small ones 2.1 and 4.2 A,
+powered ones 4 to 5 and 7.5 A)."""
 
 Stated = Sequence[tuple[str, float]]
 """What somebody measured or knows, by id."""

@@ -56,6 +56,7 @@ PARTS = {
     "cap": "Insulated caps for wires that end",
     "relay": "Relay, sealed outdoors, stripe of its diode to 86",
     "relay_socket": "Relay socket",
+    "bus": "Bus bar or stud with a cover, ring terminals for its wires",
     "timed_relay": "Timed relay: break contact, holds about 1 s after its trigger goes",
     "self_switching_bulb": "Bulbs that switch themselves, in place of plain ones",
     "filament_bulb": "Filament bulbs of the factory's kind",
@@ -95,7 +96,11 @@ CURE_STEPS = {
 NO_FUSE = "Nothing here has a fuse of its own; that of the factory circuit protects it: not needed."
 FUSED = ("fuse", "fuse_tap", "separator", "converter")
 """Lines of the parts list that bring a fuse."""
-METHODS = {"socket": "plugs in", "stays": "stays joined as it is"}
+METHODS = {
+    "socket": "plugs in",
+    "stays": "stays joined as it is",
+    "bus": "on a covered bus bar or stud, a ring terminal on each",
+}
 
 
 def end_name(end: End) -> str:

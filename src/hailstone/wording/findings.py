@@ -23,11 +23,18 @@ RULES = {
     "never": "Never tap a data line, whatever the reason.",
     "computer": "A computer powers or monitors this circuit: {value}, limit {limit}. Use a relay: the lamp on its "
     "own fuse from the battery, only the coil on this wire, a diode across the coil.",
+    "computer_small": "Adds {value} to a computer's output; up to {limit} is usual. Its real limit is the maker's "
+    "secret: watch for warnings.",
+    "computer_masks": "Adds {value} to a computer's output; above {limit} (10 % of what it carries) a dead bulb may "
+    "go unnoticed.",
+    "tow_load": "Overloads the tow socket's module: {value}, limit {limit}. Read the limit off the module, or use a "
+    "relay from the battery.",
     "fuse_load": "Overloads the fuse: {value}, limit {limit} ({share} % of the {fuse:g} A fuse). Never fit a bigger "
     "fuse. Use a relay from the battery, or lamps that draw less.",
     "wire_load": "Overloads the factory wire: {value}, limit {limit}. Use a relay from the battery, or tap closer to "
     "the fuse.",
     "fuse_noted_small": "The bulbs here draw {value} on a {limit} fuse. One of them is wrong: check both.",
+    "switch_load": "Overloads the added switch: {value}, limit {limit}. Let the switch move a relay's coil.",
     "no_wire": "No size of this wire meets both the drop limit and the fuse rule. Shorten the run or split the lamps."
     "{detail}",
     "drop": "Voltage drop is {value}; limit {limit}. Use thicker wire.",

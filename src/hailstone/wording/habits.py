@@ -49,5 +49,11 @@ HABITS = {
     "test_ms": HabitWords("A test pulse with everything off lasts", "ms", "A test pulse lasts {}"),
     "test_hz": HabitWords("Test pulses in a second", "/s", "Test pulses come at {}"),
     "air_c": HabitWords("Warmest air around a load resistor", "°C", "The air around what gets hot has {}"),
+    "tow_side_a": HabitWords(
+        "The tow socket's module carries, each side", "A", "The tow socket's module carries {} each side"
+    ),
+    "tow_tail_a": HabitWords(
+        "The tow socket's module carries, all tail lamps", "A", "The tow socket's module carries {} for tail lamps"
+    ),
 }
 """By the id of the habit."""

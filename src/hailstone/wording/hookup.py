@@ -138,18 +138,19 @@ _OPTION_FAULTS = {
 }
 
 _REFUSALS = {
-    "never": "a data line is never tapped",
-    "pulsed": "the feed carries part voltage in pulses",
-    "pulsed_coil": "the coil is on a feed that carries pulses: it chatters, holds or sits between",
-    "computer": "a computer feeds or watches this circuit: no lamp on it",
-    "back_feed": "each circuit feeds the other's lamps, and what hangs on a stop feed (cruise, ABS, gear lock, "
-    "trailer brakes) is upset: keep them apart with diodes or a relay",
-    "unsettled": "not settled yet: measure on",
-    "part": "no diode, relay or module for it bears this current on this system: take another way, or split the load",
-    "host_load": "more than this circuit's fuse or wire bears: take the lamps from the battery by a relay",
-    "never_lit": "what is wanted is true in no state: change the wish",
-    "hidden": "one filament burns steadily for both, so the one in front cannot be seen: take a lamp with two "
-    "filaments or brightnesses, or a lamp of its own",
+    "never": "never tap a data line",
+    "pulsed": "the feed is pulsed (PWM): the lamp would dim or flicker",
+    "pulsed_coil": "the coil is on a pulsed feed: it chatters, holds or hangs between",
+    "computer": "a computer powers or monitors this circuit: don't add this much load",
+    "back_feed": "the circuits back-feed each other and disturb what shares the stop feed (cruise, ABS, shift lock, "
+    "trailer brakes). Separate them with diodes or a relay",
+    "unsettled": "not settled yet: keep measuring",
+    "part": "no diode, relay or module carries this current on this system. Use another hook-up, or split the load",
+    "host_load": "overloads this circuit's fuse or wire. Feed the lamps from the battery through a relay",
+    "switch_load": "overloads the added switch. Let it move a relay's coil",
+    "never_lit": "this would never come on. Change what it comes on with",
+    "hidden": "one filament stays lit for both, so the other function doesn't show. Use a lamp with two filaments or "
+    "brightnesses, or a second lamp",
 }
 
 

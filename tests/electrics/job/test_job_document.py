@@ -13,13 +13,13 @@ from electrics.document.circuits import CircuitNotes
 from electrics.document.decisions import CureDecision
 from electrics.formats.json_file import schema_of
 from electrics.hookup.accessories import accessories
+from electrics.job.better import best_plan
 from electrics.job.correction import correct
 from electrics.job.facts import HookUpDecisions
 from electrics.job.job_document import job_document
 from electrics.job.job_file import read_job_file
 from electrics.job.plan import plan
 from electrics.job.unit_entries import entry_of, unit_of
-from hailstone.plan_file import best_plan
 from said import facts_of, with_best
 
 EXAMPLES = sorted((Path(__file__).parents[3] / "docs/formats/examples").glob("job-*.json"))
@@ -52,7 +52,7 @@ def again(facts):
 
 @pytest.mark.parametrize("path", EXAMPLES, ids=lambda path: path.stem)
 def test_every_example_is_written_as_it_was_read(path):
-    found = best_plan(read_job_file(path.read_text()))
+    found = best_plan(plan(read_job_file(path.read_text())))
     assert outline(plan(again(found.facts))) == outline(found)
 
 
