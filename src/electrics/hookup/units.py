@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cache
 
@@ -58,6 +59,13 @@ class Lead:
     kind: str = ""
     sockets: int = 0
     is_linked: bool = False
+
+    def mates(self, leads: Iterable[Lead]) -> Iterator[Lead]:
+        """The same lead of the other units of a pair: what is decided for one holds for all until they are parted."""
+        for each in leads:
+            is_alike = self.label and (each.label, each.kind) == (self.label, self.kind) and each.id != self.id
+            if is_alike and (self.kind or {each.side, self.side} == {"left", "right"}):
+                yield each
 
     @property
     def title(self) -> str:

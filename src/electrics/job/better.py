@@ -97,10 +97,11 @@ def _cheaper(lead: LeadPlan) -> Way | None:
 
 def _alike(leads: Sequence[LeadPlan]) -> list[tuple[LeadPlan, ...]]:
     """Leads of one name on units of one kind: both sides of a pair are decided together."""
-    found: dict[tuple[str, ...], list[LeadPlan]] = {}
+    found: dict[str, list[LeadPlan]] = {}
     for lead in leads:
-        alone = "" if lead.lead.label and lead.lead.kind else lead.lead.id
-        found.setdefault((lead.lead.label, lead.lead.kind, alone), []).append(lead)
+        mates = lead.lead.mates(each.lead for each in leads)
+        first = next((mate.id for mate in mates if mate.id in found), lead.lead.id)
+        found.setdefault(first, []).append(lead)
     return [tuple(each) for each in found.values()]
 
 

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from electrics.correct.effects import Effect
+from electrics.job.better import better_ways
 from electrics.job.correction import effects_of
 from electrics.job.plan import Plan
 from electrics.judge.finding import Finding, Severity
 
-__all__ = ["as_finding", "findings_of"]
+__all__ = ["as_finding", "better_findings", "findings_of"]
 
 WORST_FIRST = (Severity.FORBIDS, Severity.UPSET, Severity.DOUBT)
 
@@ -26,8 +27,17 @@ def findings_of(found: Plan, effects: tuple[Effect, ...] | None = None) -> tuple
     tuple of Finding
     """
     upset = effects_of(found) if effects is None else effects
-    listed = (*found.hookup.findings, *map(as_finding, upset), *found.hookup.missing)
+    listed = (*found.hookup.findings, *map(as_finding, upset), *found.hookup.missing, *better_findings(found))
     return tuple(sorted(listed, key=lambda each: WORST_FIRST.index(each.severity)))
+
+
+def better_findings(found: Plan) -> tuple[Finding, ...]:
+    """Where another hook-up than the chosen one is better by now."""
+    return tuple(
+        Finding("better_way", Severity.DOUBT, lead, detail=way.key, ends="better_way", source="ranking of hook-ups")
+        for each in better_ways(found)
+        for lead, way in each.ways.items()
+    )
 
 
 def as_finding(effect: Effect) -> Finding:

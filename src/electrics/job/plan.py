@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from math import inf
-from typing import Any
+from typing import Any, TypeVar
 
 from electrics.build.fitted import what_is_new
 from electrics.build.sheet import BuildPlan, build_of
@@ -50,6 +50,7 @@ OTHERS_OWN = "towed_own"
 STAYS_DARK = parse_wanted("tail and not tail")
 """The lamps of a towed car's own that are not wired: dark whatever the vehicle in front does."""
 Found = Mapping[str, tuple[Way, ...]]
+Decided = TypeVar("Decided")
 SURE = 0.95
 """From which what the bench test says of the lamp's kind is taken for a fact [-]."""
 
@@ -177,21 +178,30 @@ def fitting_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None =
         ways = _in_order(facts, found[lead.id], lead, alike, runs[lead.id], shared, reach, on_output_a)
         chosen = next((way for way in ways if way.is_of(decided.ways.get(lead.id, ""))), None)
         if lead.id not in decided.ways:
-            chosen = _as_its_mate(drafts, lead, ways)
+            chosen = _as_its_mate(lead, accessory.leads, decided.ways, ways)
         drafts.append(Draft(lead, usual_a, runs[lead.id], ways, chosen, measured))
     return Fitting(facts, premises, accessory, drafts, _circuits(facts, drafts), found, unused)
 
 
 def _used(accessory: Accessory, ways: Mapping[str, str]) -> tuple[Accessory, tuple[tuple[Unit, Lead], ...]]:
-    """An accessory without the leads that are left unused, and those; one lead of a job is used at least."""
-    unused = {lead.id for lead in accessory.leads if ways.get(lead.id) == UNUSED}
-    if not unused or len(unused) == len(accessory.leads):
+    """An accessory without the leads that are left unused, and those; one lead of a job is used at least.
+
+    What is decided for one lead of a pair holds for the other until somebody decides otherwise for it.
+    """
+    leads = accessory.leads
+    unused = {lead.id for lead in leads if ways.get(lead.id, _of_mate(lead, leads, ways)) == UNUSED}
+    if not unused or len(unused) == len(leads):
         return accessory, ()
     units = [
         replace(unit, leads=tuple(lead for lead in unit.leads if lead.id not in unused)) for unit in accessory.units
     ]
     left = tuple((unit, lead) for unit in accessory.units for lead in unit.leads if lead.id in unused)
     return accessory.of_units([unit for unit in units if unit.leads]), left
+
+
+def _of_mate(lead: Lead, leads: Sequence[Lead], decided: Mapping[str, Decided]) -> Decided | None:
+    """What is decided of the same lead of the other unit of a pair; None for nothing."""
+    return next((decided[each.id] for each in lead.mates(leads) if each.id in decided), None)
 
 
 def _concerned(accessory: Accessory, complaint: str) -> Accessory:
@@ -357,20 +367,24 @@ def _in_order(
     return (*sorted(right, key=merit), *sorted(others, key=lambda way: way.candidate.cost))
 
 
-def _as_its_mate(drafts: Sequence[Draft], lead: Lead, ways: Sequence[Way]) -> Way | None:
-    """What is the same is said once: the same way as the same lead of the other unit of the pair has, if it fits."""
-    mates = (each for each in drafts if each.chosen and each.lead.label == lead.label and each.lead.kind == lead.kind)
-    mate = next((each for each in mates if lead.label and lead.kind), None)
-    if mate is None or mate.chosen is None:
-        return None
-    form = mate.chosen.candidate.form
-    return next((way for way in ways if way.is_right and way.candidate.form is form), None)
+def _as_its_mate(lead: Lead, leads: Sequence[Lead], decided: Mapping[str, str], ways: Sequence[Way]) -> Way | None:
+    """As the other lead of the pair is hooked up, if it fits: one relay or module for both, else on this side."""
+    key = _of_mate(lead, leads, decided) or ""
+    alike = [way for way in ways if way.is_right and way.candidate.form.id == key.partition(":")[0]]
+    shared = (way for way in alike if way.candidate.form.parts and way.is_of(key))
+    return next(shared, next(iter(alike), None))
 
 
 def _runs(decided: HookUpDecisions, leads: Sequence[Lead]) -> dict[str, RunDecision]:
-    """The run of each lead: it follows the first in how things are done, and its own unit in what was measured."""
+    """The run of each lead: done as its mate's or the first's is, measured as its own unit's."""
     following = decided.followed
-    found = {lead.id: decided.runs.get(lead.id, following if n else decided.run) for n, lead in enumerate(leads)}
+    found = {}
+    for n, lead in enumerate(leads):
+        mate = _of_mate(lead, leads, decided.runs)
+        usual = decided.run if not n else following
+        if mate is not None and n:
+            usual = replace(mate, overrides={}, out_m=None, back_m=None)
+        found[lead.id] = decided.runs.get(lead.id, usual)
     for lead in leads:
         run, mates = found[lead.id], [found[each.id] for each in leads if each.unit == lead.unit]
         out_m = next((each.out_m for each in (run, *mates) if each.out_m is not None), None)

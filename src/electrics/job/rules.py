@@ -299,6 +299,33 @@ class RefusedFix(Rule[HookUpCase]):
                 )
 
 
+class SidesDiffer(Rule[HookUpCase]):
+    """The two leads of a pair that are hooked up or joined in different ways: said, so that nobody is surprised."""
+
+    id, severity = "sides_differ", Severity.DOUBT
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        leads = {lead.lead.id: lead for lead in case.plan.leads}
+        for lead in case.plan.leads:
+            for mate in lead.lead.mates(each.lead for each in case.plan.leads):
+                other = leads[mate.id]
+                names = list(leads)
+                if names.index(mate.id) > names.index(lead.lead.id):
+                    differing = [what for what in HOW if _how(lead, what) != _how(other, what)]
+                    if differing:
+                        yield self.found(lead=lead.lead.id, about=mate.title, detail=" ".join(differing))
+
+
+HOW = ("hook_up", "joint", "ground", "wire_standard")
+"""What of a pair is said where it differs."""
+
+
+def _how(lead: LeadPlan, what: str) -> str:
+    if what == "hook_up":
+        return lead.chosen.candidate.form.id if lead.chosen else ""
+    return str(getattr(lead.run, what))
+
+
 class FuseTooSmallAlready(Rule[HookUpCase]):
     """A fuse as it was noted that the bulbs which are there, as noted or assumed, already overload."""
 
@@ -334,6 +361,7 @@ RULES: Sequence[Rule[HookUpCase]] = (
     Sized("ground", "better_ground"),
     Sized("part"),
     RefusedFix(),
+    SidesDiffer(),
 )
 """Every rule of a hook-up, in the order that its findings are told."""
 

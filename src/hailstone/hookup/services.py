@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -18,6 +18,8 @@ from hailstone.layers.refs import names_by_ref, ref_of
 from hailstone.layers.undo import remember
 from hailstone.layers.versions import check_version, touch
 
+OF_ONE_SIDE = ("out_m", "back_m", "overrides")
+"""What of a run is measured or typed for one side."""
 WAY = "way_"
 """What the field of a lead's way begins with."""
 
@@ -38,11 +40,13 @@ def decide(
     facts: dict[str, Any],
     *,
     lead: str = "",
+    mates: Sequence[str] = (),
     circuits: Mapping[str, dict[str, Any]] | None = None,
 ) -> None:
     """Store the decisions that are valid; fields that are missing from `facts` stay as they were.
 
-    Facts of a run are those of `lead`; empty, or the first lead's name, for the ones that all leads follow.
+    Facts of a run are those of `lead`; empty, or the first lead's name, for the ones that all leads follow. They hold
+    for its `mates` of the other side as well, named likewise, but for what is the side's own or differs already.
     `circuits` has what was noted of factory circuits, by function. `StaleError` when somebody else decided
     meanwhile, unless what is sent says just what is stored: the same form may come twice, after a reload.
     """
@@ -56,7 +60,13 @@ def decide(
     for name in ("override", "keeps"):
         if name in facts:
             setattr(stored, name, facts[name])
-    runs = _with_run(stored, decided.runs, {name: facts[name] for name in RUN_FIELDS if name in facts}, lead)
+    own = {name: facts[name] for name in RUN_FIELDS if name in facts}
+    runs = decided.runs
+    for mate in mates:
+        shared = {name: value for name, value in own.items() if name not in OF_ONE_SIDE}
+        as_one = {name for name in shared if stored.run_of(mate, runs)[name] == stored.run_of(lead, runs)[name]}
+        runs = _with_run(stored, runs, {name: shared[name] for name in as_one}, mate)
+    runs = _with_run(stored, runs, own, lead)
     for function, noted in (circuits or {}).items():
         others = {name: value for name, value in stored.circuits.items() if name}
         stored.circuits = {**others, function: stored.circuit_of(function) | noted}

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import chain
 from typing import Any
 
 from django.contrib import messages
@@ -17,8 +18,10 @@ from electrics.hookup.forms import FORMS
 from electrics.hookup.inputs import INPUTS
 from electrics.hookup.joints import ground_methods, joint_methods
 from electrics.identify.belief import WireBelief
+from electrics.job.better import best_ways, better_ways
 from electrics.job.facts import UNUSED
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
+from electrics.job.judging import better_findings
 from electrics.job.nearer import nearer_wires
 from electrics.judge.finding import Finding
 from electrics.reference.functions import Tap, kind_of
@@ -74,14 +77,19 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
         bound.is_valid()
         decided, problem = by_hand.connected(view, request)
         if "best" in request.POST:
-            best = shown.best_ways(shown.shown_leads(view.plan))
-            decided |= {WAY + id: key for id, key in best.items()}
+            decided |= {WAY + id: key for id, key in best_ways(view.derived).items()}
+        if "better" in request.POST:
+            better = (each.ways.items() for each in better_ways(view.derived))
+            decided |= {WAY + id: way.key for id, way in chain.from_iterable(better)}
+        first, mates = view.plan.leads[0].lead.id, _mates(view, lead, request)
+        decided = _of_both_sides(view, lead, mates, _facts(bound, request) | decided)
         try:
             services.decide(
                 view.job,
                 request.user,
-                _facts(bound, request) | decided,
-                lead="" if lead is view.plan.leads[0] else lead.lead.id,
+                decided,
+                lead="" if lead.lead.id == first else lead.lead.id,
+                mates=["" if mate.lead.id == first else mate.lead.id for mate in mates],
                 circuits=bound.noted() | _said_of_all(view, request),
             )
         except StaleError as error:
@@ -187,6 +195,31 @@ def _facts(bound: HookUpForm, request: HttpRequest) -> dict[str, Any]:
     return facts | {name: key for name, key in ways.items() if name in request.POST or key}
 
 
+def _mates(view: Overview, lead: LeadPlan, request: HttpRequest) -> list[LeadPlan]:
+    """The same lead of the other side, unless only this side is meant."""
+    if "only_side" in request.POST:
+        return []
+    return [view.plan.lead(each.id) for each in lead.lead.mates(each.lead for each in view.plan.leads)]
+
+
+def _of_both_sides(
+    view: Overview, lead: LeadPlan, mates: Sequence[LeadPlan], facts: dict[str, Any]
+) -> dict[str, Any]:
+    """A choice for one lead as one for the pair: the same form on the other side, where the two were alike."""
+    key = facts.get(WAY + lead.lead.id)
+    if not key:
+        return facts
+    before, form = lead.chosen, key.partition(":")[0]
+    for mate in mates:
+        is_alike = mate.chosen is None or before is None or mate.chosen.candidate.form is before.candidate.form
+        if WAY + mate.lead.id in facts or not is_alike:
+            continue
+        same = next((way.key for way in mate.right if way.candidate.form.id == form), "")
+        if key == UNUSED or same:
+            facts = {**facts, WAY + mate.lead.id: UNUSED if key == UNUSED else same}
+    return facts
+
+
 def _said_of_all(view: Overview, request: HttpRequest) -> dict[str, dict[str, str]]:
     """Who feeds every circuit of which nobody has said it yet, where that is said of all at once."""
     value = request.POST.get("fed", "")
@@ -238,6 +271,7 @@ def _form(
 def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, object]:
     """What the templates print besides the plan itself."""
     plan, school = view.plan, the_school()
+    better = better_findings(view.derived)
     leads = shown.shown_leads(plan)
     pictured = next(each for each in leads if each.plan.lead.id == lead.lead.id)
     host_wire = hookup_of(view.job).circuit_of(lead.shown.host.wire.function if lead.shown else "")["host_wire"]
@@ -298,6 +332,10 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "first_open": first_open,
         "first_open_title": plan.lead(first_open).lead.title if first_open else "",
         "faults": [finding_text(item, plan) for item in plan.faults],
+        "doubts": [finding_text(item, plan) for item in (*plan.doubts, *better)],
+        "is_better": bool(better),
+        "has_mate": any(True for _ in lead.lead.mates(each.lead for each in plan.leads)),
+        "is_parted": any(item.rule == "sides_differ" for item in plan.doubts),
         **shown.picture(seen, pictured, state, lit=request.GET.get("half") != "dark"),
     }
 

@@ -10,11 +10,14 @@ from electrics.judge.finding import Finding, Severity
 from electrics.vocabulary import Function, parse_state
 from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.cures import CURE_NAMES, REFUSALS
+from hailstone.wording.hookup import way_name
 from hailstone.wording.words import amps_text, function_name, inside, listed, state_name
 
 __all__ = ["ENDS", "RULES", "finding_document", "finding_text", "open_sentences", "subject_text"]
 
 RULES = {
+    "better_way": "A better hook-up is there now: {better}.",
+    "sides_differ": "Differs from {about} in {how}. Keep it only if that is meant.",
     "tap": "Choose the wire to tap.",
     "host": "Enter what this circuit feeds now, and its fuse.",
     "fed_by": "Find out whether a computer feeds this circuit.",
@@ -73,10 +76,13 @@ GROUND_WARNINGS = {
     "ground_wire": "that ground wire can't carry this much; run a separate wire",
 }
 
+HOW = {"hook_up": "hook-up", "joint": "connection", "ground": "ground", "wire_standard": "kind of wire"}
+
 ENDS = {
     "": "",
     "relay": "a relay from the battery",
     "thicker_wire": "thicker wire",
+    "better_way": "the better hook-up",
     "better_ground": "another ground",
 }
 """What would end a finding, by its id."""
@@ -155,6 +161,11 @@ def _figures(item: Finding, plan: HookUpPlan) -> dict[str, Any]:
         found["reads_as"] = function_name(Function(item.detail), mid_sentence=True)
     if item.rule == "together":
         found["detail"] = state_name(parse_state(item.detail)).lower()
+    if item.rule == "better_way":
+        way = next(way for way in plan.lead(item.lead).ways if way.key == item.detail)
+        found["better"] = inside(way_name(way.candidate, [place.wire for place in way.wires]))
+    if item.rule == "sides_differ":
+        found |= {"about": item.about, "how": listed(HOW[each] for each in item.detail.split())}
     circuit = next((each for each in plan.circuits if each.function is item.function), None)
     if circuit is not None and circuit.load is not None:
         found |= {"share": f"{100 * circuit.load.share:g}", "fuse": circuit.load.fuse_a}
