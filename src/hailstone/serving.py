@@ -8,9 +8,12 @@ import sys
 from typing import NoReturn
 
 from electrics.errors import InputError
+from hailstone.data_folder import DATABASE, check_database, check_folder, data_folder
 
 
 def _setup() -> None:
+    """Load the settings; a data folder that cannot be used is an InputError in one line."""
+    check_folder(data_folder())
     import django
 
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "hailstone.settings")
@@ -18,11 +21,27 @@ def _setup() -> None:
 
 
 def prepare_database() -> None:
-    """Make the database or bring it up to date."""
+    """Make the database or bring it up to date.
+
+    Raises
+    ------
+    InputError
+        The data folder or the database cannot be used.
+    """
     _setup()
     from django.core.management import call_command
+    from django.db import DatabaseError
+    from django.db.migrations.loader import MigrationLoader
 
-    call_command("migrate", verbosity=0)
+    known = frozenset(MigrationLoader(None).disk_migrations)
+    check_database(data_folder(), known)
+    try:
+        call_command("migrate", verbosity=0)
+    except (DatabaseError, OSError) as error:
+        raise InputError(
+            f"The database in {data_folder()} could not be brought up to date ({error}). Is the disk full, or "
+            "another copy of Hailstone running? Nothing was lost: mend that, then start again."
+        ) from error
 
 
 def _check_free(host: str, port: int) -> None:
@@ -50,7 +69,7 @@ def prepare_demo(*, reset: bool = False) -> None:
         from django.conf import settings
 
         for suffix in ("", "-wal", "-shm"):
-            settings.DATABASES["default"]["NAME"].with_name(f"hailstone.sqlite3{suffix}").unlink(missing_ok=True)
+            settings.DATABASES["default"]["NAME"].with_name(f"{DATABASE}{suffix}").unlink(missing_ok=True)
     prepare_database()
     if _nobody_can_sign_in():  # else it is not new, and all that the demo is made with need not be loaded
         from hailstone.demo import load_demo

@@ -14,13 +14,16 @@ from pathlib import Path
 from csp.constants import NONE, SELF
 from django.core.management.utils import get_random_secret_key
 
+from hailstone.data_folder import DATABASE, data_folder
+from hailstone.data_folder import SECRET_KEY as SECRET_KEY_FILE
+
 PACKAGE = Path(__file__).resolve().parent
-DATA = Path(os.environ.get("HAILSTONE_DATA") or PACKAGE.parents[1] / "var").resolve()
+DATA = data_folder()
 
 
 def _secret_key() -> str:
     """The key of this installation, made at the first start and kept readable for its owner only."""
-    path = DATA / "secret-key"
+    path = DATA / SECRET_KEY_FILE
     if not path.exists():
         DATA.mkdir(parents=True, exist_ok=True)
         descriptor = os.open(path, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o600)
@@ -90,7 +93,7 @@ TEMPLATES = [
 DATABASES = {
     "default": {
         "ENGINE": "hailstone.sqlite",
-        "NAME": DATA / "hailstone.sqlite3",
+        "NAME": DATA / DATABASE,
         "OPTIONS": {
             # a save that was shown survives a hard stop: full synchronisation, one writer at a time
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL;",

@@ -8,6 +8,8 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import TypeVar
 
 from electrics.errors import InputError, ReadingsFileError, RowProblem
+from electrics.formats.characters import bad_character
+from electrics.formats.limits import MOST_ROWS
 
 __all__ = ["decode", "understand_rows", "write_rows"]
 
@@ -83,6 +85,10 @@ def understand_rows(
         for row in reader:
             rows.append((start, row))
             start = reader.line_num + 1
+            if len(rows) > MOST_ROWS:
+                raise ReadingsFileError(
+                    [RowProblem(rows[-1][0], f"is row {len(rows)}. Expected at most {MOST_ROWS}: split the file.")]
+                )
     except csv.Error as error:  # an unclosed quote runs to the end of the file: its row begins here
         raise ReadingsFileError([RowProblem(start, f"is no CSV: {error}.")]) from error
     if not rows:
@@ -96,6 +102,9 @@ def understand_rows(
         try:
             if "" in raw:
                 raise InputError("has more cells than the header (a decimal comma needs quotes around it)")
+            for name, cell in cells.items():
+                if code := bad_character(cell):
+                    raise InputError(f"{name} holds the control character {code}. Delete it")
             understood.append(understand(cells))
         except InputError as error:
             problems.append(RowProblem(line, "; ".join(str(error).splitlines())))

@@ -16,6 +16,7 @@ from jsonschema import Draft202012Validator
 from jsonschema.exceptions import ValidationError
 
 from electrics.errors import InputError
+from electrics.formats.characters import bad_texts
 
 __all__ = ["FileError", "check_values", "parse_json", "read_document", "schema_of"]
 
@@ -58,6 +59,12 @@ def read_document(text: str, schema: str) -> dict[str, Any]:
         With every fault.
     """
     document = parse_json(text)
+    bad = [
+        f"{where or 'the file'}: holds the character {code}, which is none of a text. Delete it."
+        for where, code in bad_texts(document)
+    ]
+    if bad:
+        raise FileError(bad[:MOST_FAULTS])
     check_values(document, schema)
     return dict(document)
 

@@ -14,6 +14,7 @@ from electrics.errors import InputError, ReadingError
 from electrics.formats.colour import parse_colour
 from electrics.formats.csv_rows import understand_rows, write_rows
 from electrics.formats.json_file import check_values
+from electrics.formats.limits import MOST_PINS, MOST_PLACES
 from electrics.formats.reading_text import Reading, parse_reading
 from electrics.vocabulary import DEFAULT_SUPPLY_V, Function, Instrument, Load, State, parse_state
 
@@ -90,11 +91,18 @@ def read_readings(text: str) -> tuple[ReadingRow, ...]:
         With every bad row; nothing of the file may then be used.
     """
     colours: dict[tuple[str, str], str] = {}
+    places: dict[str, set[str]] = {}
     supply_v: float | None = None
 
     def understand(cells: dict[str, str]) -> ReadingRow:
         nonlocal supply_v
         row, supply_v = _row(cells, supply_v)
+        pins = places.setdefault(row.access_point, set())
+        pins |= {row.pin, *filter(None, (row.against,))}
+        if len(places) > MOST_PLACES:
+            raise InputError(f"{row.access_point} is place {len(places)}. Expected at most {MOST_PLACES}")
+        if len(pins) > MOST_PINS:
+            raise InputError(f"pin {row.pin} is number {len(pins)} there. Expected at most {MOST_PINS}")
         seen = colours.setdefault((row.access_point, row.pin), row.colour)
         if row.colour and seen and row.colour != seen:
             raise InputError(f"pin {row.pin} is {row.colour} here and {seen} further up")

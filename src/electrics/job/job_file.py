@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
+from difflib import get_close_matches
 from typing import Any
 
 from electrics.document.circuits import CircuitNotes, FedBy
@@ -12,7 +14,9 @@ from electrics.document.vehicle import PRONGS, Computer, FlasherKind, Idle, Vehi
 from electrics.errors import FactError, InputError
 from electrics.formats.colour import parse_colour
 from electrics.formats.json_file import FileError, read_document
+from electrics.formats.limits import MOST_ROWS
 from electrics.formats.reading_text import parse_reading
+from electrics.hookup.forms import FORMS
 from electrics.hookup.groups import FIXED_SPOTS
 from electrics.hookup.inputs import assume
 from electrics.hookup.joints import Keeps
@@ -25,7 +29,8 @@ from electrics.job.facts import UNUSED, HookUpDecisions, JobFacts, PlaceFacts, W
 from electrics.job.records import Records, records_of
 from electrics.job.unit_entries import instead_twice, unit_of
 from electrics.reference.bulbs import bulbs
-from electrics.reference.conductor import WireStandard, conductor
+from electrics.reference.conductor import WireStandard, conductor, conductors
+from electrics.reference.functions import Tap, kind_of
 from electrics.reference.habits import stated_of
 from electrics.reference.zones import zones
 from electrics.signals import GROUND_SWITCHED, variants
@@ -81,13 +86,21 @@ class _Reader:
         system_v = vehicle.get("system_v", 12)
         places = self._each("places", self._place)
         self._once("places", [place.key for place in places])
-        distances = dict(self._each("distances", self._distance))
+        stated = self._each("distances", self._distance)
+        distances = dict(stated)
+        self._agree("distances", [(" and ".join(sorted(pair)), f"{m:g} m") for pair, m in stated])
+        rows = sum(len(place.point.evidence) for place in places)
+        if rows > MOST_ROWS:
+            self.faults.append(f"places: {rows} readings in all. Expected at most {MOST_ROWS}.")
         self.places = {place.key: place for place in places}
         units = self._each("units", lambda entry: unit_of(entry, self.places, system_v))
         self._once("units", [unit.name for unit in units])
         self.faults += instead_twice(units)
         self.units = {unit.name: unit for unit in units}
         self._reached(units, distances)
+        for part, names in (("circuits", ("function",)), ("choices", ("unit", "lead")), ("runs", ("unit", "lead"))):
+            said = [" ".join(str(entry.get(name, "")).strip() for name in names) for entry in document.get(part, ())]
+            self._once(part, said)
         if not units and not self.faults:
             self.faults.append("units: there is nothing to plan. List what is fitted or changed.")
         if self.faults:
@@ -128,7 +141,14 @@ class _Reader:
 
     def _once(self, part: str, names: Sequence[str]) -> None:
         for name in dict.fromkeys(name for name in names if names.count(name) > 1):
-            self.faults.append(f"{part}: “{name}” stands twice. Give each a name of its own.")
+            self.faults.append(f"{part}: “{name.strip() or 'all leads'}” is listed twice. Keep one.")
+
+    def _agree(self, part: str, said: Sequence[tuple[str, str]]) -> None:
+        """What is said twice of one thing is refused, the more so where it is said otherwise."""
+        for name in dict.fromkeys(name for name, _ in said):
+            values = [value for each, value in said if each == name]
+            if len(values) > 1:
+                self.faults.append(f"{part}: {name} is listed twice, {' and '.join(values)}. Keep one.")
 
     def _vehicle(self, entry: Mapping[str, Any]) -> VehicleFacts:
         lacks = entry.get("not_fitted", ())
@@ -213,9 +233,14 @@ class _Reader:
                     "another place under distances, or its zone under places."
                 )
         spots = known | {unit.place for unit in units if unit.place}
+        ways = Counter(name for pair in distances for name in pair)
         for pair in distances:
-            if not pair & spots:
-                self.faults.append(f"distances: neither “{'” nor “'.join(sorted(pair))}” is a place of this job.")
+            for name in sorted(pair - spots):
+                if ways[name] < 2:  # a place on the way to another has two distances at least
+                    like = get_close_matches(name.lower(), {each.lower(): each for each in spots}, 1)
+                    meant = next((each for each in sorted(spots) if like and each.lower() == like[0]), "")
+                    hint = f" Did you mean “{meant}”?" if meant else f" Places: {', '.join(sorted(spots))}."
+                    self.faults.append(f"distances: “{name}” is no place of this job, and leads nowhere.{hint}")
 
     # decisions
 
@@ -246,9 +271,26 @@ class _Reader:
                 raise FactError("from", f"there is no pin “{pin}” in {place.key}.")
             sources.append(key)
         key = f"{entry['way']}:{','.join(sources)}"
-        if not sources and key != UNUSED:
-            raise FactError("from", f"the way “{entry['way']}” is fed from nothing. List its sources, or say unused.")
+        if key != UNUSED:
+            self._check_way(entry["way"], entry["from"], sources)
         return self._lead_id(entry), key
+
+    def _check_way(self, way: str, listed: Sequence[Mapping[str, str]], keys: Sequence[str]) -> None:
+        """Refuse a hook-up that there is none of, one with too few sources, and a source that feeds nothing."""
+        known = {form.id: len(form.takes) for form in FORMS}
+        parts = [part for part in way.split("-") if not part.isdecimal()]
+        if not all(part in known for part in parts):
+            raise FactError("way", f"there is no hook-up “{way}”. Known: {', '.join(known)}, unused.")
+        needs = sum(known[part] for part in parts) - (len(parts) - 1)
+        if len(keys) != needs:
+            raise FactError("from", f"“{way}” needs {needs} sources; the file lists {len(keys)}.")
+        for each, key in zip(listed, keys, strict=True):
+            place = self.places.get(each.get("place", "").strip())
+            said = next((f for pin, f, _ in place.said if key.endswith(f" / {pin}")), None) if place else None
+            if said is not None and kind_of(said).tap is Tap.NEVER:
+                raise FactError(
+                    "from", f"{each['place']} pin {each['pin']} is {said}: it feeds nothing. Use another."
+                )
 
     def _cure(self, entry: Mapping[str, Any]) -> CureDecision:
         """A cure that was taken, with its values."""
@@ -270,7 +312,12 @@ class _Reader:
 
     def _run_of_all(self) -> RunDecision:
         common = [entry for entry in self.document.get("runs", ()) if "unit" not in entry]
-        return _run(common[0], RunDecision()) if common else RunDecision()
+        try:
+            return _run(common[0], RunDecision()) if common else RunDecision()
+        except FactError as error:
+            fault = f"runs: {error}"
+            self.faults += [fault] if fault not in self.faults else []
+            return RunDecision()
 
     def _runs(self, system_v: int) -> dict[str, RunDecision]:
         usual, found = self._run_of_all(), dict[str, RunDecision]()
@@ -323,6 +370,11 @@ def _run(entry: Mapping[str, Any], usual: RunDecision) -> RunDecision:
     facts = {name: entry[name] for name in entry if name not in ("unit", "lead")}
     if "wire_standard" in facts:
         facts["wire_standard"] = WireStandard(facts["wire_standard"])
+    if facts.get("wire_size"):
+        standard = facts.get("wire_standard", usual.wire_standard)
+        sold = [each.size for each in conductors(standard)]
+        if facts["wire_size"] not in sold:
+            raise FactError("wire_size", f"{facts['wire_size']} is not sold. Sizes: {', '.join(sold)}.")
     return replace(usual, **{"out_m": None, "back_m": None, "overrides": {}, **facts})
 
 

@@ -171,7 +171,7 @@ def changed(name, change):
         (lambda d: d["units"][0].update(instead_of="middle tail lamp"), "there is no place “middle tail lamp”"),
         (lambda d: d["choices"][0].update(unit="third lamp"), "there is no unit “third lamp”"),
         (lambda d: d["choices"][0]["from"][0].update(pin="9"), "there is no pin “9” in left tail lamp"),
-        (lambda d: d["units"][1].update(name="left lamp"), "“left lamp” stands twice"),
+        (lambda d: d["units"][1].update(name="left lamp"), "“left lamp” is listed twice"),
         (lambda d: d["places"][0]["wires"][1].update(pin="1"), "pin 1 stands twice"),
         (lambda d: d["units"][0].update(kind="disco_ball"), "there is no kind of unit “disco_ball”"),
         (lambda d: d["units"][0]["leads"][0].update(wants="disco"), "is no function of a wire"),

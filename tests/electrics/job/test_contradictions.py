@@ -1,0 +1,85 @@
+"""A job file with one contradiction each is refused with its place; nothing of it is used."""
+
+import json
+
+import pytest
+
+from electrics.errors import ReadingsFileError
+from electrics.formats.json_file import FileError
+from electrics.formats.readings_csv import read_readings
+from electrics.job.job_file import read_job_file
+
+POD = {
+    "name": "pod",
+    "leads": [
+        {"lead": "red", "wants": "reverse", "amps": 1, "technology": "led"},
+        {"lead": "black", "wants": "ground"},
+    ],
+}
+LAMP = {
+    "name": "left tail lamp",
+    "kind": "rear_lamp",
+    "side": "left",
+    "wires": [{"pin": "1", "function": "ground"}, {"pin": "3", "function": "reverse"}],
+}
+REVERSE = {"place": "left tail lamp", "pin": "3"}
+AT = {"unit": "pod", "lead": "red"}
+
+
+def file_with(**parts):
+    document = {"format": "hailstone-job", "version": 1, "vehicle": {"computer": "no"}, "places": [LAMP]}
+    return json.dumps({**document, "units": [POD], **parts})
+
+
+@pytest.mark.parametrize(
+    ("parts", "place"),
+    [
+        ({"distances": [{"between": ["Left tail lamp", "pod"], "m": 1}]}, "Did you mean “left tail lamp”"),
+        ({"distances": [{"between": ["canopy", "pod"], "m": 1}]}, "distances: “canopy”"),
+        (
+            {
+                "distances": [
+                    {"between": ["pod", "left tail lamp"], "m": 1},
+                    {"between": ["left tail lamp", "pod"], "m": 6},
+                ]
+            },
+            "1 m and 6 m",
+        ),
+        ({"choices": [{**AT, "way": "direct", "from": [REVERSE]}] * 2}, "choices: “pod red”"),
+        ({"choices": [{**AT, "way": "magic", "from": [REVERSE]}]}, "choices 1.*no hook-up “magic”"),
+        ({"choices": [{**AT, "way": "diode_or", "from": [REVERSE]}]}, "choices 1.*needs 2 sources"),
+        ({"choices": [{**AT, "way": "direct", "from": [{**REVERSE, "pin": "1"}]}]}, "pin 1 is ground"),
+        ({"circuits": [{"function": "reverse", "fuse_a": 10}, {"function": "reverse"}]}, "circuits: “reverse”"),
+        ({"runs": [{"joint": "solder"}, {"joint": "crimp_butt"}]}, "runs: “all leads”"),
+        ({"runs": [{**AT, "joint": "solder"}] * 2}, "runs: “pod red”"),
+        ({"runs": [{"wire_size": "17.5"}]}, "runs: 17.5 is not sold"),
+        ({"runs": [{**AT, "wire_size": "17.5"}]}, "runs 1.*17.5 is not sold"),
+        ({"vehicle": {"computer": "no", "flasher": {"kind": "computer"}}}, "vehicle: computer is “no”"),
+        ({"title": "pod\x07"}, "title: holds the character U\\+0007"),
+        ({"units": [{**POD, "name": "po\ud800d"}]}, "units 1, name: holds the character U\\+D800"),
+    ],
+)
+def test_one_contradiction_is_refused_with_its_place(parts, place):
+    with pytest.raises(FileError, match=place):
+        read_job_file(file_with(**parts))
+
+
+def test_a_place_on_the_way_to_another_is_no_misspelt_name():
+    between = (("battery", "canopy", 3.0), ("canopy", "pod", 1.0))
+    stated = [{"between": [first, second], "m": m} for first, second, m in between]
+    assert read_job_file(file_with(distances=stated)).distances
+
+
+@pytest.mark.parametrize(
+    ("rows", "says"),
+    [
+        ([f"place {n},1,rest,0" for n in range(41)], "line 42: place 40 is place 41"),
+        ([f"lamp,{n},rest,0" for n in range(61)], "line 62: pin 60 is number 61"),
+        (["lamp,1,rest,0"] * 5001, "line 5002: is row 5001"),
+        (["lamp,1\x02,rest,0"], "line 2: pin holds the control character"),
+    ],
+)
+def test_an_import_has_the_limits_of_the_pages(rows, says):
+    text = "\n".join(["access_point,pin,state,reading", *rows])
+    with pytest.raises(ReadingsFileError, match=says):
+        read_readings(text)
