@@ -45,7 +45,7 @@ def _parser() -> argparse.ArgumentParser:
 
     identify = commands.add_parser(
         "identify",
-        help="say what every wire of a readings file is, and what to measure next",
+        help="identify every wire in a readings file, and what to measure next",
         description="Reads a readings file (docs/formats/readings.md) and weighs every wire.",
     )
     identify.add_argument("readings", metavar="READINGS.csv", help="readings file, or - for standard input")
@@ -88,7 +88,7 @@ def _parser() -> argparse.ArgumentParser:
 
     hookup = commands.add_parser(
         "hookup",
-        help="from the circuits a vehicle has to the behaviour wanted: every way, judged",
+        help="check every hook-up for the behavior you want",
         description="Reads a hook-up job (docs/formats/hookup-job.md).",
     )
     hookup.add_argument("job", metavar="JOB.json", help="hook-up job, or - for standard input")
@@ -106,7 +106,7 @@ def _parser() -> argparse.ArgumentParser:
 
     corrected = commands.add_parser(
         "correct",
-        help="what a job's change upsets, and every cure tried on its circuit",
+        help="list the problems a job causes, and try every fix",
         description="Reads a job file (docs/formats/job.md).",
     )
     corrected.add_argument("job", metavar="JOB.json", help="job file, or - for standard input")
@@ -130,12 +130,12 @@ def _parser() -> argparse.ArgumentParser:
     )
     size.add_argument("--size", default="18", help="wire size for fuse and drop (default 18)")
     size.add_argument("--suppressed", action="store_true", help="a suppressor stands before the diode")
-    size.add_argument("--threshold", type=float, default=3.15, help="what the flasher waits for, A (default 3.15)")
-    size.add_argument("--bulbs", type=float, default=0.0, help="what the bulbs that stay draw, A (default 0)")
+    size.add_argument("--threshold", type=float, default=3.15, help="load the flasher expects, A (default 3.15)")
+    size.add_argument("--bulbs", type=float, default=0.0, help="current of the bulbs you keep, A (default 0)")
     size.add_argument("--count", type=int, default=1, help="resistors that share it (default 1)")
     size.add_argument("--held", action="store_true", help="the brake or the tail switch can hold the circuit on")
     size.add_argument("--mount", default="metal", help="metal, beam, painted or free_air (default metal)")
-    size.add_argument("--ambient", type=float, default=25.0, help="air around the resistor, C (default 25)")
+    size.add_argument("--ambient", type=float, default=40.0, help="air around the resistor, C (default 40)")
     size.add_argument("--tolerance", type=float, default=5.0, help="of the resistor, %% (default 5)")
     size.add_argument("--json", action="store_true", help="print one JSON document")
     size.set_defaults(run=_size)

@@ -10,12 +10,16 @@ from electrics.correct.resistor import HIGHEST_V, LOWEST_V, Need, fit_resistor, 
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError
 from electrics.job.better import best_plan
-from electrics.job.correction import Tried, correct, try_proposal
+from electrics.job.correction import Tried, all_at_once, correct, try_proposal
 from electrics.job.cures.base import Proposal
+from electrics.job.cures.loads import FREE_AIR
 from electrics.job.job_file import read_job_file
-from electrics.job.judging import findings_of
+from electrics.job.judging import complaint_findings, findings_of
 from electrics.job.plan import plan
+from electrics.reference.mounts import mounts
 from hailstone.wording import correct as wording
+from hailstone.wording.complaints import complaint_sentence
+from hailstone.wording.cures import REFUSALS
 from hailstone.wording.findings import finding_document, finding_text
 
 __all__ = ["correct_document", "correct_text", "resistor_size"]
@@ -37,8 +41,20 @@ def correct_document(text: str) -> dict[str, Any]:
     tried = {proposal: try_proposal(found, proposal, correction.before) for proposal in correction.open}
     forbidden = [finding_text(each, found.hookup) for each in found.hookup.forbidden]
     is_taken = bool(correction.taken)
+    several = all_at_once(found, correction, tried)
+    answers = complaint_findings(found.facts, correction.before)
+    complaint = complaint_sentence(found.facts.complaint, correction.before, found.facts.vehicle.flasher)
     return {
-        "sentence": wording.what_next(correction.before, correction.now, is_taken=is_taken, forbidden=forbidden),
+        "sentence": wording.what_next(
+            correction.before,
+            correction.now,
+            is_taken=is_taken,
+            forbidden=forbidden,
+            complaint=complaint if answers else "",
+            has_fix=any(each is not None and each.cured for each in tried.values()) or several is not None,
+        ),
+        "complaint": complaint,
+        "together": _together(several),
         "findings": [finding_document(each, found.hookup) for each in findings_of(found, correction.now)],
         "upset": [{**_effect(effect), "why": wording.why(effect, correction.sides)} for effect in correction.before],
         "still_upset": [_effect(effect) for effect in correction.now] if correction.taken else [],
@@ -49,7 +65,11 @@ def correct_document(text: str) -> dict[str, Any]:
 def correct_text(document: Mapping[str, Any]) -> str:
     """The same for people."""
     lines = [document["sentence"]]
+    if document["complaint"] and document["complaint"] != document["sentence"]:
+        lines.append(document["complaint"])
     lines += [f"  {effect['text']} {effect['also']}".rstrip() for effect in document["upset"]]
+    if document["together"]:
+        lines.append(f"{document['together']['title']}: {document['together']['verdict']}.")
     lines += [f"Still: {effect['text']}" for effect in document["still_upset"]]
     for cure in document["cures"]:
         lines.append(f"{cure['title']}: {cure['verdict']}. {cure['text']}")
@@ -69,6 +89,15 @@ def resistor_size(facts: Mapping[str, Any]) -> dict[str, Any]:
     )
     limits = window(need, facts["tolerance"] / 100)
     fit = fit_resistor(need, mount=facts["mount"], ambient_c=facts["ambient"], tolerance=facts["tolerance"] / 100)
+    if facts["mount"] == FREE_AIR:
+        raise FactError("mount", REFUSALS["free_air"])
+    if fit is not None and not fit.survives:
+        most_c = mounts()[fit.mount].limit_c
+        raise FactError(
+            "mount",
+            f"{fit.ohm:g} Ω makes {fit.heat_w:.0f} W of heat; on this mount even the largest case reaches "
+            f"{fit.settled_c:.0f} °C, limit {most_c:.0f} °C. Use bare metal, or another fix.",
+        )
     result: dict[str, Any] = {"missing_a": _tidy(limits.missing_a)}
     if limits.missing_a > 0:
         result["most_ohm"] = _tidy(limits.most_ohm)
@@ -86,17 +115,29 @@ def resistor_size(facts: Mapping[str, Any]) -> dict[str, Any]:
     scale = facts["system"] / 12
     rule = (
         f"The largest value that passes at {LOWEST_V * scale:g} V with its tolerance; heat at "
-        f"{HIGHEST_V * scale:g} V; across feed and ground, never in series, never in free air on a circuit that the "
-        "brake can hold"
+        f"{HIGHEST_V * scale:g} V; across feed and ground, never in series, never in "
+        "free air"
     )
-    if fit is not None and not fit.survives:
-        rule += "; no case survives it on this mount: refused"
     if fit is None:
         rule += "; nothing is missing, or no value passes"
     return {
         "result": result,
         "rule": rule,
         "source": "IEC 60063 values, data sheets of housed resistors (from memory)",
+    }
+
+
+def _together(several: tuple[tuple[Proposal, ...], Tried] | None) -> dict[str, Any] | None:
+    """The fixes that together leave least, as one; None where one is enough."""
+    if several is None:
+        return None
+    proposals, tried = several
+    return {
+        "cures": [proposal.cure for proposal in proposals],
+        "title": wording.together_title(proposals),
+        "verdict": wording.VERDICTS[tried.verdict],
+        "left": [_effect(effect) for effect in tried.left],
+        "new": [_effect(effect) for effect in tried.new],
     }
 
 
@@ -137,7 +178,7 @@ def _cure(proposal: Proposal, tried: Tried | None) -> dict[str, Any]:
         "left": [_effect(effect) for effect in tried.left] if tried else [],
         "new": [_effect(effect) for effect in tried.new] if tried else [],
         "text": wording.proposal_sentence(proposal, tried),
-        "costs": [wording.COSTS[cost] for cost in proposal.costs],
+        "costs": wording.cost_sentences(proposal, tried),
     }
 
 

@@ -68,8 +68,20 @@ def size_document(what: str, facts: Mapping[str, Any]) -> dict[str, Any]:
 
 def size_text(document: Mapping[str, Any]) -> str:
     """The same for people."""
-    result = ", ".join(f"{name} {value}" for name, value in document["result"].items())
+    result = "; ".join(_figure(name, value) for name, value in document["result"].items() if value is not None)
     return f"{result}\n{document['rule']} ({document['source']})"
+
+
+UNITS = {"a": "A", "w": "W", "c": "°C", "v": "V", "m": "m", "ohm": "Ω", "mm2": "mm²", "k": "K"}
+SAID = {"missing_a": "short", "most_ohm": "at most", "settled_c": "case reaches", "case_w": "case", "heat_w": "heat"}
+
+
+def _figure(name: str, value: object) -> str:
+    """`4.5 A`, `case reaches 144 °C`: a figure as people say it."""
+    stem, _, suffix = name.rpartition("_")
+    unit = UNITS.get(suffix if stem else name, "")
+    said = SAID.get(name, stem.replace("_", " ") if unit else name.replace("_", " "))
+    return f"{said} {value} {unit}".strip()
 
 
 def _lead(job: HookUpJob, n: int) -> dict[str, Any]:

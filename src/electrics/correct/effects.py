@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from electrics.circuit.findings import BY_SIZE, RULES, Finding
 from electrics.circuit.simulate import Simulation
 
-__all__ = ["Effect", "effects_from", "worst_first"]
+__all__ = ["Effect", "causes_of", "effects_from", "worst_first"]
 
 
 @dataclass(frozen=True)
@@ -89,7 +89,17 @@ SAID_BY = {
 
 
 def _key(finding: Finding) -> tuple[str, str, str]:
-    return (finding.rule, "", "") if finding.rule in ROADS else finding.key
+    """What makes two findings one effect: an output of one side has one flash rate, whatever is switched on."""
+    if finding.rule in ROADS:
+        return finding.rule, "", ""
+    rule, subject, side = finding.key
+    return (rule, subject, "") if side and side in subject.split() else finding.key
+
+
+def causes_of(effects: Sequence[Effect]) -> tuple[Effect, ...]:
+    """Effects without those that only follow: an output that takes a lamp for dead also hurries."""
+    warned = {effect.finding.subject for effect in effects if effect.rule in ("outage_warning", "given_up")}
+    return tuple(each for each in effects if not (each.rule == "flash_rate" and each.finding.subject in warned))
 
 
 def worst_first(effects: Iterable[Effect]) -> tuple[Effect, ...]:

@@ -27,6 +27,7 @@ __all__ = [
     "choose_case",
     "e_series",
     "fit_resistor",
+    "is_sold",
     "led_least_a",
     "mean_heat_w",
     "window",
@@ -34,7 +35,7 @@ __all__ = [
 
 TOLERANCE = 0.05
 TRADE_OHM = (3.0, 5.0, 6.0, 8.0, 10.0, 25.0, 50.0)
-"""What the trade sells as load resistors for 12 V [ohm] (common practice); four times as much for 24 V."""
+"""What the trade sells as load resistors for 12 V [ohm] (common practice); on 6 and 24 V E12 and E24 are sold."""
 FLASHING_DUTY = 0.75
 """The largest lit share of a flash that is legal (SAE J590, from memory) [-]."""
 STRING_V, RATED_V = 7.15, 13.5
@@ -64,6 +65,8 @@ class Need:
         The circuit can burn steadily: the brake on a combined lamp, a tail lamp all night.
     system_v : int
         6, 12 or 24 [V].
+    loss_v : float
+        What the wires to it lose with the load that is waited for, some more than they do [V].
     """
 
     threshold_a: float
@@ -73,6 +76,7 @@ class Need:
     count: int = 1
     is_held: bool = False
     system_v: int = 12
+    loss_v: float = 0.0
 
     @property
     def scale(self) -> float:
@@ -162,7 +166,7 @@ def window(need: Need, tolerance: float = TOLERANCE) -> Window:
     low_v, high_v = LOWEST_V * need.scale, HIGHEST_V * need.scale
     falls = (low_v / (RATED_V * need.scale)) ** FILAMENT_EXPONENT
     missing_a = need.threshold_a - led_least_a(need.led_a, low_v, need.scale) - need.bulbs_a * falls
-    most_ohm = inf if missing_a <= 0 else need.count * low_v / missing_a / (1 + tolerance)
+    most_ohm = inf if missing_a <= 0 else need.count * (low_v - need.loss_v) / missing_a / (1 + tolerance)
     rises = (high_v / (RATED_V * need.scale)) ** FILAMENT_EXPONENT
     spare_a = (
         need.most_a - need.led_a * (high_v / need.scale - STRING_V) / (RATED_V - STRING_V) - need.bulbs_a * rises
@@ -274,10 +278,16 @@ def _values(need: Need, stock_ohm: Sequence[float]) -> Iterable[tuple[float, str
     """Values to choose from, each series largest first: what the shop has, else the trade's, then E12 and E24."""
     if stock_ohm:
         return [(ohm, "stock") for ohm in sorted(stock_ohm, reverse=True)]
-    factor = need.scale**2 if need.system_v != 12 else 1.0
-    trade = [(factor * ohm, "trade") for ohm in sorted(TRADE_OHM, reverse=True)]
-    decades = [(decade * ohm, f"E{n}") for n in (12, 24) for decade in (1.0, 10.0, 100.0) for ohm in e_series(n)]
+    trade = [(ohm, "trade") for ohm in sorted(TRADE_OHM, reverse=True)] if need.system_v == 12 else []
+    decades = [(round(d * ohm, 2), f"E{n}") for n in (12, 24) for d in (0.1, 1.0, 10.0, 100.0) for ohm in e_series(n)]
     return trade + sorted(decades, key=lambda each: (each[1], -each[0]))
+
+
+def is_sold(ohm: float, system_v: int, stock_ohm: Sequence[float] = ()) -> bool:
+    """Whether a load resistor of a value can be had: from the shelf, from the trade on 12 V, or of E12 or E24."""
+    known = {*stock_ohm, *(TRADE_OHM if system_v == 12 else ())}
+    known |= {round(decade * each, 3) for decade in (0.1, 1.0, 10.0, 100.0, 1000.0) for each in e_series(24)}
+    return any(abs(ohm - each) <= 1e-6 * each for each in known)
 
 
 def _check(need: Need, tolerance: float) -> None:

@@ -69,6 +69,8 @@ class VehicleFacts:
     habits : tuple of (str, float)
         How it watches its lamps, and how warm it gets there, as far as somebody stated it; see
         `electrics.reference.habits`.
+    is_coded : bool
+        Its computer was coded for LED lamps: it counts no bulbs. Said by the fix of that name alone.
     """
 
     system_v: int = 12
@@ -82,6 +84,7 @@ class VehicleFacts:
     idle: Idle = Idle.DARK
     habits: tuple[tuple[str, float], ...] = ()
     prongs: str = ""
+    is_coded: bool = False
 
     @property
     def usual_flasher(self) -> FlasherKind:
@@ -98,6 +101,11 @@ class VehicleFacts:
     def has_computer(self) -> bool:
         """Whether a computer powers or monitors the lamps, said or assumed on the safe side."""
         return self.computer is Computer.YES or self.assumes_computer
+
+    @property
+    def counts_bulbs(self) -> bool:
+        """Whether its computer takes a lamp that draws little for dead."""
+        return self.has_computer and not self.is_coded
 
     @property
     def contradicts_itself(self) -> bool:

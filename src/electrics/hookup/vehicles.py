@@ -116,7 +116,7 @@ def vehicle_with(
         charging_v=volts,
         scenario=scenario,
         flasher=facts.usual_flasher,
-        counts_bulbs=facts.has_computer,
+        counts_bulbs=facts.counts_bulbs,
         one_wire=one_wire,
         pulsed_tail=pulsed and not one_wire,
         sides_apart=apart and not one_wire,

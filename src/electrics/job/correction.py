@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import inf
 
-from electrics.circuit.elements import ComputerOutput, Flasher, Fuse
+from electrics.circuit.elements import ComputerOutput, Flasher, Fuse, Lamp
 from electrics.circuit.findings import Finding
 from electrics.circuit.simulate import GLOWS, Simulation
 from electrics.correct.effects import Effect, effects_from
@@ -34,12 +34,18 @@ __all__ = [
     "all_at_once",
     "correct",
     "effects_of",
+    "tells_of_dead_bulb",
     "try_proposal",
     "with_cure",
 ]
 
+WORSE, FEWER = 1.1, 0.95
+"""How much more a monitor may wait for and wires may lose, and how much less bulbs may draw, all at once [-]."""
+LEAST_FLOW_A, MOST_WIRE_OHM = 0.5, 0.3
+"""A current that tells the wires' resistance [A], and the most that they have [ohm] (estimates)."""
 LOSSES = ("feed_drop", "ground_drop")
 """What is judged at running voltage alone: its limits are those of a measurement there."""
+DIODE = "diode"
 MAIN_A, SMALL_A, LEAST_MARGIN = 2.1, 0.42, 0.05
 """A main and a small bulb on 12 V [A], and what a resistor makes up of one beyond a threshold that was measured [-]
 (estimate); beyond one that is assumed, all that the monitor may wait for more."""
@@ -53,12 +59,15 @@ class Tried:
     ----------
     left, new : tuple of Effect
         What is upset still, and what was not before.
+    tells : bool
+        Whether a bulb that stays is still told of when it dies.
     """
 
     proposal: Proposal
     left: tuple[Effect, ...]
     new: tuple[Effect, ...]
     cured: tuple[Effect, ...]
+    tells: bool = False
 
     @property
     def is_clean(self) -> bool:
@@ -173,7 +182,7 @@ def _amiss(together: Together, leads: list[tuple[str, Wanted]]) -> list[Finding]
 
 def _linked(found: Plan) -> list[Finding]:
     """Units one of whose leads feeds another inside, with nothing between."""
-    cured = {lead for cure in found.facts.hookup.cures for lead in cure.leads if cure.part}
+    cured = {lead for cure in found.facts.hookup.cures for lead in cure.leads if cure.cure == DIODE}
     return [
         Finding("linked_leads", "warning", unit.name, "rest", "lit", unit.backfeed_v or 0.0, LINKED_V, "V")
         for unit in found.hookup.accessory.units
@@ -205,8 +214,35 @@ def try_proposal(
     if proposal.decision is None:
         return None
     facts = found.facts if is_beside else found.facts.without_cures()
-    after = effects_of(plan(with_cure(facts, proposal.decision), like=found))
-    return _compared(proposal, after, before)
+    cured = plan(with_cure(facts, proposal.decision), like=found)
+    return replace(_compared(proposal, effects_of(cured), before), tells=tells_of_dead_bulb(cured))
+
+
+def tells_of_dead_bulb(found: Plan) -> bool:
+    """Whether flasher or computer would still notice every main bulb that stays on its circuit when it dies.
+
+    Solved at the running voltage: what flows with one bulb less is held against what is waited for. False as well
+    where no such bulb stays: nothing is told of an LED.
+    """
+    together = found.hookup.together
+    if together is None:
+        return False
+    simulation = together.simulation
+    verdicts = []
+    for side in ("left", "right"):
+        state = parse_state(side)
+        if state not in simulation.states:
+            continue
+        point = simulation.at(state)
+        flows_a = [abs(point.amps(lamp.name)) for lamp in simulation.network.of(Lamp) if side in lamp.name.split()]
+        staying_a = [amps for amps in flows_a if amps > MAIN_A / 2 * 12 / found.facts.vehicle.system_v]
+        watches = [(each.name, each.misses_below_a) for each in simulation.network.of(Flasher)]
+        for output in simulation.network.of(ComputerOutput):
+            if side in output.name.split() and output.warn_below_a:
+                watches.append((output.name, output.limits_a(point.volts(output.at("supply")))[0]))
+        for name, least_a in watches:
+            verdicts += [abs(point.amps(name)) - amps < least_a for amps in staying_a]
+    return bool(verdicts) and all(verdicts)
 
 
 def _compared(proposal: Proposal, after: tuple[Effect, ...], before: tuple[Effect, ...]) -> Tried:
@@ -297,10 +333,12 @@ def _sides(found: Plan, leads: Sequence[CureLead], low: Simulation, high: Simula
             continue
         mine = tuple(lead for lead in leads if lead.flashes and lead.side == side)
         for flasher in low.network.of(Flasher):
-            waits_a = min(flasher.misses_below_a + share * MAIN_A / scale, flasher.rated_a)
+            waits_a = max(flasher.misses_below_a + share * MAIN_A / scale, WORSE * flasher.misses_below_a)
+            waits_a = min(waits_a, max(flasher.rated_a, WORSE * flasher.misses_below_a))
             wanted_a = waits_a if flasher.type != "bimetal" else 0.9 * flasher.rated_a
             amps = abs(low.at(state).amps(flasher.name))
-            yield Side(side, mine, wanted_a, amps, _spare_a(high, state, "turn fuse"))
+            loss_v = _loss_v(found, low, state, mine, amps, wanted_a)
+            yield Side(side, mine, wanted_a, FEWER * amps, _spare_a(high, state, "turn fuse"), loss_v)
     for output in low.network.of(ComputerOutput):
         own = tuple(lead for lead in leads if output.nodes["out"] == str(lead.function))
         kind = kind_of(Function(output.nodes["out"])) if own else None
@@ -312,7 +350,24 @@ def _sides(found: Plan, leads: Sequence[CureLead], low: Simulation, high: Simula
         bulb_a = (SMALL_A if kind.bulb == "small" else MAIN_A) / scale
         amps = abs(point.amps(output.name))
         fuse = next((name for word, name in FUSES.items() if word in output.name), "turn fuse")
-        yield Side(output.name, own, least_a + share * bulb_a, amps, _spare_a(high, state, fuse))
+        wanted_a = max(least_a + share * bulb_a, WORSE * least_a)
+        loss_v = _loss_v(found, low, state, own, amps, wanted_a)
+        yield Side(output.name, own, wanted_a, FEWER * amps, _spare_a(high, state, fuse), loss_v)
+
+
+def _loss_v(
+    found: Plan, low: Simulation, state: State, leads: Sequence[CureLead], amps_a: float, wanted_a: float
+) -> float:
+    """What the wires to some leads lose once the load that is waited for flows, a tenth more than they do now [V]."""
+    design, scale = found.hookup.design, found.facts.vehicle.system_v / 12
+    ids = {lead.id for lead in leads}
+    nodes = [light.element.nodes.get("from", "") for light in (design.lights if design else ()) if light.lead in ids]
+    point = low.at(state)
+    losses = [LOWEST_V * scale - point.volts(node) for node in nodes if node in low.network.nodes]
+    if not losses or amps_a < LEAST_FLOW_A:
+        return 0.0
+    ohm = min(max(max(losses), 0.0) / amps_a, MOST_WIRE_OHM)
+    return WORSE * ohm * wanted_a
 
 
 FUSES = {"turn": "turn fuse", "stop output": "stop fuse", "tail": "park fuse"}

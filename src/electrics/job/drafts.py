@@ -110,7 +110,10 @@ class Fitting:
         for unit, lead in self.unused:
             if unit.id in has_some:
                 capped += [End(EndKind.UNIT, name, lead.label or lead.id, self._spot(unit)) for name in unit.names]
-        brings = {**design.brings, **brought(self.facts.hookup.cures)}
+        brings = {
+            **design.brings,
+            **brought(self.facts.hookup.cures, [lead for unit in units for lead in unit.leads]),
+        }
         emptied = tuple(each for unit in units for each in self.premises.emptied(unit, tapped))
         return replace(design, capped=tuple(dict.fromkeys(capped)), emptied=emptied, brings=brings)
 

@@ -28,7 +28,7 @@ from electrics.hookup.wanted import parse_wanted
 from electrics.identify.belief import Belief
 from electrics.identify.leads import LampBelief, LeadBelief, Technology
 from electrics.job.beliefs import believe, lamp_belief, lead_for, scenarios_left, settled_circuits
-from electrics.job.cures.registry import as_cured, inserts_at, with_cured_units
+from electrics.job.cures.registry import as_cured, inserts_at, proven_by, with_cured_units
 from electrics.job.drafts import Draft, Fitting
 from electrics.job.facts import UNUSED, HookUpDecisions, JobFacts, LampFacts, Wish
 from electrics.job.fitting import Premises, group_key, share_keys
@@ -89,7 +89,14 @@ class Plan:
         units = self.hookup.accessory.units
         if any(unit.kind is not None and unit.kind.seat.startswith("towed") for unit in units):
             added[OTHERS_OWN] = STAYS_DARK
-        return make_sheet(found, added, self.hookup.scenarios[0], vehicle.system_v, not_fitted=vehicle.not_fitted)
+        return make_sheet(
+            found,
+            added,
+            self.hookup.scenarios[0],
+            vehicle.system_v,
+            not_fitted=vehicle.not_fitted,
+            also=proven_by(self.facts.hookup.cures),
+        )
 
     def taking(self, ways: Mapping[str, str]) -> Plan:
         """The plan with some ways taken, by lead and key, where none was chosen; itself where there are none."""

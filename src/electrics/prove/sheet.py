@@ -172,6 +172,7 @@ def make_sheet(
     system_v: int = 12,
     *,
     not_fitted: frozenset[Control] = frozenset(),
+    also: Sequence[str] = (),
 ) -> Sheet:
     """The test sheet for lamps added to a vehicle.
 
@@ -187,6 +188,8 @@ def make_sheet(
         6, 12 or 24 [V]: drops are judged in proportion.
     not_fitted : frozenset of Control
         What the vehicle lacks: no state with it is asked for.
+    also : sequence of str
+        Ids of what fixes ask to be judged by eye besides.
 
     Returns
     -------
@@ -204,6 +207,8 @@ def make_sheet(
         Line(f"measure|{measure.id}", measure.state, CheckKind.MEASURE, None, DARK, measure)
         for measure in _measures(found, [f for wanted in added.values() for f in wanted.functions], system_v)
     ]
+    seen = (Measure(id, parse_state("key"), None, "", 0.0, 0.0, "trade") for id in also)
+    lines += [Line(f"measure|{each.id}", each.state, CheckKind.MEASURE, None, DARK, each) for each in seen]
     return Sheet(tuple(lines))
 
 

@@ -87,7 +87,7 @@ def _row(id: str, proposal: Proposal, tried: Mapping[Proposal, Tried | None], ta
         "is_first": not proposal.mount or proposal.mount == "metal",
         "title": wording.cure_title(proposal),
         "does": wording.proposal_sentence(proposal, result),
-        "costs": [wording.COSTS[cost] for cost in proposal.costs],
+        "costs": wording.cost_sentences(proposal, result),
         "verdict": wording.verdict_words(proposal, result),
         "mood": _mood(proposal, result),
         "may_be_taken": result is not None,
@@ -100,10 +100,9 @@ def _all_row(found: Plan, correction: Correction) -> dict[str, Any] | None:
     if several is None:
         return None
     proposals, tried = several
-    titles = [wording.cure_title(proposal) for proposal in proposals]
     return {
         "n": ALL,
-        "title": "Together: " + "; ".join([titles[0], *(title[0].lower() + title[1:] for title in titles[1:])]),
+        "title": wording.together_title(proposals),
         "does": " ".join(wording.tried_sentences(tried)),
         "costs": [],
         "verdict": wording.VERDICTS[tried.verdict],

@@ -10,6 +10,7 @@ from typing import Any
 from django.conf import settings
 from django.utils import timezone
 
+from electrics.job.correction import tells_of_dead_bulb
 from electrics.job.cures.registry import cure_of
 from electrics.job.nearer import nearer_wires
 from electrics.prove.sheet import Outcome
@@ -89,8 +90,11 @@ def assumed_lines(view: Overview) -> list[str]:
 
 def told_lines(view: Overview) -> list[str]:
     """What the customer is told of the cures that were taken."""
-    hides = any(cure_of(cure.cure).hides_outage for cure in view.derived.facts.hookup.cures)
-    return ["Nobody is told of a dead lamp any more: look at the lamps."] if hides else []
+    if not any(cure_of(cure.cure).hides_outage for cure in view.derived.facts.hookup.cures):
+        return []
+    if tells_of_dead_bulb(view.derived):
+        return ["The dash warns of a dead bulb that stayed, not of a dead LED: check the lamps yourself."]
+    return ["The dash can no longer warn of a dead bulb: check the lamps yourself."]
 
 
 def lead_lines(view: Overview) -> list[str]:

@@ -16,17 +16,17 @@ FINDINGS = {
     "reversed_battery": "{subject} is the wrong way round. Turn it before anything burns.",
     "shorted_source": "{subject} is shorted{where}: {value:.1f} V are left of it. Find the short before a wire does.",
     "blown_fuse": "{subject} blows{where}: {value:.1f} A on {limit:g} A.",
-    "fuse_load": "{subject} carries {value:.1f} A{where}; for long it should carry no more than {limit:.1f} A.",
+    "fuse_load": "{subject} carries {value:.1f} A{where}; {limit:.1f} A is its continuous limit.",
     "shut_off": "{subject} shuts off{where}: more than {limit:g} A. It comes back with the next key cycle.",
-    "outage_warning": "{subject} reports a dead lamp{where}: {value:.2f} A, and it expects {limit:.2f} A.",
-    "overload_warning": "{subject} reports a wrong lamp{where}: {value:.2f} A, and it expects no more than "
-    "{limit:.2f} A. Take out what draws too much.",
-    "given_up": "{subject} takes its lamp for dead{where} and has shut it off: it expects {limit:.2f} A. It comes "
+    "outage_warning": "{subject} reads a bulb as out{where}: {value:.2f} A, and it expects {limit:.2f} A.",
+    "overload_warning": "{subject} warns of too much load{where}: {value:.2f} A, limit "
+    "{limit:.2f} A. Remove what draws too much.",
+    "given_up": "{subject} reads its lamp as out{where} and has shut it off: it expects {limit:.2f} A. It comes "
     "back with the next key cycle.",
     "test_pulse_glow": "{subject} lights up in the test pulses of the computer{where}. No resistor helps; a "
     "decoder or coding does.",
-    "feed_drop": "{subject} loses {value:.2f} V on its feed{where}; no more than {limit:.2f} V should be lost.",
-    "ground_drop": "{subject} loses {value:.2f} V on its ground{where}; no more than {limit:.2f} V should be lost.",
+    "feed_drop": "{subject} loses {value:.2f} V on its feed{where}; limit {limit:.2f} V.",
+    "ground_drop": "{subject} loses {value:.2f} V on its ground{where}; limit {limit:.2f} V.",
     "never_dark": "{subject} is lit {value:.0%} of the time{where}, and {limit:.0%} is the most: its capacitor "
     "carries it over the dark. Take a smaller one, or none.",
     "pulses_filled": "{subject} gives {value:.0%} of its light{where}, where the pulses alone give {limit:.0%}: the "
@@ -34,28 +34,30 @@ FINDINGS = {
     "dark_by_fault": "{subject} gives {value:.0%} of its light{where} and would give {limit:.0%}: {by} is at fault.",
     "flash_rate": "{subject} flashes {value:.0f} times a minute{where}; {limit:.0f} is normal (60 to 120 allowed).",
     "no_flash": "{subject} does not flash{where}: its lamps stay lit or dark; {limit:.0f} a minute is normal.",
-    "back_feed": "{subject}: {milli:.0f} mA run the wrong way{where}. A diode, stripe to the lamp, ends it.",
+    "back_feed": "{subject}: {milli:.0f} mA flows backward{where}. Find the path: a diode, stripe to the lamp, "
+    "stops it where two feeds meet; an "
+    "open ground or a wrong bulb needs mending.",
     "wrong_road": "{subject} gives {value:.0%} of its light{where} though none of its own feeds is on{road}. A "
     "diode, stripe to the lamp, in the road that must be one-way ends it.",
-    "grounds_at_odds": "{subject} is lifted by {value:.2f} V{where}; a ground should lose no more than {limit:.2f} "
-    "V. Clean or renew it.",
+    "grounds_at_odds": "{subject} drops {value:.2f} V{where}; a ground should drop {limit:.2f} "
+    "V or less. Clean or replace it.",
     "joint_loss": "{subject} loses {value:.2f} V{where}; a joint should lose no more than {limit:.2f} V. Make it "
     "again.",
     "wire_load": "{subject} carries {value:.1f} A{where}, and {limit:g} A is the largest fuse that protects such a "
     "wire. Take a thicker wire or a smaller fuse.",
-    "resistor_heat": "{subject} turns {value:.0f} W into heat{where}, and as it is mounted it survives {limit:.0f} "
-    "W: destroyed. Mount it on bare metal, or take a larger case or another cure.",
+    "resistor_heat": "{subject} makes {value:.0f} W of heat{where}; this mount handles {limit:.0f} "
+    "W. It will burn up. Mount it on bare metal, use a bigger case, or another fix.",
     "over_volts": "{subject} gets {value:.1f} V{where} and is made for {limit:g} V. Fit the bulb for this system.",
     "short_circuit": "{subject} delivers {value:.0f} A{where}: a short that nothing stops. Find it, and fuse the "
     "feed.",
-    "turned_round": "{subject} has {value:.1f} V the wrong way round and never carries. Turn it round.",
+    "turned_round": "{subject} is in backward ({value:.1f} V reversed) and never conducts. Turn it around.",
     "coil_open": "{subject} has {value:.1f} V on its coil and never moves: the coil's other end leads nowhere. "
     "Give it its ground.",
     "pulsed_coil": "{subject} gets {value:.1f} V of pulses on its coil{where}; it pulls in by {limit:g} V, and "
     "pulses hold it or let it hang between. No relay on a pulsed feed.",
     "overloaded_diode": "{subject} carries {value:.1f} A{where}, {limit:g} A is what it bears. Take a larger one.",
     "order_matters": "{subject} stays in{where} when it was in just before: {value:.1f} V hold it, it drops out at "
-    "{limit:g} V. What the lamp does hangs on the order of operations.",
+    "{limit:g} V. The lamp then depends on what you switch first.",
     "coil_at_rest": "{subject} is pulled in with everything off: its coil draws {milli:.0f} mA day and night and "
     "empties the battery. Take a way whose relay rests.",
     "factory_lamp": "{subject} gives {value:.0%} of its light{where}, where it gave {limit:.0%} before.",

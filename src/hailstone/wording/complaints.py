@@ -13,11 +13,11 @@ __all__ = ["CANNOT", "COMPLAINTS", "LOOK_AT", "complaint_sentence"]
 COMPLAINTS = {
     "fast_flash": "It flashes too fast",
     "slow_flash": "It flashes slowly, or stays lit",
-    "warning": "A warning shows, or an output shuts off",
-    "wrong_lamp": "A lamp lights that must not",
-    "dash": "The dash pulses with the indicator",
+    "warning": "The dash warns, or a circuit shuts off",
+    "wrong_lamp": "A lamp comes on when it shouldn't",
+    "dash": "The dash lights pulse with the turn signal",
     "glow": "A lamp glows when it is off",
-    "dead": "It is dead since it was changed",
+    "dead": "A lamp is dead since the change",
 }
 
 LOOK_AT = {
@@ -37,17 +37,17 @@ LOOK_AT = {
 
 
 CANNOT = {
-    ("fast_flash", FlasherKind.FIXED): "A fixed-rate flasher cannot: look again which one it is.",
-    ("slow_flash", FlasherKind.FIXED): "A fixed-rate flasher cannot: look again which one it is.",
+    ("fast_flash", FlasherKind.FIXED): "A fixed-rate flasher can't do that. Check which flasher it is.",
+    ("slow_flash", FlasherKind.FIXED): "A fixed-rate flasher can't do that. Check which flasher it is.",
     (
         "fast_flash",
         FlasherKind.BIMETAL,
     ): "A bimetal flasher slows or stays lit with too little load, and hurries only "
-    "with a bulb too many: look again which one it is.",
+    "with a bulb too many. Check which flasher it is.",
     (
         "slow_flash",
         FlasherKind.ELECTRONIC,
-    ): "A load-sensing flasher hurries, it does not slow: look again which one it is.",
+    ): "A load-sensing flasher hurries, it doesn't slow. Check which flasher it is.",
 }
 """What is complained of and what flashes the lamps, where the two contradict each other (common practice)."""
 
@@ -56,9 +56,9 @@ def complaint_sentence(complaint: str, effects: Sequence[Effect], flasher: Flash
     """Whether the circuit as it is said shows what is complained of, and what to look at where it does not."""
     if not complaint:
         return ""
-    said = f"Said: {COMPLAINTS[complaint][0].lower()}{COMPLAINTS[complaint][1:]}."
+    said = f"Complaint: {COMPLAINTS[complaint][0].lower()}{COMPLAINTS[complaint][1:]}."
     if (complaint, flasher) in CANNOT:
         return f"{said} {CANNOT[complaint, flasher]}"
     if shown_by(complaint, effects):
-        return f"{said} The circuit shows just that."
-    return f"{said} The circuit as it stands here does not show it. {LOOK_AT[complaint]}"
+        return f"{said} The circuit shows that."
+    return f"{said} The circuit entered here doesn't show it. {LOOK_AT[complaint]}"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 
-from electrics.correct.effects import Effect
+from electrics.correct.effects import Effect, causes_of
 from electrics.correct.flasher import FlasherBelief
 from electrics.document.vehicle import FlasherKind
 from electrics.hookup.joints import ground_methods
@@ -78,46 +78,63 @@ ANSWERS = {
     ("pilot", "two"): "one for each side",
 }
 NAMED = {
-    "coding": "By someone with the maker's tool: no part and no heat. Not computed here.",
-    "joint_again": "Cut it back to bright copper and make it anew; then measure its drop under load.",
+    "joint_again": "Cut it back to bright copper and make it again; then measure its drop under load.",
 }
 
 DOES = {
-    "plug_turned": "An LED works one way only: take it out and put it in the other way round.",
-    "decoder": "A load for the computer, and a capacitor behind a diode that its test pulses cannot light the lamp "
-    "through. Feed, lamp and ground as marked.",
-    "diode": "In the lead that must be one-way: plain end to the source, stripe to the lamp. Checked with the "
-    "meter before and after: a reading one way, open the other.",
-    "diode_or": "One in each source, stripes to the lamp: neither feeds the other's lamps. A steady feed wins over "
-    "a flashing one.",
-    "pilot_diodes": "One in each of its two wires, stripes together at the pilot, and its other terminal to "
-    "ground: it flashes with either side, and neither side can feed the other through it.",
-    "ghost_resistor": "From the lamp's feed to its ground: it takes what the monitor leaks, and the lamp stays dark.",
-    "module": "Its inputs bear pulses and only listen; the lamp is fed from the battery behind its own fuse.",
-    "relay": "The factory circuit moves its coil only; the lamp is fed from the battery behind its own fuse.",
-    "other_way": "The next way that fits.",
-    "separate_bulb": "The car's own wires stay as they are; the bulb gets socket, feed and ground of its own.",
-    "other_bulb": "What the vehicle waits for. Nothing else has to be fitted.",
+    "coding": "Someone with the maker's tool tells the computer that LED lamps are fitted: no part, no heat.",
+    "plug_turned": "An LED works one way only: take it out, turn it around and put it back.",
+    "decoder": "Load for the computer, and a capacitor behind a diode that keeps its test pulses from lighting the "
+    "lamp. Connect feed, lamp and ground as marked.",
+    "diode": "In the lead that must be one-way: plain end to the source, stripe to the lamp. Check it with the meter "
+    "before and after: a reading one way, open the other.",
+    "diode_or": "One in each source, stripes to the lamp: neither feeds the other's lamps. Steady wins over "
+    "flashing.",
+    "pilot_diodes": "One in each of its two wires, stripes together at the lamp, and its other terminal to ground: "
+    "it "
+    "flashes with either side, and neither side feeds the other through it.",
+    "ghost_resistor": "From the lamp's feed to its ground: it takes what the monitor leaks, so the lamp stays dark.",
+    "module": "Its inputs handle pulses and only sense; the lamp runs from the battery on its own fuse.",
+    "relay": "The factory circuit only moves the coil; the lamp runs from the battery on its own fuse.",
+    "other_way": "The next hook-up that fits.",
+    "separate_bulb": "The car's own wires stay as they are; the bulb gets its own socket, feed and ground.",
+    "other_bulb": "It's the load the vehicle expects. No other parts needed.",
 }
+"""What a fix does, by its id."""
 
 COSTS = {
-    "nobody_told": "Nobody is told of a dead lamp any more. The warning is a duty on most vehicles: the customer "
-    "is told, and it is written on the sheet.",
-    "hot": "The body gets hot: bare metal, 15 cm from loom and plastic, skin burns from 60 °C.",
-    "held_hot": "The brake heats it for as long as the pedal is down: bare metal, 15 cm from loom and plastic, "
-    "never near the tank; skin burns from 60 °C.",
-    "dimmer": "The lamp burns dimmer: what keeps the test pulses from it takes volts from it as well. Look whether "
-    "it is bright enough by day.",
-    "light_lost": "A filament behind a diode loses about a fifth of its light.",
+    "nobody_told": "The dash can no longer warn of a dead bulb. Most vehicles must have that warning. Tell the "
+    "customer; the sheet says so too.",
+    "bulb_told": "The dash still warns when a bulb that stays dies, but not of a dead LED. Tell the customer; the "
+    "sheet "
+    "says so too.",
+    "hot": "The body gets hot: bare metal, 15 cm from the harness and plastic. Skin burns from 60 °C.",
+    "held_hot": "The brake heats it for as long as the pedal is down: bare metal, 15 cm from the harness and "
+    "plastic, "
+    "never near the tank. Skin burns from 60 °C.",
+    "dimmer": "The lamp is dimmer: what keeps the test pulses out takes volts as well. Check that it's bright enough "
+    "by day.",
+    "light_lost": "A bulb behind a diode loses about a fifth of its light.",
     "no_led": "The LED bulb stays out.",
+    "not_computed": "Taken on trust: a line of the test sheet must confirm it before anybody signs.",
 }
+"""What stays or becomes worse with a fix."""
+
+
+def cost_sentences(proposal: Proposal, tried: Tried | None) -> list[str]:
+    """What a fix costs, as solved; nothing of one that is refused."""
+    if proposal.refusal:
+        return []
+    told = {"nobody_told": "bulb_told"} if tried is not None and tried.tells else {}
+    return [COSTS[told.get(cost, cost)] for cost in proposal.costs]
+
 
 REFUSED, NOT_COMPUTED = "refused", "not computed"
 VERDICTS = {
-    "cures": "cures it",
-    "costs": "cures, at a cost",
-    "half": "cures a part",
-    "not": "does not help",
+    "cures": "fixes it",
+    "costs": "fixes it, with a drawback",
+    "half": "fixes part of it",
+    "not": "doesn't help",
     "worse": "makes it worse",
 }
 
@@ -156,9 +173,10 @@ def why(effect: Effect, sides: Sequence[Side]) -> str:
     side = next((each for each in sides if each.name in subjects and each.leads), None)
     if side is None or side.load_a >= side.threshold_a:
         return ""
+    watcher = "computer" if side.name not in ("left", "right") else "flasher"
     return (
-        f"At the lowest running voltage {side.load_a:.2f} A flow where about {side.threshold_a:.2f} A are waited "
-        "for, so it takes a lamp for dead."
+        f"At the lowest running voltage the {watcher} sees {side.load_a:.2f} A. It expects about "
+        f"{side.threshold_a:.2f} A with some margin, so it reads a bulb as out."
     )
 
 
@@ -167,7 +185,7 @@ def also_about(subjects: Sequence[str]) -> str:
     if not subjects:
         return ""
     more = [f"{len(subjects) - 3} more"] if len(subjects) > 4 else []
-    return f"The same of {listed([*subjects[: 3 if more else 4], *more])}."
+    return f"Same for {listed([*subjects[: 3 if more else 4], *more])}."
 
 
 def effect_states(effect: Effect) -> str:
@@ -201,6 +219,12 @@ def cure_title(proposal: Proposal) -> str:
     return f"{name}: {detail}" if detail else name
 
 
+def together_title(proposals: Sequence[Proposal]) -> str:
+    """`Together: load-independent flasher; plug or bulb turned around`."""
+    titles = [cure_title(proposal) for proposal in proposals]
+    return "Together: " + "; ".join(title[0].lower() + title[1:] for title in titles)
+
+
 def proposal_sentence(proposal: Proposal, tried: Tried | None) -> str:
     """What it does, in a sentence or two."""
     if proposal.refusal:
@@ -213,7 +237,9 @@ def proposal_sentence(proposal: Proposal, tried: Tried | None) -> str:
         each = f"one at each of {counted(len(proposal.leads), 'lead')}" if len(proposal.leads) > 1 else "one"
         parts.append(
             f"{each[0].upper()}{each[1:]}, across feed and ground: {fit.amps_a:.2f} A and {fit.watts_w:.0f} W while "
-            f"lit; its body settles near {fit.settled_c:.0f} °C at the highest charging voltage."
+            f"lit; its case reaches {fit.settled_c:.0f} °C at the highest charging voltage. Afterwards clamp the "
+            f"feed: "
+            f"{fit.amps_a:.2f} A more than before on each, lamp lit, engine running."
         )
     if proposal.diode is not None:
         diode = proposal.diode
@@ -230,12 +256,12 @@ def proposal_sentence(proposal: Proposal, tried: Tried | None) -> str:
 def tried_sentences(tried: Tried) -> list[str]:
     """What is upset still, and what is new, on the circuit with it."""
     parts = []
-    for word, effects in (("Still upset", tried.left), ("New", tried.new)):
+    for word, effects in (("Still a problem", tried.left), ("New", tried.new)):
         if effects:
             more = f" And {len(effects) - 1} more." if len(effects) > 1 else ""
             parts.append(f"{word}: {finding_sentence(effects[0].finding)}{more}")
     if tried.is_clean:
-        parts.append("Nothing else is upset at the lowest, the running and the highest voltage.")
+        parts.append("No other problem at the lowest, running and highest voltage.")
     return parts
 
 
@@ -249,15 +275,27 @@ def verdict_words(proposal: Proposal, tried: Tried | None) -> str:
 
 
 def what_next(
-    before: Sequence[Effect], now: Sequence[Effect], *, is_taken: bool, forbidden: Sequence[str] = ()
+    before: Sequence[Effect],
+    now: Sequence[Effect],
+    *,
+    is_taken: bool,
+    forbidden: Sequence[str] = (),
+    complaint: str = "",
+    has_fix: bool = True,
 ) -> str:
-    """The sentence at the top; `forbidden` says why it must not be built as it stands."""
+    """The sentence at the top.
+
+    `forbidden` says why it must not be built as it stands; `complaint` answers one that the circuit does not show;
+    without `has_fix` everything that could be tried is refused.
+    """
     if forbidden:
         return f"Don't build this. {forbidden[0]}"
     if not now:
-        return "Fixed. Build it." if is_taken and before else "No problems found."
+        return complaint or ("Fixed. Build it." if is_taken and before else "No problems found.")
     if is_taken:
         return f"{_problems(now)} left with this fix."
+    if not has_fix:
+        return f"{_headline(now)} None of the fixes tried here works: change the hook-up or shorten the run."
     return f"{_headline(now)} Choose a fix."
 
 
@@ -272,7 +310,7 @@ def _headline(effects: Sequence[Effect]) -> str:
 
 
 def _problems(effects: Sequence[Effect]) -> str:
-    return capital(counted(len(effect_groups(effects)), "problem"))
+    return capital(counted(len(effect_groups(causes_of(effects))), "problem"))
 
 
 def cured_sentence(rules: Iterable[str]) -> str:
@@ -283,7 +321,7 @@ def cured_sentence(rules: Iterable[str]) -> str:
     left = [rule for rule in rules if rule not in CURABLE]
     if not named:
         return ""
-    text = f"Correct can end {'some of this' if left else 'this'}: {named[0]}"
+    text = f"Correct can fix {'some of this' if left else 'this'}: {named[0]}"
     return text + (f", or {named[1]}." if len(named) > 1 else ".")
 
 

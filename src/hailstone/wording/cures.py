@@ -44,6 +44,8 @@ REFUSALS = {
     "inputs.",
     "diode_too_small": "The diode is rated {value}; this lead needs {limit}. Use a bigger one.",
     "diode_breaks_down": "The diode is rated {value} in reverse; surges here need {limit}. Use a higher voltage.",
+    "not_sold": "Nobody sells {value} load resistors. Use one from the shelf or of E12 or E24.",
+    "no_computer": "There's no computer to code.",
     "full_pulses": "No resistor helps: the test pulses are full battery voltage. Use a decoder or have it coded.",
 }
 """Why a fix that is proposed or used must not be fitted; figures come from the finding."""

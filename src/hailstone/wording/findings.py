@@ -5,10 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from electrics.circuit.findings import Finding as Upset
+from electrics.document.vehicle import FlasherKind
 from electrics.job.hookup_plan import HookUpPlan
 from electrics.judge.finding import Finding, Severity
 from electrics.vocabulary import Function, parse_state
 from hailstone.wording.circuit import finding_sentence
+from hailstone.wording.complaints import complaint_sentence
 from hailstone.wording.cures import CURE_NAMES, REFUSALS
 from hailstone.wording.hookup import way_name
 from hailstone.wording.words import amps_text, function_name, inside, listed, state_name
@@ -16,6 +18,8 @@ from hailstone.wording.words import amps_text, function_name, inside, listed, st
 __all__ = ["ENDS", "RULES", "finding_document", "finding_text", "open_sentences", "subject_text"]
 
 RULES = {
+    "complaint_cannot": "{complaint}",
+    "complaint_unshown": "{complaint}",
     "better_way": "A better hook-up is there now: {better}.",
     "sides_differ": "Differs from {about} in {how}. Keep it only if that is meant.",
     "tap": "Choose the wire to tap.",
@@ -161,6 +165,8 @@ def _figures(item: Finding, plan: HookUpPlan) -> dict[str, Any]:
         found["reads_as"] = function_name(Function(item.detail), mid_sentence=True)
     if item.rule == "together":
         found["detail"] = state_name(parse_state(item.detail)).lower()
+    if item.rule.startswith("complaint_"):
+        found["complaint"] = complaint_sentence(item.detail, (), FlasherKind(item.about) if item.about else None)
     if item.rule == "better_way":
         way = next(way for way in plan.lead(item.lead).ways if way.key == item.detail)
         found["better"] = inside(way_name(way.candidate, [place.wire for place in way.wires]))

@@ -14,6 +14,7 @@ MEASURES = {
     "no_warning": "No warning on the dash after a key cycle",
     "flash_rate_left": "Left flash rate, and no faster than before the work",
     "flash_rate_right": "Right flash rate, and no faster than before the work",
+    "coded": "Computer coded for LED lamps: no bulb-out warning, normal flash rate, after a key cycle",
     "seen_at_night": "Reversing light or camera picture judged in the dark",
 }
 

@@ -7,7 +7,7 @@ leads, other facts of a unit, other facts of the vehicle, or another decision on
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import inf
 from typing import ClassVar
@@ -20,7 +20,7 @@ from electrics.errors import FactError
 from electrics.hookup.additions import Addition
 from electrics.hookup.inserts import Insert
 from electrics.hookup.sizing import DiodeChoice
-from electrics.hookup.units import Unit
+from electrics.hookup.units import Lead, Unit
 from electrics.job.facts import JobFacts
 from electrics.reference.functions import kind_of
 from electrics.vocabulary import Function
@@ -109,6 +109,7 @@ class Side:
     threshold_a: float
     load_a: float
     spare_a: float = inf
+    loss_v: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -228,6 +229,8 @@ class Cure(ABC):
     hides_outage: ClassVar[bool] = False
     keeps_wish: ClassVar[bool] = True
     ends: ClassVar[Mapping[str, int]] = {}
+    proves: ClassVar[tuple[str, ...]] = ()
+    """Lines of the test sheet that must pass before anybody signs."""
     is_record: ClassVar[bool] = True
     """Whether it is kept as a cure; else it is another decision on the hook-up."""
 
@@ -247,15 +250,15 @@ class Cure(ABC):
         """What is fitted at the vehicle itself."""
         return ()
 
-    def parts(self, decision: CureDecision) -> Mapping[str, int]:
-        """Parts that it is fitted with besides those at leads [-]."""
+    def parts(self, decision: CureDecision, leads: Sequence[Lead]) -> Mapping[str, int]:
+        """Parts that it is fitted with besides those at leads [-]; `leads` are the job's."""
         return self.brings
 
     def applied(self, facts: JobFacts, decision: CureDecision) -> JobFacts:
         """The facts that a plan is made from while it is fitted."""
         return facts
 
-    def changed(self, unit: Unit, decision: CureDecision, system_v: int) -> Unit:
+    def changed(self, unit: Unit, decision: CureDecision, facts: JobFacts) -> Unit:
         """A unit as it is while it is fitted."""
         return unit
 

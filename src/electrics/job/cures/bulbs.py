@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 
 from electrics.document.decisions import CureDecision
 from electrics.hookup.units import Lead, Unit, unit_kinds
 from electrics.job.cures.base import FLASHES, LIT_AMISS, Cure, Proposal, Situation
+from electrics.job.facts import JobFacts
 from electrics.reference.bulbs import bulbs
 from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Function
@@ -44,11 +45,11 @@ class OtherBulb(Cure):
         if leads:
             yield Proposal(self.id, leads, decision=CureDecision(self.id, leads), costs=("no_led",))
 
-    def parts(self, decision: CureDecision) -> Mapping[str, int]:
-        return {"filament_bulb": len(decision.leads)}
+    def parts(self, decision: CureDecision, leads: Sequence[Lead]) -> Mapping[str, int]:
+        return {"filament_bulb": sum(lead.lamps for lead in leads if lead.id in decision.leads)}
 
-    def changed(self, unit: Unit, decision: CureDecision, system_v: int) -> Unit:
-        leads = tuple(_as_filament(lead, system_v) if lead.id in decision.leads else lead for lead in unit.leads)
+    def changed(self, unit: Unit, decision: CureDecision, facts: JobFacts) -> Unit:
+        leads = tuple(_as_filament(lead, facts) if lead.id in decision.leads else lead for lead in unit.leads)
         return replace(unit, leads=leads)
 
 
@@ -68,7 +69,7 @@ class SeparateBulb(Cure):
         if leads:
             yield Proposal(self.id, leads, decision=CureDecision(self.id, leads))
 
-    def changed(self, unit: Unit, decision: CureDecision, system_v: int) -> Unit:
+    def changed(self, unit: Unit, decision: CureDecision, facts: JobFacts) -> Unit:
         if unit.kind is None or unit.kind.id not in OWN_WIRING:
             return unit
         if not any(lead.id in decision.leads for lead in unit.leads):
@@ -76,9 +77,12 @@ class SeparateBulb(Cure):
         return replace(unit, kind=unit_kinds()[OWN_WIRING[unit.kind.id]])
 
 
-def _as_filament(lead: Lead, system_v: int) -> Lead:
-    function = next(iter(lead.wanted.functions), Function.STOP)
-    usual = usual_circuit(str(function), system_v)
+def _as_filament(lead: Lead, facts: JobFacts) -> Lead:
+    """A lead with the bulb that was noted of its circuit, else with the usual one."""
+    function = str(next(iter(lead.wanted.functions), Function.STOP))
+    usual = usual_circuit(function, facts.vehicle.system_v)
     if usual is None:
         return lead
-    return replace(lead, technology="filament", each_a=bulbs()[usual.bulb].nominal_a)
+    noted = facts.circuit(function).host_bulb
+    bulb = bulbs()[noted if noted and not bulbs()[noted].is_led else usual.bulb]
+    return replace(lead, technology="filament", each_a=bulb.nominal_a)

@@ -7,7 +7,7 @@ from dataclasses import replace
 from math import inf
 from typing import ClassVar
 
-from electrics.correct.resistor import FLASHING_DUTY, Need, ResistorFit, fit_resistor, mean_heat_w
+from electrics.correct.resistor import FLASHING_DUTY, Need, ResistorFit, fit_resistor, is_sold, mean_heat_w
 from electrics.document.decisions import CureDecision
 from electrics.document.vehicle import FlasherKind, Idle, VehicleFacts
 from electrics.errors import FactError
@@ -71,6 +71,13 @@ class LoadResistor(Cure):
         short = short_sides(situation, self.steady)
         if not short or not situation.has(*FLASHES):
             return
+        yield from self._sized(situation, short)
+        one_each = tuple(replace(side, leads=side.leads[:1]) for side in short)
+        if one_each != short:  # one a side in place of one a bulb: fewer parts, more heat in each
+            yield from self._sized(situation, one_each)
+
+    def _sized(self, situation: Situation, short: tuple[Side, ...]) -> Iterator[Proposal]:
+        """One resistor at each lead of the sides that are short, on every mount."""
         leads = tuple(lead.id for side in short for lead in side.leads)
         is_held = any(lead.can_be_held for side in short for lead in side.leads)
         costs = ("nobody_told", "held_hot") if is_held else ("nobody_told", "hot")
@@ -191,11 +198,19 @@ LARGEST_CASE_W = max(case.watts for case in housed_resistors())
 class Coding(Cure):
     """The computer is told that there are LED lamps, by someone with the maker's tool."""
 
-    id = "coding"
+    id, at_leads = "coding", False
+    proves = ("coded",)
 
     def proposals(self, situation: Situation) -> Iterator[Proposal]:
         if situation.has_computer and situation.has(*FLASHES, *TESTED, "shut_off", "overload_warning"):
-            yield Proposal(self.id)
+            yield Proposal(self.id, decision=CureDecision(self.id), costs=("not_computed",))
+
+    def held_against(self, decision: CureDecision, situation: Situation) -> Iterator[Refusal]:
+        if not situation.has_computer:
+            yield Refusal("no_computer")
+
+    def applied(self, facts: JobFacts, decision: CureDecision) -> JobFacts:
+        return replace(facts, vehicle=replace(facts.vehicle, is_coded=True, idle=Idle.DARK))
 
 
 def short_sides(situation: Situation, steady: Function | None = None) -> tuple[Side, ...]:
@@ -223,6 +238,7 @@ def hardest_need(short: tuple[Side, ...], system_v: int) -> Need:
             count=len(side.leads),
             is_held=is_held,
             system_v=system_v,
+            loss_v=side.loss_v,
         )
         for side in short
     ]
@@ -244,6 +260,8 @@ def _no_value(situation: Situation) -> str:
 
 def _too_hot(decision: CureDecision, situation: Situation) -> Iterator[Refusal]:
     """What forbids a housed resistor where it is mounted: free air always, whatever its data sheet says; its heat."""
+    if not is_sold(decision.ohm, situation.system_v, situation.stock_ohm):
+        yield Refusal("not_sold", decision.ohm, unit="ohm", allows_reason=True)
     if decision.mount == FREE_AIR:
         yield Refusal("free_air")
         return

@@ -12,6 +12,7 @@ from electrics.errors import FactError
 from electrics.hookup.accessories import Accessory
 from electrics.hookup.additions import Addition
 from electrics.hookup.inserts import Insert
+from electrics.hookup.units import Lead
 from electrics.job.cures.base import Cure, Proposal, Refusal, Situation
 from electrics.job.cures.bulbs import OtherBulb, SeparateBulb
 from electrics.job.cures.loads import (
@@ -44,12 +45,14 @@ __all__ = [
     "cure_of",
     "inserts_at",
     "proposals",
+    "proven_by",
     "refusals",
     "with_cured_units",
 ]
 
 CURES: Sequence[Cure] = (
     FlasherChange(),
+    Coding(),
     PlugTurned(),
     PilotDiodes(),
     LoadResistor(),
@@ -67,7 +70,6 @@ CURES: Sequence[Cure] = (
     JointAgain(),
     SeparateBulb(),
     OtherBulb(),
-    Coding(),
     SeriesResistor(),
 )
 """Every cure, in the order that they are offered."""
@@ -120,7 +122,7 @@ def with_cured_units(accessory: Accessory, facts: JobFacts) -> Accessory:
     units = accessory.units
     for decision in cures:
         cure = cure_of(decision.cure)
-        units = tuple(cure.changed(unit, decision, facts.vehicle.system_v) for unit in units)
+        units = tuple(cure.changed(unit, decision, facts) for unit in units)
     return accessory.of_units(units)
 
 
@@ -136,9 +138,14 @@ def additions(cures: Sequence[CureDecision], vehicle: VehicleFacts) -> tuple[Add
     return tuple(addition for decision in cures for addition in cure_of(decision.cure).additions(decision, vehicle))
 
 
-def brought(cures: Sequence[CureDecision]) -> Mapping[str, int]:
+def proven_by(cures: Sequence[CureDecision]) -> tuple[str, ...]:
+    """Lines of the test sheet that cures add."""
+    return tuple(dict.fromkeys(line for decision in cures for line in cure_of(decision.cure).proves))
+
+
+def brought(cures: Sequence[CureDecision], leads: Sequence[Lead]) -> Mapping[str, int]:
     """Parts that cures are fitted with besides those at leads."""
     found: Counter[str] = Counter()
     for decision in cures:
-        found.update(cure_of(decision.cure).parts(decision))
+        found.update(cure_of(decision.cure).parts(decision, leads))
     return found

@@ -142,7 +142,7 @@ class PlugTurned(Cure):
         if leads:
             yield Proposal(self.id, leads, decision=CureDecision(self.id, leads))
 
-    def changed(self, unit: Unit, decision: CureDecision, system_v: int) -> Unit:
+    def changed(self, unit: Unit, decision: CureDecision, facts: JobFacts) -> Unit:
         return replace(unit, turned=False) if any(lead.id in decision.leads for lead in unit.leads) else unit
 
 
