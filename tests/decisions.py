@@ -16,7 +16,7 @@ def decided(job=None):
 
 
 def decide_only(job=None, *, override=None, **changes):
-    """Other ways, runs, cures or things; nothing else moves."""
+    """Other hook-ups, runs, cures or things; nothing else moves."""
     job = Job.objects.get() if job is None else job
     keep(job, replace(decided(job), **changes))
     if override is not None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
-from electrics.correct.effects import Effect
+from electrics.correct.effects import Effect, causes_of
 from electrics.correct.resistor import HIGHEST_V, LOWEST_V, Need, fit_resistor, window
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError
@@ -40,7 +40,7 @@ def correct_document(text: str) -> dict[str, Any]:
     correction = correct(found)
     tried = {proposal: try_proposal(found, proposal, correction.before) for proposal in correction.open}
     forbidden = [finding_text(each, found.hookup) for each in found.hookup.forbidden]
-    is_taken = bool(correction.taken)
+    is_taken, causes = bool(correction.taken), causes_of(correction.before)
     several = all_at_once(found, correction, tried)
     answers = complaint_findings(found.facts, correction.before)
     complaint = complaint_sentence(found.facts.complaint, correction.before, found.facts.vehicle.flasher)
@@ -56,7 +56,10 @@ def correct_document(text: str) -> dict[str, Any]:
         "complaint": complaint,
         "together": _together(several),
         "findings": [finding_document(each, found.hookup) for each in findings_of(found, correction.now)],
-        "upset": [{**_effect(effect), "why": wording.why(effect, correction.sides)} for effect in correction.before],
+        "upset": [
+            {**_effect(effect, is_cause=effect in causes), "why": wording.why(effect, correction.sides)}
+            for effect in correction.before
+        ],
         "still_upset": [_effect(effect) for effect in correction.now] if correction.taken else [],
         "cures": [_cure(proposal, tried[proposal]) for proposal in correction.open],
     }
@@ -67,7 +70,7 @@ def correct_text(document: Mapping[str, Any]) -> str:
     lines = [document["sentence"]]
     if document["complaint"] and document["complaint"] != document["sentence"]:
         lines.append(document["complaint"])
-    lines += [f"  {effect['text']} {effect['also']}".rstrip() for effect in document["upset"]]
+    lines += [f"  {effect['text']} {effect['also']}".rstrip() for effect in document["upset"] if effect["is_cause"]]
     if document["together"]:
         lines.append(f"{document['together']['title']}: {document['together']['verdict']}.")
     lines += [f"Still: {effect['text']}" for effect in document["still_upset"]]
@@ -141,7 +144,7 @@ def _together(several: tuple[tuple[Proposal, ...], Tried] | None) -> dict[str, A
     }
 
 
-def _effect(effect: Effect) -> dict[str, Any]:
+def _effect(effect: Effect, *, is_cause: bool = True) -> dict[str, Any]:
     finding = effect.finding
     return {
         "rule": effect.rule,
@@ -156,6 +159,7 @@ def _effect(effect: Effect) -> dict[str, Any]:
         "unit": finding.unit,
         "by": finding.by,
         "road": list(finding.road),
+        "is_cause": is_cause,
         "text": wording.effect_title(effect),
         "also": wording.effect_states(effect),
     }

@@ -29,7 +29,7 @@ def test_keys_work_the_strip_hold_the_lamps_and_tap_the_rate(server, open_page):
     expect(page.get_by_role("switch", name="Park")).to_have_attribute("aria-checked", "true")
     page.keyboard.press("x")
     expect(page.locator("[data-hold]")).to_have_attribute("aria-pressed", "true")
-    page.get_by_text("Find it out by looks and tests").click()
+    page.get_by_text("Find out with quick checks").click()
     page.clock.pause_at(MORNING + 3600)  # from here on the test is the clock: a busy machine changes no rate
     for _ in range(8):
         page.keyboard.press("Space")

@@ -22,9 +22,9 @@ def test_choosing_another_way_redraws_the_circuit_and_the_table(mirrors):
     mirrors.get_by_role("tab", name="Load on each fuse").click()
     with mirrors.expect_response(re.compile(r"/hook-up/$")):
         mirrors.get_by_label("Fed by").first.select_option("plain")
-    mirrors.get_by_role("tab", name="Other ways").click()
+    mirrors.get_by_role("tab", name="Other hook-ups").click()
     with mirrors.expect_response(re.compile(r"/hook-up/$")):
-        mirrors.locator(".tap-right", has_text="Straight on pin 3").get_by_role("button").click()
+        mirrors.locator(".tap-right", has_text="Direct from pin 3").get_by_role("button").click()
     expect(mirrors.locator(".circuit")).to_contain_text("J1")
     expect(mirrors.locator(".circuit")).not_to_contain_text("Relay 1")
     expect(mirrors.locator(".hookup-lead")).to_contain_text("fits")
@@ -33,7 +33,7 @@ def test_choosing_another_way_redraws_the_circuit_and_the_table(mirrors):
 
 def test_the_trap_of_the_trailer_fuse_says_what_would_be_seen(mirrors):
     mirrors.get_by_text("Why not the other").click()
-    trap = mirrors.locator(".tap-lost", has_text="Straight on pin F7")
+    trap = mirrors.locator(".tap-lost", has_text="Direct from pin F7")
     expect(trap).to_contain_text("Lit in brake, where the added turn lamp must be dark")
     with mirrors.expect_response(re.compile(r"/hook-up/$")):
         trap.get_by_role("button").click()
@@ -105,8 +105,8 @@ def test_arrow_keys_walk_states_and_leads_and_enter_takes_a_way(server, open_pag
     expect(page.locator(".hookup-lead.here")).not_to_have_text(first)
     page.get_by_role("tab", name="Sizes and why").click()
     page.keyboard.press("ArrowLeft")  # the tab before it
-    expect(page.get_by_role("tab", name="Runs, joints, ground")).to_be_focused()
-    page.get_by_role("tab", name="Other ways").click()
+    expect(page.get_by_role("tab", name="Runs, connections, ground")).to_be_focused()
+    page.get_by_role("tab", name="Other hook-ups").click()
     page.locator("h1").evaluate("document.activeElement.blur()")
     state = page.locator(".hookup-circuit h2").inner_text()
     page.keyboard.press("ArrowRight")
@@ -181,12 +181,12 @@ def test_every_lead_takes_its_best_way_at_one_key_and_keeps_a_run_of_its_own(ser
             break
         with page.expect_navigation():
             page.keyboard.press("u")
-    expect(page.locator(".hookup-lead", has_text="not taken")).to_have_count(4)
+    expect(page.locator(".hookup-lead", has_text="not chosen yet")).to_have_count(4)
     page.keyboard.press("a")
     expect(page.locator(".hookup-lead", has_text="fits")).to_have_count(4)
-    expect(page.locator(".hookup-lead").nth(1)).to_contain_text("Straight on pin 3")
-    page.get_by_role("tab", name="Runs, joints, ground").click()
-    for label, text in (("Way out", "4"), ("Way back", "0.6")):
+    expect(page.locator(".hookup-lead").nth(1)).to_contain_text("Direct from pin 3")
+    page.get_by_role("tab", name="Runs, connections, ground").click()
+    for label, text in (("Feed length", "4"), ("Ground length", "0.6")):
         page.get_by_label(label).fill(text)
         with page.expect_response(re.compile(r"/hook-up/$")):
             page.keyboard.press("Tab")
@@ -194,8 +194,8 @@ def test_every_lead_takes_its_best_way_at_one_key_and_keeps_a_run_of_its_own(ser
     expect(leads.get_by_text("4 m, 0.6 m")).to_have_count(2)  # both leads of the left lamp go the same way
     page.locator(".hookup-lead").nth(3).click()
     expect(page.locator(".hookup-lead").nth(3)).to_have_attribute("aria-current", "true")
-    expect(page.get_by_label("Way out")).to_have_value("")
-    page.get_by_label("Way out").fill("7")
+    expect(page.get_by_label("Feed length")).to_have_value("")
+    page.get_by_label("Feed length").fill("7")
     with page.expect_response(re.compile(r"/hook-up/$")):
         page.keyboard.press("Tab")
     expect(leads.get_by_text(re.compile("^7 m"))).to_have_count(2)

@@ -63,7 +63,7 @@ def begin(page):
     page.get_by_role("button", name="Begin").click()
     page.get_by_label("Where").fill("left tail lamp")
     page.get_by_label("Wires, one a line").fill("1 BK\n2 brown/white\n3 WH/GN\n4 YE/BK\n5 VT")
-    page.get_by_role("button", name="To the bench").click()
+    page.get_by_role("button", name="To the workbench").click()
 
 
 def identify_by_keyboard(page):
@@ -96,11 +96,11 @@ def hook_up(page):
     choose(lambda: page.get_by_label("Factory lamps").select_option("P21W"))
     choose(lambda: page.get_by_label("Its fuse").select_option("10"))
     choose(lambda: page.get_by_label("Factory wire").select_option("18"))
-    for label, text in (("How many", "2"), ("Way out", "3.4"), ("Way back", "0.6")):
-        if label == "Way out":
-            page.get_by_role("tab", name="Runs, joints, ground").click()
+    for label, text in (("How many", "2"), ("Feed length", "3.4"), ("Ground length", "0.6")):
+        if label == "Feed length":
+            page.get_by_role("tab", name="Runs, connections, ground").click()
         choose(lambda label=label, text=text: (page.get_by_label(label).fill(text), page.keyboard.press("Tab")))
-    expect(page.get_by_text("2 leads are planned. Now cure what that upsets.")).to_be_visible()
+    expect(page.get_by_text("2 leads are planned. Now fix the problems it causes.")).to_be_visible()
 
 
 def build(page):
@@ -149,7 +149,7 @@ def test_a_job_goes_from_brief_to_signed_sheet(server, open_page):
     page.get_by_role("link", name="To the test sheet").click()
     page.get_by_role("button", name=re.compile("^Sign as")).click()
     expect(page.get_by_text("Passed and signed by saltmarsh.")).to_be_visible()
-    page.get_by_role("link", name="Sheet to print").click()
+    page.get_by_role("link", name="Print").click()
     expect(page.get_by_text("Signed: saltmarsh")).to_contain_text("revision 1")
     assert page.get_by_text("not tested").count() == 0
 

@@ -90,8 +90,8 @@ def test_typing_on_while_a_choice_is_saved_loses_nothing(server, open_page):
     page = open_page(server, "/jobs/5/hook-up/")
     page.get_by_role("tab", name="Load on each fuse").click()
     page.get_by_label("How many").fill("2")
-    page.get_by_role("tab", name="Runs, joints, ground").click()
-    page.get_by_label("Way out").click()
+    page.get_by_role("tab", name="Runs, connections, ground").click()
+    page.get_by_label("Feed length").click()
     page.keyboard.type("3.45", delay=60)
     page.keyboard.press("Tab")
     page.keyboard.type("0.8", delay=60)
@@ -103,7 +103,7 @@ def test_typing_on_while_a_choice_is_saved_loses_nothing(server, open_page):
     expect(page.locator("#hookup-options table")).to_be_visible()
     page.wait_for_load_state("networkidle")
     page.reload()
-    for label, value in (("How many", "2"), ("Way out", "3.45"), ("Way back", "0.8"), ("Fed by", "plain")):
+    for label, value in (("How many", "2"), ("Feed length", "3.45"), ("Ground length", "0.8"), ("Fed by", "plain")):
         expect(page.get_by_label(label)).to_have_value(value)
 
 

@@ -246,8 +246,8 @@ def test_hookup_prints_one_document_that_fits_its_schema_and_names_the_trap(caps
     document = json.loads(capsys.readouterr().out)
     jsonschema.validate(document, schema("hookup"))
     ways = {each["text"]: each for each in document["leads"][0]["candidates"]}
-    assert next(iter(ways)) == "Straight on front 4"
-    trap = ways["Straight on trailer fuse 7"]
+    assert next(iter(ways)) == "Direct from front 4"
+    trap = ways["Direct from trailer fuse 7"]
     assert not trap["right"]
     assert trap["wrong"][0] == "brake"
     row = next(row for row in trap["truth"] if row["state"] == "brake")
@@ -310,7 +310,7 @@ def test_a_chain_is_written_and_read_as_two_ways_in_order(tmp_path, capsys):
 
 def test_hookup_says_the_same_in_words(capsys):
     assert main(["hookup", str(MIRROR)]) == 0
-    assert "fits: Straight on front 4" in capsys.readouterr().out
+    assert "fits: Direct from front 4" in capsys.readouterr().out
 
 
 def a_job(**changes):

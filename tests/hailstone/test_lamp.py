@@ -100,7 +100,7 @@ def test_a_lamp_with_a_common_plus_is_offered_a_switched_ground(page, who, job, 
     text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
     assert "Relay to ground (30 ground, 87 lamp), coil on pin 3 (reverse)" in text
     assert "reverse, by ground" in text
-    assert "Straight on pin 3 (reverse)" not in text
+    assert "Direct from pin 3 (reverse)" not in text
 
 
 def test_what_the_bench_showed_counts_for_the_kind_that_lay_there_and_goes_only_when_somebody_says_so(page, job):

@@ -267,7 +267,7 @@ def test_the_build_sheet_shows_the_best_way_of_a_lead_that_has_none_yet(page, mi
     page.post(f"/jobs/{mirrors.id}/hook-up/", sent)
     page.post(f"/jobs/{mirrors.id}/units/add/", {"kind": "high_stop", "side": ""})
     text = page.get(f"/jobs/{mirrors.id}/build/").content.decode()
-    assert "Not to be joined or signed yet." in text
+    assert "Don't splice or sign yet." in text
     assert text.count("not chosen yet") == 1
     assert "high stop lamp, its stop lead" in text
 

@@ -291,12 +291,14 @@ class _Layout:
                 continue
             point = self.grounds[unit]
             n = self.list.group_with(unit)
-            self._to_ground(n, ends, point, self.list.common_a[unit, terminal])
+            share = 1.0 if point.bond is None else 0.5  # the bond to the vehicle in front loses the other half
+            self._to_ground(n, ends, point, self.list.common_a[unit, terminal], share=share)
             if point.bond is not None:
                 bonds.setdefault(point.bond, []).append((n, point.end, self.list.common_a[unit, terminal]))
         for bond, studs in bonds.items():
             n, stud, _ = studs[0]
-            self._to_ground(n, [stud], GroundPoint(bond), sum(load_a for *_, load_a in studs), is_lamp=True)
+            load_a = sum(each for *_, each in studs)
+            self._to_ground(n, [stud], GroundPoint(bond), load_a, is_lamp=True, share=0.5)
         for end in self.list.nets.get(self.list.root("gnd"), Net()).ends:
             if end.kind is not EndKind.PART:
                 continue
@@ -306,9 +308,9 @@ class _Layout:
         for end, load_a in self.list.grounded:
             self._to_ground(0, [end], self.studs[end.spot.name], load_a)
 
-    def _losing_little(self, conductor: Conductor, load_a: float, m: float) -> Conductor:
-        """A ground that loses little [V] on its way: a thicker wire where the usual one would lose more."""
-        most_v = GROUND_LOSS_V * self.list.system_v / 12
+    def _losing_little(self, conductor: Conductor, load_a: float, m: float, share: float) -> Conductor:
+        """A ground that loses its share of little [V]: a thicker wire where the usual one would lose more."""
+        most_v = share * GROUND_LOSS_V * self.list.system_v / 12
         sizes = [wire for wire in conductors(conductor.standard) if wire.area_mm2 >= conductor.area_mm2]
         return next((wire for wire in sizes if load_a * m * wire.ohm_per_m(HOT_C) <= most_v), sizes[-1])
 
@@ -316,7 +318,14 @@ class _Layout:
         return self.list.kinds[end.what].ground_a(end.terminal, self.list.behind(end))
 
     def _to_ground(
-        self, n: int, ends: Sequence[End], point: GroundPoint, load_a: float, *, is_lamp: bool = False
+        self,
+        n: int,
+        ends: Sequence[End],
+        point: GroundPoint,
+        load_a: float,
+        *,
+        is_lamp: bool = False,
+        share: float = 1.0,
     ) -> None:
         target = point.end
         net = Net([*ends, target], [n])
@@ -329,7 +338,7 @@ class _Layout:
             is_load = ends[0].kind is EndKind.PART and self.list.kinds[ends[0].what].is_load
             is_lamp = is_lamp or is_load or ends[0].kind is EndKind.UNIT or ends[0].terminal == "30"
             conductor = self.list.bearing(feed, load_a) if is_lamp else self.list.thin(feed)
-            conductor = self._losing_little(conductor, load_a, routed_m)
+            conductor = self._losing_little(conductor, load_a, routed_m, share)
             cut_m = wire.cut_m if point.m is None else round(routed_m + SLACK_M + SERVICE_LOOP_M, 2)
             self.wires[at] = replace(
                 wire,

@@ -13,7 +13,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from electrics.correct.complaints import shown_by
-from electrics.correct.effects import Effect
+from electrics.correct.effects import Effect, causes_of
 from electrics.correct.flasher import believe_flasher, flasher_questions
 from electrics.errors import InputError
 from electrics.hookup.trial import Together
@@ -120,15 +120,15 @@ def take(request: HttpRequest, job_id: int) -> HttpResponse:
     text, version = request.POST.get("cure", ""), request.POST.get("version", "")
     bare = view.derived.facts.without_cures()
     if not text:
-        facts, said = bare, "Without a cure again."
+        facts, said = bare, "All fixes removed."
     elif text.startswith(DROP):
         hookup = view.derived.facts.hookup
         kept = tuple(cure for cure in hookup.cures if cure.cure != text.removeprefix(DROP))
-        facts, said = replace(view.derived.facts, hookup=replace(hookup, cures=kept)), "Given up."
+        facts, said = replace(view.derived.facts, hookup=replace(hookup, cures=kept)), "Removed."
     else:
         proposals = _asked_for(text, view.derived, found)
         if not proposals:
-            return _page(request, view, problem="That cure is not offered any more. Look again.", status=422)
+            return _page(request, view, problem="That fix is no longer offered. Look again.", status=422)
         facts = view.derived.facts if text.startswith(MORE) else bare
         for proposal in proposals:
             if proposal.decision is None:
@@ -182,10 +182,10 @@ def keep_habits(request: HttpRequest, job_id: int) -> HttpResponse:
     form = _habits_form(view, request.POST)
     if not form.is_valid():
         return _page(
-            request, view, habits=form, problem="Mend what is marked under “What watches the lamps”.", status=422
+            request, view, habits=form, problem="Correct what is marked under “What watches the lamps”.", status=422
         )
     services.keep_habits(view.job, request.user, form.stated())
-    messages.success(request, "Kept. Everything is reckoned with it.")
+    messages.success(request, "Saved. Everything is worked out with it.")
     return redirect("correct", job_id=job_id)
 
 
@@ -218,7 +218,7 @@ def _page(
                 forbidden=[finding_text(each, view.plan) for each in view.plan.forbidden],
             ),
             "complaint": complaint_sentence(view.job.complaint, found.before, flasher_of(view.job)),
-            "effects": [_effect(group, found.sides) for group in wording.effect_groups(shown)],
+            "effects": [_effect(group, found.sides) for group in wording.effect_groups(causes_of(shown))],
             "gone": [
                 wording.effect_title(group[0])
                 for group in wording.effect_groups([effect for effect in found.before if effect not in shown])

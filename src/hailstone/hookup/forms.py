@@ -41,15 +41,15 @@ class HookUpForm(forms.Form):
 
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
     override = forms.CharField(
-        label="Taken although it does not fit, because",
+        label="Why use it anyway?",
         required=False,
         max_length=200,
         help_text="The reason is kept and printed on both sheets. A wrong stop or turn signal can kill; local code "
         "decides.",
     )
-    keeps = forms.ChoiceField(label="It stays", choices=HookUp.Stays)
-    out_m = DecimalComma(label="Way out", unit="m", required=False, min_value=0.05, max_value=60)
-    back_m = DecimalComma(label="Way back", unit="m", required=False, min_value=0, max_value=60)
+    keeps = forms.ChoiceField(label="How long it stays", choices=HookUp.Stays)
+    out_m = DecimalComma(label="Feed length", unit="m", required=False, min_value=0.05, max_value=60)
+    back_m = DecimalComma(label="Ground length", unit="m", required=False, min_value=0, max_value=60)
     ground = forms.ChoiceField(label="Ground", choices=GROUNDS)
     ground_wire = forms.ChoiceField(label="The lamp's ground wire")
     wire_standard = forms.ChoiceField(label="Wire sold as", choices=STANDARDS)
@@ -176,7 +176,7 @@ class HookUpForm(forms.Form):
 
 
 class SchoolForm(forms.Form):
-    """The shop's ways of joining, grounding and buying wire."""
+    """Shop defaults of joining, grounding and buying wire."""
 
     joint = forms.ChoiceField(label="Joint")
     ground = forms.ChoiceField(label="Ground", choices=GROUNDS)

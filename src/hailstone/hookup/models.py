@@ -171,5 +171,5 @@ class School(models.Model):
 
 
 def the_school() -> School:
-    """The shop's ways; those of common practice until somebody chose."""
+    """Shop defaults; those of common practice until somebody chose."""
     return School.objects.first() or School()

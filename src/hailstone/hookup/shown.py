@@ -186,7 +186,7 @@ def _row(shown: LeadPlan, lead: LeadPlan, wrong: Mapping[str, int], here: str) -
     elif wrong.get(id) or way.candidate.refusals:
         mark, said = "odd", "≠ differs"
     else:
-        mark, said = ("good", "✓ fits") if lead.chosen else ("open", "not taken")
+        mark, said = ("good", "✓ fits") if lead.chosen else ("open", "not chosen yet")
     label = lead.lead.label or lead.lead.id
     wish = wording.lead_wish(lead.lead)
     if wish.startswith(label):
@@ -291,7 +291,7 @@ def _lead(plan: HookUpPlan, lead: LeadPlan) -> ShownLead:
 
 
 def _is_plain(way: Way) -> bool:
-    """Straight on one wire of the vehicle: the mistake that is made first."""
+    """Direct from one wire of the vehicle: the mistake that is made first."""
     return len(way.wires) == 1 and way.candidate.form.parts == 0 and bool(way.tapped)
 
 

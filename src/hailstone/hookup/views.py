@@ -55,9 +55,9 @@ WHO_FEEDS = ((str(FedBy.PLAIN), "Plain switches feed it"), (str(FedBy.COMPUTER),
 LOOK = [f"hookup/_{part}.html" for part in ("leads", "circuit", "matrix")]
 """What another state of the strip changes."""
 DRAWERS = (
-    ("ways", "Other ways"),
+    ("ways", "Other hook-ups"),
     ("hand", "Wire it by hand"),
-    ("run", "Runs, joints, ground"),
+    ("run", "Runs, connections, ground"),
     ("sizes", "Sizes and why"),
     ("loads", "Load on each fuse"),
     ("lamp", "The new lamp"),
@@ -168,14 +168,14 @@ def _metres(text: str) -> float:
 
 
 def schools(request: HttpRequest) -> HttpResponse:
-    """The shop's ways, with what speaks for and against each."""
+    """Shop defaults, with what speaks for and against each."""
     school = the_school()
     initial = {name: getattr(school, name) for name in ("joint", "ground", "wire_standard", "correction")}
     initial["stock_ohm"] = ", ".join(f"{ohm:g}" for ohm in school.stock_ohm)
     form = SchoolForm(request.POST or None, initial=initial)
     if request.method == "POST" and form.is_valid():
         services.keep_school(form.cleaned_data)
-        messages.success(request, "Kept. Jobs that begin from now on start with these ways.")
+        messages.success(request, "Saved. New jobs start with these.")
         return redirect("schools")
     context = {
         "form": form,

@@ -128,13 +128,13 @@ def _hookup(job: Job, plan: HookUpPlan) -> Layer:
 
 def _correct(job: Job, plan: HookUpPlan) -> Layer:
     if not plan.is_begun and plan.can_be_tried:
-        return _layer(job, "correct", "Correct", 0.0, LayerStatus.OPEN, "look for a cure")
+        return _layer(job, "correct", "Correct", 0.0, LayerStatus.OPEN, "find a fix")
     if not plan.is_begun:
         return _layer(job, "correct", "Correct", 0.0, LayerStatus.WAITS, "waits")
     if plan.upsets:
-        return _layer(job, "correct", "Correct", 0.5, LayerStatus.OPEN, "to be cured")
+        return _layer(job, "correct", "Correct", 0.5, LayerStatus.OPEN, "needs a fix")
     if not plan.is_complete:
-        return _layer(job, "correct", "Correct", 0.5, LayerStatus.OPEN, "nothing so far")
+        return _layer(job, "correct", "Correct", 0.5, LayerStatus.OPEN, "OK so far")
     return _layer(job, "correct", "Correct", 1.0, LayerStatus.DONE, "nothing")
 
 

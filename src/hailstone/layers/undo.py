@@ -46,7 +46,7 @@ def last_change(job: Job) -> Before | None:
 
 
 def plan_change(job: Job) -> Before | None:
-    """The last change of a job's plan that was not taken back; None where there is none."""
+    """The last change of a job's plan that was not chosen yet back; None where there is none."""
     return Before.objects.filter(job=job).exclude(what=TICKING).select_related("who").defer("state").first()
 
 

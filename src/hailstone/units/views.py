@@ -55,7 +55,7 @@ def begin(request: HttpRequest, job_id: int) -> HttpResponse:
 
 @require_POST
 def add(request: HttpRequest, job_id: int) -> HttpResponse:
-    """One thing more."""
+    """Add a lamp or part."""
 
     def add_it(job: Job) -> str:
         services.begin_units(job, request.user)

@@ -36,7 +36,7 @@ __all__ = [
 ]
 
 FLASHERS: Mapping[str, str] = {
-    "": "Not found out yet",
+    "": "Not known yet",
     FlasherKind.ELECTRONIC: "Load-sensing flasher: twice as fast with a bulb out",
     FlasherKind.BIMETAL: "Bimetal flasher: slow or steady with a bulb out",
     FlasherKind.FIXED: "Fixed-rate flasher: the same rate with a bulb out",

@@ -50,7 +50,7 @@ INPUT_NAMES = {
 """Inputs of the sizes that can be overridden, by id."""
 
 FORMS = {
-    "direct": "Straight on {0}",
+    "direct": "Direct from {0}",
     "diode_or": "{0} or {1}, a diode each",
     "three_diodes": "{0}, {1} or {2}, a diode each",
     "joined": "{0} and {1} tied together",
@@ -218,7 +218,7 @@ def planned_sentence(plan: HookUpPlan) -> str:
         way, conductor = first.chosen, first.sized.option.conductor if first.sized.option else None
         tapped = f"Pin {way.main.wire.pin}" if way and way.tapped else "From the battery"
         said = f"{tapped}, {conductor.name}." if conductor else f"{tapped}."
-    return f"{said} {'Now cure what that upsets.' if plan.upsets else 'Build it.'}"
+    return f"{said} {'Now fix the problems it causes.' if plan.upsets else 'Build it.'}"
 
 
 def nearer_sentence(item: Nearer) -> str:

@@ -92,7 +92,7 @@ def test_what_the_monitor_was_measured_to_do_is_kept_reckoned_with_and_refused_w
 def test_a_flasher_is_taken_built_printed_and_given_up_by_undo(page, tails):
     first = read(page, tails)
     assert "flashes 180 times a minute" in first
-    assert "No cure is taken yet" in first
+    assert "No fix chosen yet" in first
     assert "cures it" in read(page, tails, "correct/cures/")
     assert take(page, tails, number_of(tails, "flasher")).status_code == 302
     cured = read(page, tails)
@@ -104,7 +104,7 @@ def test_a_flasher_is_taken_built_printed_and_given_up_by_undo(page, tails):
     assert "Nobody is told of a dead lamp any more" in sheet
     assert "Nobody is told of a dead lamp any more" in read(page, tails, "prove/sheet/")
     send(page, f"/jobs/{tails.id}/build/", "take-back/")
-    assert "No cure is taken yet" in read(page, tails)
+    assert "No fix chosen yet" in read(page, tails)
 
 
 def test_a_resistor_is_in_the_parts_the_cut_list_and_the_step_that_bolts_it_down(page, tails):
@@ -318,7 +318,7 @@ def test_a_cure_is_taken_beside_another_and_given_up_by_itself(page, tails):
     cures = read(page, tails, "correct/cures/")
     assert "Together: " in cures
     take(page, tails, number_of(tails, "flasher"))
-    assert "Beside what is taken" in read(page, tails, "correct/cures/")
+    assert "Add to the chosen fix" in read(page, tails, "correct/cures/")
     take(page, tails, "more-0")
     assert {each["cure"] for each in decided(tails).cures} == {"flasher", "diode"}
     assert "Fixed. Build it." in read(page, tails)
@@ -348,7 +348,7 @@ def test_what_looks_leave_no_doubt_about_is_what_the_circuit_has(page, tails):
     sure = {"flasher": "", "clicks": "soft", "one_out": "steady", "prongs": "two"}
     page.post(f"/jobs/{tails.id}/correct/flasher/", sure)
     assert job_overview(tails.id).derived.facts.vehicle.flasher is FlasherKind.BIMETAL
-    assert "Taken for that." in read(page, tails)
+    assert "Assumed." in read(page, tails)
     page.post(f"/jobs/{tails.id}/correct/flasher/", {**sure, "flasher": "electronic"})
     assert job_overview(tails.id).derived.facts.vehicle.flasher is FlasherKind.ELECTRONIC
 
@@ -368,10 +368,10 @@ def test_factory_leds_are_asked_for_where_they_are_said_and_hold_for_both_sides(
     assert "Stop and turn left: bulbs, no LEDs; with factory LEDs another plan." in assumed
     lead = re.search(r'href="\?lead=([^&]+)&amp;drawer=loads"', assumed)[1]
     assert "drawer-loads" in read(page, tails, f"hook-up/?lead={lead}&drawer=loads")
-    assert "Now cure what that upsets" in read(page, tails, "hook-up/")
+    assert "Now fix the problems it causes" in read(page, tails, "hook-up/")
     sent = {**CHOICE, "host_count": "", "version": HookUp.objects.get().version, "lead": lead}
     sent |= {"circuit": "stop_turn_left", "host_bulb": "LED main", "out_m": "", "back_m": ""}
     assert page.post(f"/jobs/{tails.id}/hook-up/", sent, headers=HTMX).status_code == 200
     assert HookUp.objects.get().circuits["stop_turn_left"]["host_bulb"] == "LED main"
     assert "no LEDs" not in read(page, tails, "hook-up/assumed/")
-    assert "Now cure what that upsets" not in read(page, tails, "hook-up/")
+    assert "Now fix the problems it causes" not in read(page, tails, "hook-up/")

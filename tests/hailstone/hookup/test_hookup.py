@@ -32,13 +32,13 @@ pytestmark = pytest.mark.django_db
 def test_before_anything_is_measured_it_sends_to_the_bench(page, job):
     text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
     assert "Identify the wires first." in text
-    assert "To the bench" in text
+    assert "To the workbench" in text
 
 
 def test_the_reverse_feed_fits_and_the_others_say_why_not(page, job, settled):
     text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
     assert text.count("<b>Fits best</b>") == 1
-    assert "Straight on pin 3 (reverse)" in text
+    assert "Direct from pin 3 (reverse)" in text
     assert "as wanted in every state there can be" in text
     assert "Lit in brake, where the added reverse lamp must be dark" in text
     assert "Ground: return to battery, feeds nothing." in text
@@ -47,8 +47,8 @@ def test_the_reverse_feed_fits_and_the_others_say_why_not(page, job, settled):
 def test_a_complete_hook_up_names_tap_wire_and_fuse(page, job, choice):
     """2 x 1.2 A needs 3 A; 18 AWG over 3.4 + 0.6 m hot loses 2.4 x 26.3 mohm/m x 4 m = 0.25 V, by hand."""
     text = post(page, job, choice).content.decode()
-    assert "Pin 3, 18 AWG. Now cure what that upsets." in text, "the factory feed loses more than 0.5 V with it"
-    assert "To the cures" in text
+    assert "Pin 3, 18 AWG. Now fix the problems it causes." in text, "the factory feed loses more than 0.5 V with it"
+    assert "To the fixes" in text
     assert "2.40 A added, 0.25 V lost" in text
 
 
@@ -161,7 +161,7 @@ def test_an_accessory_of_several_leads_takes_a_way_for_each(page, job, settled, 
         assert f"<h2>{lead[0].upper()}{lead[1:]} " in text
     assert "nothing gives this yet" in text  # the right turn is at the other lamp
     alone = page.get(f"/jobs/{job.id}/hook-up/?lead=right-turn").content.decode()
-    assert "Nothing here gives this yet: measure on, or open another place." in alone
+    assert "No wire here does this yet: keep measuring, or add a location." in alone
     assert "Right signal: dark in right, hazard, brake + right and 5 more states, wanted flashing." in alone
     assert page.get(f"/jobs/{job.id}/hook-up/?lead=right-turn&states=all").content.decode().count("dot-wrong") == 8
     ways = {"way_motorcycle_tail-tail": f"direct:{pin(settled, '2')}", "way_left-turn": f"direct:{pin(settled, '5')}"}
@@ -193,9 +193,9 @@ def test_a_way_that_is_wrong_is_taken_only_with_a_reason_that_is_printed(page, j
     reason = "parade lamp, off the road"
     text = post(page, job, choice, way_reverse=way, override=reason, version="1").content.decode()
     assert "Pin 4, 18 AWG. " in text
-    assert f"taken because: {reason}" in text
+    assert f"used anyway: {reason}" in text
     for path in ("build/", "prove/sheet/"):
-        assert f"Taken because: {reason}" in page.get(f"/jobs/{job.id}/{path}").content.decode()
+        assert f"Used anyway: {reason}" in page.get(f"/jobs/{job.id}/{path}").content.decode()
 
 
 def test_a_changed_reason_is_a_printed_fact(hooked_up, settled):
@@ -379,7 +379,7 @@ def test_two_accessories_in_one_job_each_take_their_ways(page, job, settled, cho
     assert "3 leads are planned. Build it." in text
     build = page.get(f"/jobs/{job.id}/build/").content.decode()
     assert "Relay from the battery, coil on pin 3 (reverse)" in build
-    assert "Straight on pin 4 (stop)" in build
+    assert "Direct from pin 4 (stop)" in build
     assert "Extra high stop lamp, stop" in page.get(f"/jobs/{job.id}/prove/?state=brake").content.decode()
 
 
@@ -401,7 +401,7 @@ def test_a_way_that_overloads_a_fuse_comes_after_one_that_does_not(page, job, se
     """10 A on the reverse feed: its 10 A fuse carries over 80 %; behind a relay the lamp is fed from the battery."""
     Job.objects.update(added_count=1, added_each_a=10.0)
     text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
-    assert text.index("Relay from the battery, coil on pin 3") < text.index("Straight on pin 3 (reverse)")
+    assert text.index("Relay from the battery, coil on pin 3") < text.index("Direct from pin 3 (reverse)")
     assert "More than this circuit&#x27;s fuse or wire bears" in text
 
 

@@ -24,7 +24,7 @@ def form(**changes):
 
 
 def test_an_empty_board_says_how_to_begin(page):
-    assert b"Begin the first job" in page.get("/").content
+    assert b"Start the first job" in page.get("/").content
 
 
 def test_a_new_job_goes_straight_to_its_wires(page):

@@ -122,7 +122,7 @@ def test_with_a_dangerous_assumption_open_the_plan_is_shown_but_neither_joined_n
     page.post(f"/jobs/{job.id}/hook-up/", choice | {"fed_by": "unknown"})
     for layer, shown in (("build", "Cut"), ("prove", "lines not tested"), ("correct", "upset")):
         text = page.get(f"/jobs/{job.id}/{layer}/").content.decode()
-        assert "Not to be joined or signed yet." in text, layer
+        assert "Don't splice or sign yet." in text, layer
         assert "whether a computer feeds this circuit" in text, layer
         assert shown in text, layer
     assert tick(page, job, "route").status_code == 200
