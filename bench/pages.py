@@ -53,7 +53,7 @@ def measure_pages() -> PageFigures:
     """Every page, then readings typed and ways chosen, as the server answers them."""
     with tempfile.TemporaryDirectory() as folder:
         os.environ["HAILSTONE_DATA"] = folder
-        from hailstone.serving import prepare_demo
+        from hailstone.cli.serving import prepare_demo
 
         prepare_demo()
         from django.conf import settings
@@ -86,7 +86,7 @@ def _paths(job_id: int, point_id: int) -> list[str]:
 
 
 def _large_job(who: Any) -> tuple[int, int]:
-    from hailstone.demo import brief
+    from hailstone.demo.jobs import brief
     from hailstone.identify.services import add_point
     from hailstone.jobs.services import begin_job
     from hailstone.layers.places import Place, Wire
@@ -98,7 +98,7 @@ def _large_job(who: Any) -> tuple[int, int]:
 
 
 def _many_jobs(who: Any, count: int) -> None:
-    from hailstone.demo import brief
+    from hailstone.demo.jobs import brief
     from hailstone.jobs.models import Job, Vehicle
 
     facts = brief("")

@@ -96,6 +96,6 @@ def test_schemas_are_schemas(path):
 
 def test_the_command_line_documents_every_subcommand():
     text = (ROOT / "docs/formats/README.md").read_text()
-    commands = re.findall(r'add_parser\(\s*"(\w+)"', (ROOT / "src/hailstone/cli.py").read_text())
+    commands = re.findall(r'add_parser\(\s*"(\w+)"', (ROOT / "src/hailstone/cli/main.py").read_text())
     assert commands
     assert all(f"## `hailstone {command}" in text for command in commands)

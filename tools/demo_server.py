@@ -15,7 +15,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page
 
-from hailstone.demo_login import DEMO_PASSWORD, DEMO_USER
+from hailstone.demo.login import DEMO_PASSWORD, DEMO_USER
 
 START_WITHIN_S = 60  # a busy machine that compiles everything anew; it is looked at ten times a second
 

@@ -17,7 +17,7 @@ import pytest
 from electrics.circuit.findings import RULES, Finding
 from electrics.hookup.accessories import accessories
 from hailstone.cli import main
-from hailstone.identify_file import guess_place
+from hailstone.cli.identify import guess_place
 from hailstone.wording.circuit import finding_sentence
 
 ROOT = Path(__file__).parents[2]

@@ -13,8 +13,8 @@ from electrics.errors import InputError, ReadingsFileError
 from electrics.formats.csv_rows import decode
 from electrics.formats.wire_book_csv import read_wire_book
 from electrics.identify.kinds import access_kinds
-from hailstone.circuit_file import simulate_text
 from hailstone.cli import main
+from hailstone.cli.circuit import simulate_text
 from hailstone.wirebook.views import MOST_CSV_BYTES
 
 DOCS = Path(__file__).parents[2] / "docs/formats/examples"

@@ -9,8 +9,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from electrics.document.way import UNUSED
 from electrics.job.cures.registry import CURABLE
-from electrics.job.facts import UNUSED
 from electrics.job.hookup_plan import CURABLE as BY_FIX
 from electrics.job.hookup_plan import LeadPlan
 from electrics.job.plan import Plan, plan

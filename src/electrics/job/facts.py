@@ -21,7 +21,6 @@ from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Function
 
 __all__ = [
-    "UNUSED",
     "HookUpDecisions",
     "JobFacts",
     "LampFacts",
@@ -85,10 +84,6 @@ class LampFacts:
     leads: tuple[str, ...]
     trials: tuple[Trial, ...]
     kind: str = ""
-
-
-UNUSED = "unused:"
-"""Chosen for a lead that nothing is joined to: it is capped."""
 
 
 @dataclass(frozen=True)

@@ -11,9 +11,10 @@ from typing import Any
 
 from electrics.document.decisions import CureDecision, RunDecision
 from electrics.document.vehicle import PRONGS, Idle, VehicleFacts
+from electrics.document.way import WayKey
 from electrics.formats.reading_text import Reading
 from electrics.hookup.units import Unit
-from electrics.job.facts import UNUSED, JobFacts, PlaceFacts
+from electrics.job.facts import JobFacts, PlaceFacts
 from electrics.job.plan import accessory_of
 from electrics.job.records import Records
 from electrics.job.unit_entries import entry_of
@@ -85,16 +86,13 @@ class _Writer:
 
     def _choices(self) -> Iterator[dict[str, Any]]:
         for lead, key in self.facts.hookup.ways.items():
-            form, _, listed = key.partition(":")
-            if lead not in self.lead_of or not form:
+            way = WayKey.read(key)
+            if lead not in self.lead_of or not way.form:
                 continue
             unit, label = self.lead_of[lead]
-            if key == UNUSED:
-                yield {"unit": unit.name, "lead": label, "way": form, "from": []}
-                continue
-            sources = [self._source(each) for each in listed.split(",")]
-            if all(sources):
-                yield {"unit": unit.name, "lead": label, "way": form, "from": sources}
+            sources = [self._source(each) for each in way.sources]
+            if way.is_unused or (sources and all(sources)):
+                yield {"unit": unit.name, "lead": label, "way": way.form, "from": sources}
 
     def _source(self, key: str) -> dict[str, str]:
         if key.startswith("@"):

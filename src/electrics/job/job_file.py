@@ -11,6 +11,7 @@ from typing import Any
 from electrics.document.circuits import CircuitNotes, FedBy
 from electrics.document.decisions import CureDecision, RunDecision
 from electrics.document.vehicle import PRONGS, Computer, FlasherKind, Idle, VehicleFacts
+from electrics.document.way import UNUSED, WayKey
 from electrics.errors import FactError, InputError
 from electrics.formats.colour import parse_colour
 from electrics.formats.json_file import FileError, read_document
@@ -25,7 +26,7 @@ from electrics.hookup.units import Unit
 from electrics.identify.facts import AccessPoint, Claim, Evidence, Setup, Wire
 from electrics.identify.kinds import Side, access_kinds
 from electrics.job.cures.registry import cure_of
-from electrics.job.facts import UNUSED, HookUpDecisions, JobFacts, PlaceFacts, Wish
+from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, Wish
 from electrics.job.records import Records, records_of
 from electrics.job.unit_entries import instead_twice, unit_of
 from electrics.reference.bulbs import bulbs
@@ -270,7 +271,7 @@ class _Reader:
             if key not in place.wire_keys:
                 raise FactError("from", f"there is no pin “{pin}” in {place.key}.")
             sources.append(key)
-        key = f"{entry['way']}:{','.join(sources)}"
+        key = str(WayKey(entry["way"], tuple(sources)))
         if key != UNUSED:
             self._check_way(entry["way"], entry["from"], sources)
         return self._lead_id(entry), key

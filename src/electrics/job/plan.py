@@ -17,6 +17,7 @@ from electrics.build.sheet import BuildPlan, build_of
 from electrics.correct.complaints import concerns
 from electrics.document.circuits import FedBy
 from electrics.document.decisions import RunDecision
+from electrics.document.way import UNUSED, WayKey
 from electrics.hookup.accessories import OWN, TABLE_V, Accessory, accessories, own_kind, together, units_as_one
 from electrics.hookup.design import Design
 from electrics.hookup.load import HostLoad, check_load_a, computer_spare_a, running_v, switch_limit_a
@@ -30,7 +31,7 @@ from electrics.identify.leads import LampBelief, LeadBelief, Technology
 from electrics.job.beliefs import believe, lamp_belief, lead_for, scenarios_left, settled_circuits
 from electrics.job.cures.registry import as_cured, inserts_at, proven_by, with_cured_units
 from electrics.job.drafts import Draft, Fitting
-from electrics.job.facts import UNUSED, HookUpDecisions, JobFacts, LampFacts, Wish
+from electrics.job.facts import HookUpDecisions, JobFacts, LampFacts, Wish
 from electrics.job.fitting import Premises, group_key, share_keys
 from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
 from electrics.job.rules import HookUpCase, judge, missing
@@ -377,7 +378,8 @@ def _in_order(
 def _as_its_mate(lead: Lead, leads: Sequence[Lead], decided: Mapping[str, str], ways: Sequence[Way]) -> Way | None:
     """As the other lead of the pair is hooked up, if it fits: one relay or module for both, else on this side."""
     key = _of_mate(lead, leads, decided) or ""
-    alike = [way for way in ways if way.is_right and way.candidate.form.id == key.partition(":")[0]]
+    form = WayKey.read(key).form
+    alike = [way for way in ways if way.is_right and way.candidate.form.id == form]
     shared = (way for way in alike if way.candidate.form.parts and way.is_of(key))
     return next(shared, next(iter(alike), None))
 

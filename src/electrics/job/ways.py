@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 
 from electrics.document.circuits import FedBy
+from electrics.document.way import WayKey
 from electrics.hookup.search import Candidate, search, source_levels
 from electrics.hookup.sources import OWN, SWITCH, Source, own_sources
 from electrics.hookup.units import Lead
@@ -76,9 +77,9 @@ class Way:
 
     def is_of(self, key: str) -> bool:
         """Whether it is the way of a stored key; where sources have the same part in it, their order says nothing."""
-        form, _, listed = key.partition(":")
-        sources, own = listed.split(","), [source.key for source in self.candidate.sources]
-        if form != self.candidate.form.id:
+        asked, own = WayKey.read(key), [source.key for source in self.candidate.sources]
+        sources = list(asked.sources)
+        if asked.form != self.candidate.form.id:
             return False
         return sorted(sources) == sorted(own) if self.candidate.form.is_symmetric else sources == own
 

@@ -7,11 +7,11 @@ from typing import Any
 
 from django import forms
 
+from electrics.document.way import UNUSED
 from electrics.errors import FactError
 from electrics.hookup.corrections import correction_methods
 from electrics.hookup.inputs import INPUTS, assume, check_fuse
 from electrics.hookup.joints import ground_methods, joint_methods
-from electrics.job.facts import UNUSED
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductors

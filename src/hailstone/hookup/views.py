@@ -12,6 +12,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
 from electrics.document.circuits import FedBy
+from electrics.document.way import UNUSED, WayKey
 from electrics.errors import FactError, StateError
 from electrics.hookup.corrections import correction_methods
 from electrics.hookup.forms import FORMS
@@ -19,7 +20,6 @@ from electrics.hookup.inputs import INPUTS
 from electrics.hookup.joints import ground_methods, joint_methods
 from electrics.identify.belief import WireBelief
 from electrics.job.better import best_ways, better_ways
-from electrics.job.facts import UNUSED
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.job.judging import better_findings
 from electrics.job.nearer import nearer_wires
@@ -209,7 +209,7 @@ def _of_both_sides(
     key = facts.get(WAY + lead.lead.id)
     if not key:
         return facts
-    before, form = lead.chosen, key.partition(":")[0]
+    before, form = lead.chosen, WayKey.read(key).form
     for mate in mates:
         is_alike = mate.chosen is None or before is None or mate.chosen.candidate.form is before.candidate.form
         if WAY + mate.lead.id in facts or not is_alike:

@@ -13,8 +13,8 @@ from electrics.formats.reading_text import parse_reading
 from electrics.formats.readings_csv import ReadingRow
 from electrics.identify.belief import Setup
 from electrics.vocabulary import Instrument
+from hailstone.cli.identify import guess_place
 from hailstone.identify.models import AccessPoint, Pin, Reading, ReadingChange
-from hailstone.identify_file import guess_place
 from hailstone.jobs.models import Job
 from hailstone.layers.places import Place
 from hailstone.layers.versions import StaleError, touch

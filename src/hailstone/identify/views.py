@@ -9,6 +9,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
+from electrics.document.way import WayKey
 from electrics.errors import InputError, ReadingsFileError
 from electrics.formats.colour import parse_colour
 from electrics.formats.csv_rows import decode
@@ -197,7 +198,7 @@ def edit_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
     """Change an access point's name, kind, side and wires."""
     view, point = find_point(job_id, point_id)
     others = {other.name for other in view.job.points.all() if other.id != point.id}
-    chosen = {source for way in decided_of(view.job).ways.values() for source in way.partition(":")[2].split(",")}
+    chosen = {source for way in decided_of(view.job).ways.values() for source in WayKey.read(way).sources}
     readings = [reading for pin in point.pins.all() for reading in pin.readings.all()]
     measured = {id for reading in readings for id in (reading.pin_id, reading.against_id)}
     pins = {pin.label: pin.id in measured or str(pin.id) in chosen for pin in point.pins.all()}

@@ -15,6 +15,7 @@ from django.db.models import F, Func, JSONField, Model, OuterRef, QuerySet, Subq
 from django.db.models.expressions import RawSQL
 from django.db.models.functions import JSONObject
 
+from electrics.document.way import WayKey
 from electrics.job.unit_entries import parted
 from hailstone.hookup.models import Cure, CuredLead, Distance, LeadDecision, WaySource
 from hailstone.jobs.models import Job
@@ -142,7 +143,7 @@ def _made(
     return Decided(
         [_unit(each, leads) for each in units],
         spots,
-        {lead: f"{forms[lead]}:{','.join(taken)}" for lead, taken in ways.items()},
+        {lead: str(WayKey(forms[lead], tuple(taken))) for lead, taken in ways.items()},
         {each["lead"]: each["run"] for each in decisions if each["run"]},
         [[_ref(each, "first"), _ref(each, "second"), each["m"]] for each in distances],
         [

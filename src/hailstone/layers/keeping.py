@@ -7,6 +7,7 @@ from typing import Any
 
 from django.db.models import Model
 
+from electrics.document.way import WayKey
 from hailstone.hookup.models import Cure, CuredLead, Distance, HookUp, LeadDecision, WaySource
 from hailstone.identify.models import AccessPoint, Pin
 from hailstone.jobs.models import Job
@@ -124,12 +125,11 @@ def _keep_decisions(job: Job, after: Decided, leads: Mapping[str, Lead]) -> None
     LeadDecision.objects.filter(hookup__job=job).delete()
     decisions, sources = [], []
     for key in dict.fromkeys((*after.ways, *after.runs)):
-        form, _, taken = after.ways.get(key, "").partition(":")
-        decision = LeadDecision(hookup=hookup, lead=leads[key], form=form, run=after.runs.get(key, {}))
+        way = WayKey.read(after.ways.get(key, ""))
+        decision = LeadDecision(hookup=hookup, lead=leads[key], form=way.form, run=after.runs.get(key, {}))
         decisions.append(decision)
         sources += [
-            WaySource(decision=decision, position=n, **_source(each, pins))
-            for n, each in enumerate(filter(None, taken.split(",")))
+            WaySource(decision=decision, position=n, **_source(each, pins)) for n, each in enumerate(way.sources)
         ]
     LeadDecision.objects.bulk_create(decisions)
     WaySource.objects.bulk_create(sources)

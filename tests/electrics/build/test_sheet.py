@@ -11,7 +11,8 @@ from electrics.circuit.elements import Resistor
 from electrics.document.circuits import CircuitNotes, FedBy
 from electrics.document.decisions import RunDecision
 from electrics.document.vehicle import Computer, VehicleFacts
-from electrics.job.facts import UNUSED, HookUpDecisions, JobFacts, Wish
+from electrics.document.way import UNUSED
+from electrics.job.facts import HookUpDecisions, JobFacts, Wish
 from electrics.job.plan import plan
 from electrics.job.trying import try_design
 from electrics.reference.habits import stated_of

@@ -17,8 +17,8 @@ from electrics.job.job_file import read_job_file
 from electrics.job.plan import plan
 from electrics.signals import DARK
 from electrics.vocabulary import Function, parse_state
-from hailstone.hookup_file import hookup_document
-from hailstone.plan_file import plan_document
+from hailstone.cli.hookup import hookup_document
+from hailstone.cli.plan import plan_document
 from sheet_light import lights_as_wanted
 
 EXAMPLES = Path(__file__).parents[3] / "docs/formats/examples"

@@ -13,7 +13,7 @@ from briefs import BRIEF, CIRCUIT, SECOND_CIRCUIT
 from decisions import decide_only, decided
 from electrics.identify.belief import Setup
 from electrics.vocabulary import Function, Instrument, Load, parse_state
-from hailstone.demo import load_demo
+from hailstone.demo.jobs import load_demo
 from hailstone.hookup.models import HookUp
 from hailstone.identify.services import save_reading
 from hailstone.jobs.models import Job

@@ -11,7 +11,7 @@ from django.test.utils import CaptureQueriesContext
 
 from briefs import BRIEF
 from electrics.formats.readings_csv import read_readings
-from hailstone.demo import load_demo
+from hailstone.demo.jobs import load_demo
 from hailstone.identify.models import Reading, ReadingChange
 from hailstone.jobs.models import Job
 from hailstone.layers.overviews import job_overview

@@ -9,8 +9,8 @@ import pytest
 from electrics.formats.json_file import FileError
 from electrics.job.job_file import read_records
 from electrics.prove.sheet import Outcome
+from hailstone.cli.plan import plan_document
 from hailstone.layers.overviews import job_overview
-from hailstone.plan_file import plan_document
 from hailstone.prove.services import Tick, record, tick
 
 pytestmark = pytest.mark.django_db

@@ -175,7 +175,7 @@ def _default_port() -> str:
 
 
 def _identify(options: argparse.Namespace) -> int:
-    from hailstone.identify_file import as_text, identify_rows
+    from hailstone.cli.identify import as_text, identify_rows
 
     data = _read(options.readings)
     if data is None:
@@ -198,7 +198,7 @@ def _identify(options: argparse.Namespace) -> int:
 
 def _simulate(options: argparse.Namespace) -> int:
     from electrics.circuit.ohmmeter import ohms_between
-    from hailstone.circuit_file import as_document, simulate_text
+    from hailstone.cli.circuit import as_document, simulate_text
     from hailstone.wording.circuit import ohms_sentence, simulation_text
 
     data = _read(options.circuit)
@@ -216,7 +216,7 @@ def _simulate(options: argparse.Namespace) -> int:
 
 
 def _spice(options: argparse.Namespace) -> int:
-    from hailstone.circuit_file import deck_of
+    from hailstone.cli.circuit import deck_of
 
     data = _read(options.circuit)
     if data is None:
@@ -226,7 +226,7 @@ def _spice(options: argparse.Namespace) -> int:
 
 
 def _hookup(options: argparse.Namespace) -> int:
-    from hailstone.hookup_file import hookup_document, hookup_text
+    from hailstone.cli.hookup import hookup_document, hookup_text
 
     data = _read(options.job)
     if data is None:
@@ -235,7 +235,7 @@ def _hookup(options: argparse.Namespace) -> int:
 
 
 def _plan(options: argparse.Namespace) -> int:
-    from hailstone.plan_file import plan_document, plan_text
+    from hailstone.cli.plan import plan_document, plan_text
 
     data = _read(options.job)
     if data is None:
@@ -244,7 +244,7 @@ def _plan(options: argparse.Namespace) -> int:
 
 
 def _correct(options: argparse.Namespace) -> int:
-    from hailstone.correct_file import correct_document, correct_text
+    from hailstone.cli.correct import correct_document, correct_text
 
     data = _read(options.job)
     if data is None:
@@ -253,7 +253,7 @@ def _correct(options: argparse.Namespace) -> int:
 
 
 def _size(options: argparse.Namespace) -> int:
-    from hailstone.hookup_file import size_document, size_text
+    from hailstone.cli.hookup import size_document, size_text
 
     names = {
         "wire": ("amps", "out", "back", "system", "standard"),
@@ -284,7 +284,7 @@ def _read(path: str) -> bytes | None:
 
 
 def _demo(options: argparse.Namespace) -> int:
-    from hailstone.serving import prepare_demo, serve
+    from hailstone.cli.serving import prepare_demo, serve
 
     prepare_demo(reset=options.reset)
     if options.no_serve:
@@ -293,7 +293,7 @@ def _demo(options: argparse.Namespace) -> int:
 
 
 def _user(options: argparse.Namespace) -> int:
-    from hailstone.serving import prepare_database
+    from hailstone.cli.serving import prepare_database
 
     prepare_database()
     from hailstone.shop.people import set_password
@@ -305,7 +305,7 @@ def _user(options: argparse.Namespace) -> int:
 
 
 def _serve(options: argparse.Namespace) -> int:
-    from hailstone.serving import prepare_database, serve
+    from hailstone.cli.serving import prepare_database, serve
 
     prepare_database()
     serve(options.host, options.port)

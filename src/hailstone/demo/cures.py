@@ -8,7 +8,7 @@ from dataclasses import replace
 from django.contrib.auth.models import User
 
 from hailstone.correct.services import keep_flasher
-from hailstone.demo_parts import GROUND, brief, read_in
+from hailstone.demo.parts import GROUND, brief, read_in
 from hailstone.hookup.services import decide
 from hailstone.identify.services import add_point
 from hailstone.jobs.models import Job

@@ -15,9 +15,9 @@ from electrics.formats.wire_book_csv import read_wire_book
 from electrics.identify.kinds import access_kinds, pin_out
 from electrics.identify.leads import Light, Seen, Trial
 from electrics.prove.sheet import Outcome
-from hailstone.demo_cures import load_cures
-from hailstone.demo_login import DEMO_PASSWORD, DEMO_USER
-from hailstone.demo_parts import GROUND, brief, read_in
+from hailstone.demo.cures import load_cures
+from hailstone.demo.login import DEMO_PASSWORD, DEMO_USER
+from hailstone.demo.parts import GROUND, brief, read_in
 from hailstone.hookup.services import decide
 from hailstone.identify.services import add_point
 from hailstone.jobs.models import Job

@@ -72,7 +72,7 @@ def prepare_demo(*, reset: bool = False) -> None:
             settings.DATABASES["default"]["NAME"].with_name(f"{DATABASE}{suffix}").unlink(missing_ok=True)
     prepare_database()
     if _nobody_can_sign_in():  # else it is not new, and all that the demo is made with need not be loaded
-        from hailstone.demo import load_demo
+        from hailstone.demo.jobs import load_demo
 
         load_demo()
 
@@ -93,7 +93,7 @@ def serve(host: str, port: int, *, with_demo_login: bool = False) -> NoReturn:
     if _nobody_can_sign_in():
         sys.stderr.write("Nobody can sign in yet. Stop, run: hailstone user NAME, and serve again.\n")
     if with_demo_login:
-        from hailstone.demo_login import DEMO_PASSWORD, DEMO_USER
+        from hailstone.demo.login import DEMO_PASSWORD, DEMO_USER
 
         sys.stderr.write(f"Demo login: {DEMO_USER}, password {DEMO_PASSWORD}\n")
     sys.stderr.write("Stop with Ctrl+C.\n")

@@ -12,7 +12,7 @@ from electrics.hookup.run import SHOP_RANGE_MM2, Run, choose_fuse, drop_v, wire_
 from electrics.hookup.sizing import CURRENT_MARGIN, REVERSE_V, choose_diode, choose_relay
 from electrics.job.hookup_file import HookUpJob, read_job
 from electrics.reference.conductor import HOT_C, WireStandard, conductor
-from hailstone.correct_file import resistor_size
+from hailstone.cli.correct import resistor_size
 from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.hookup import OWN_SOURCES, first_wrong, form_text
 from hailstone.wording.words import signal_name

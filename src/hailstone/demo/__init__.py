@@ -1,0 +1,1 @@
+"""Sample data of a made-up workshop: what `hailstone demo` loads."""
