@@ -17,7 +17,7 @@ from electrics.circuit.network import Network
 from electrics.circuit.simulate import Simulation, simulate
 from electrics.circuit.spice import spice_deck
 from electrics.circuit.timeline import timeline
-from electrics.hookup.states import TABLE_STATES
+from electrics.design.states import TABLE_STATES
 from electrics.lighting.samples import sample_circuits
 
 RUNS = 7

@@ -11,8 +11,8 @@ from dataclasses import dataclass, replace
 from electrics.circuit.elements import ComputerOutput, Flasher, Ground, Lamp, Wire
 from electrics.circuit.network import Network
 from electrics.correct.flasher import KINDS, believe_flasher, flasher_questions
+from electrics.design.accessories import accessories
 from electrics.document.vehicle import Computer, FlasherKind, VehicleFacts
-from electrics.hookup.accessories import accessories
 from electrics.identify.facts import AccessPoint
 from electrics.identify.facts import Wire as Pin
 from electrics.identify.kinds import Side

@@ -11,8 +11,8 @@ from typing import Any
 
 from bench.identify import MORE_STATES, SEED
 from bench.vehicles import TrueAccessPoint, TrueWire, measure
+from electrics.design.accessories import accessories
 from electrics.document.vehicle import VehicleFacts
-from electrics.hookup.accessories import accessories
 from electrics.identify.facts import Setup
 from electrics.identify.kinds import Side
 from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, Wish

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 
-from electrics.hookup.design import EndKind
+from electrics.design.design import EndKind
 
 THROUGH = {
     "diode": [("anode", "cathode")],

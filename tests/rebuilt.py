@@ -17,7 +17,7 @@ from electrics.circuit.elements import (
     Switch,
     TimedRelay,
 )
-from electrics.hookup.design import EndKind
+from electrics.design.design import EndKind
 
 OWN_KINDS = (EndKind.UNIT, EndKind.PART, EndKind.JOINT, EndKind.WIRE)
 

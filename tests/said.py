@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from electrics.design.accessories import accessories
 from electrics.document.vehicle import VehicleFacts
-from electrics.hookup.accessories import accessories
 from electrics.identify.facts import AccessPoint, Wire
 from electrics.identify.kinds import Side
 from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, Wish

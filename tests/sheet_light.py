@@ -11,13 +11,13 @@ from electrics.build.sheet import build_of
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import simulate
 from electrics.circuit.spice import node_names, spice_deck
+from electrics.design.design import EndKind
 from electrics.document.vehicle import VehicleFacts
-from electrics.hookup.design import EndKind
-from electrics.hookup.trial import gone_of, places_of
-from electrics.hookup.vehicles import node_of, vehicle_with
 from electrics.identify.kinds import access_kinds
 from electrics.signals import Level
 from electrics.vocabulary import Function, Polarity
+from electrics.ways.trial import gone_of, places_of
+from electrics.ways.vehicles import node_of, vehicle_with
 from rebuilt import rebuilt
 
 STATES = ("rest", "park", "brake", "left", "right", "hazard", "reverse", "brake+left", "park+reverse", "engine+key")

@@ -15,7 +15,7 @@ import jsonschema
 import pytest
 
 from electrics.circuit.findings import RULES, Finding
-from electrics.hookup.accessories import accessories
+from electrics.design.accessories import accessories
 from hailstone.cli import main
 from hailstone.cli.identify import guess_place
 from hailstone.wording.circuit import finding_sentence

@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from briefs import BRIEF, CIRCUIT, SECOND_CIRCUIT
 from electrics.build.sheet import STEPS
-from electrics.hookup.accessories import accessories
+from electrics.design.accessories import accessories
 from electrics.prove.sheet import Outcome
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement

@@ -9,7 +9,7 @@ import pytest
 from briefs import BRIEF, CIRCUIT
 from decisions import decide_only, decided
 from electrics.build.sheet import STEPS
-from electrics.hookup.accessories import accessories
+from electrics.design.accessories import accessories
 from electrics.job.plan import accessory_of
 from electrics.prove.sheet import Outcome
 from electrics.signals import Scenario

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from electrics.circuit.findings import Finding
-from electrics.hookup.accessories import mid_sentence
+from electrics.design.accessories import mid_sentence
 from electrics.vocabulary import Function
 from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.words import counted, function_called

@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import replace
 from typing import TypeVar
 
-from electrics.hookup.design import Design, End, EndKind, Fitted, Join, Wiring
+from electrics.design.design import Design, End, EndKind, Fitted, Join, Wiring
 
 __all__ = ["what_is_new"]
 

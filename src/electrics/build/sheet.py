@@ -10,10 +10,10 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from math import ceil
 
-from electrics.hookup.accessories import Accessory
-from electrics.hookup.design import Design, End, EndKind, Join, Wiring
-from electrics.hookup.joints import BUS
-from electrics.hookup.units import Unit
+from electrics.design.accessories import Accessory
+from electrics.design.design import Design, End, EndKind, Join, Wiring
+from electrics.design.joints import BUS
+from electrics.design.units import Unit
 from electrics.reference.fuses import fuse_name
 
 __all__ = [

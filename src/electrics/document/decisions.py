@@ -12,7 +12,7 @@ __all__ = ["CureDecision", "RunDecision"]
 
 @dataclass(frozen=True)
 class RunDecision:
-    """What is decided for one lead's run; see `electrics.hookup.sized.RunFacts`.
+    """What is decided for one lead's run; see `electrics.design.sized.RunFacts`.
 
     Attributes
     ----------

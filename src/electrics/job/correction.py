@@ -11,11 +11,10 @@ from electrics.circuit.findings import Finding
 from electrics.circuit.simulate import GLOWS, Simulation
 from electrics.correct.effects import Effect, effects_from
 from electrics.correct.resistor import HIGHEST_V, LOWEST_V, RATED_V, STRING_V
+from electrics.design.design import Design
+from electrics.design.units import LINKED_V
+from electrics.design.wanted import Wanted
 from electrics.document.decisions import CureDecision
-from electrics.hookup.design import Design
-from electrics.hookup.trial import Together
-from electrics.hookup.units import LINKED_V
-from electrics.hookup.wanted import Wanted
 from electrics.job.cures.base import CureLead, Proposal, Side, Situation
 from electrics.job.cures.leads import situation
 from electrics.job.cures.registry import cure_of, proposals
@@ -27,6 +26,7 @@ from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.reference.habits import WARNS_SHARE, Stated, habits
 from electrics.signals import Level
 from electrics.vocabulary import Function, State, parse_state
+from electrics.ways.trial import Together
 
 __all__ = [
     "Correction",

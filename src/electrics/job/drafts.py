@@ -6,18 +6,18 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, partial
 
+from electrics.design.accessories import Accessory
+from electrics.design.design import Design, End, EndKind
+from electrics.design.groups import DASH_SPOT, FIXED_SPOTS, Feed, GroundPoint, Group, Load
+from electrics.design.joints import Place, ground_methods
+from electrics.design.layout import lay_out
+from electrics.design.roads import amp_metres
+from electrics.design.routes import Spot
+from electrics.design.sized import RunFacts, SizedLead, size_lead
+from electrics.design.units import Lead, Unit
 from electrics.document.circuits import FedBy
 from electrics.document.decisions import RunDecision
 from electrics.errors import FactError
-from electrics.hookup.accessories import Accessory
-from electrics.hookup.design import Design, End, EndKind
-from electrics.hookup.groups import DASH_SPOT, FIXED_SPOTS, Feed, GroundPoint, Group, Load
-from electrics.hookup.joints import Place, ground_methods
-from electrics.hookup.layout import lay_out
-from electrics.hookup.roads import amp_metres
-from electrics.hookup.routes import Spot
-from electrics.hookup.sized import RunFacts, SizedLead, size_lead
-from electrics.hookup.units import Lead, Unit
 from electrics.identify.leads import LeadBelief
 from electrics.job.cures.registry import additions, brought, inserts_at
 from electrics.job.facts import JobFacts

@@ -10,11 +10,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from electrics.design.joints import Keeps
+from electrics.design.units import Unit
 from electrics.document.circuits import CircuitNotes, FedBy
 from electrics.document.decisions import CureDecision, RunDecision
 from electrics.document.vehicle import Computer, VehicleFacts
-from electrics.hookup.joints import Keeps
-from electrics.hookup.units import Unit
 from electrics.identify.facts import AccessPoint
 from electrics.identify.leads import Trial
 from electrics.reference.usual import usual_circuit

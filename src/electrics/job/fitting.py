@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from electrics.design.design import End, EndKind
+from electrics.design.groups import BATTERY_SPOT, FIXED_SPOTS, FUSE_BOX_SPOT, GroundPoint, Tap
+from electrics.design.joints import ground_methods
+from electrics.design.routes import Routes, Spot
+from electrics.design.units import Lead, Unit
 from electrics.document.decisions import RunDecision
-from electrics.hookup.design import End, EndKind
-from electrics.hookup.groups import BATTERY_SPOT, FIXED_SPOTS, FUSE_BOX_SPOT, GroundPoint, Tap
-from electrics.hookup.joints import ground_methods
-from electrics.hookup.routes import Routes, Spot
-from electrics.hookup.units import Lead, Unit
 from electrics.identify.kinds import FUSE_BOX, access_kinds
 from electrics.job.facts import JobFacts, PlaceFacts
 from electrics.job.ways import PlaceWire, Way

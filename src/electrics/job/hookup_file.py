@@ -5,18 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
+from electrics.design.accessories import TABLE_V, accessories, check_wishes, on_system, own_lead
+from electrics.design.load import check_load_a
+from electrics.design.sources import Source, own_sources
+from electrics.design.states import states_for
+from electrics.design.units import Lead
 from electrics.document.vehicle import Computer, VehicleFacts
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError, parse_json, read_document
-from electrics.hookup.accessories import TABLE_V, accessories, check_wishes, on_system, own_lead
-from electrics.hookup.judge import Judged
-from electrics.hookup.load import check_load_a
-from electrics.hookup.search import Candidate, scenarios_of
-from electrics.hookup.sources import Source, own_sources
-from electrics.hookup.states import states_for
-from electrics.hookup.trial import Trial
-from electrics.hookup.units import Lead
-from electrics.hookup.vehicles import KnownVehicle
 from electrics.job.job_file import read_job_file
 from electrics.job.plan import Plan, plan
 from electrics.job.trying import judge_ways, try_way
@@ -24,6 +20,10 @@ from electrics.job.ways import Way, said_wire, source_of, ways_from
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import GROUND_SWITCHED, Scenario, variants
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, State
+from electrics.ways.ranking import Judged
+from electrics.ways.search import Candidate, scenarios_of
+from electrics.ways.trial import Trial
+from electrics.ways.vehicles import KnownVehicle
 
 __all__ = ["HookUpJob", "of_plan", "read_job"]
 

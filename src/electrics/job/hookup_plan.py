@@ -7,21 +7,21 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from electrics.circuit.findings import Finding as Upset
+from electrics.design.accessories import Accessory
+from electrics.design.design import Design
+from electrics.design.load import HostLoad
+from electrics.design.sized import SizedLead
+from electrics.design.units import Lead
 from electrics.document.circuits import CircuitNotes
 from electrics.document.decisions import RunDecision
-from electrics.hookup.accessories import Accessory
-from electrics.hookup.design import Design
-from electrics.hookup.load import HostLoad
-from electrics.hookup.sized import SizedLead
-from electrics.hookup.trial import Together
-from electrics.hookup.units import Lead
-from electrics.hookup.vehicles import KnownVehicle
 from electrics.identify.leads import LampBelief, LeadBelief
 from electrics.job.trying import try_design
 from electrics.job.ways import Way, shown_way
 from electrics.judge.finding import Finding, Severity
 from electrics.signals import Scenario
 from electrics.vocabulary import Function, State
+from electrics.ways.trial import Together
+from electrics.ways.vehicles import KnownVehicle
 
 __all__ = ["KINDS_OF_DECISION", "CircuitPlan", "HookUpPlan", "LeadPlan"]
 

@@ -9,11 +9,11 @@ from collections.abc import Iterator, Mapping
 from dataclasses import fields
 from typing import Any
 
+from electrics.design.units import Unit
 from electrics.document.decisions import CureDecision, RunDecision
 from electrics.document.vehicle import PRONGS, Idle, VehicleFacts
 from electrics.document.way import WayKey
 from electrics.formats.reading_text import Reading
-from electrics.hookup.units import Unit
 from electrics.job.facts import JobFacts, PlaceFacts
 from electrics.job.plan import accessory_of
 from electrics.job.records import Records

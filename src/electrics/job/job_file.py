@@ -8,6 +8,12 @@ from dataclasses import replace
 from difflib import get_close_matches
 from typing import Any
 
+from electrics.design.forms import FORMS
+from electrics.design.groups import FIXED_SPOTS
+from electrics.design.inputs import assume
+from electrics.design.joints import Keeps
+from electrics.design.routes import check_distance
+from electrics.design.units import Unit
 from electrics.document.circuits import CircuitNotes, FedBy
 from electrics.document.decisions import CureDecision, RunDecision
 from electrics.document.vehicle import PRONGS, Computer, FlasherKind, Idle, VehicleFacts
@@ -17,12 +23,6 @@ from electrics.formats.colour import parse_colour
 from electrics.formats.json_file import FileError, read_document
 from electrics.formats.limits import MOST_ROWS
 from electrics.formats.reading_text import parse_reading
-from electrics.hookup.forms import FORMS
-from electrics.hookup.groups import FIXED_SPOTS
-from electrics.hookup.inputs import assume
-from electrics.hookup.joints import Keeps
-from electrics.hookup.routes import check_distance
-from electrics.hookup.units import Unit
 from electrics.identify.facts import AccessPoint, Claim, Evidence, Setup, Wire
 from electrics.identify.kinds import Side, access_kinds
 from electrics.job.cures.registry import cure_of

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from electrics.hookup.units import Lead
+from electrics.design.units import Lead
 from electrics.identify.belief import Belief
 from electrics.job.hookup_plan import LeadPlan
 from electrics.job.plan import Plan

@@ -15,17 +15,17 @@ from typing import Any, TypeVar
 from electrics.build.fitted import what_is_new
 from electrics.build.sheet import BuildPlan, build_of
 from electrics.correct.complaints import concerns
+from electrics.design.accessories import OWN, TABLE_V, Accessory, accessories, own_kind, together, units_as_one
+from electrics.design.design import Design
+from electrics.design.load import HostLoad, check_load_a, computer_spare_a, running_v, switch_limit_a
+from electrics.design.sized import CircuitFacts, circuit_load, part_problem
+from electrics.design.sizing import COIL_OHM
+from electrics.design.states import states_for
+from electrics.design.units import Lead, Unit
+from electrics.design.wanted import parse_wanted
 from electrics.document.circuits import FedBy
 from electrics.document.decisions import RunDecision
 from electrics.document.way import UNUSED, WayKey
-from electrics.hookup.accessories import OWN, TABLE_V, Accessory, accessories, own_kind, together, units_as_one
-from electrics.hookup.design import Design
-from electrics.hookup.load import HostLoad, check_load_a, computer_spare_a, running_v, switch_limit_a
-from electrics.hookup.sized import CircuitFacts, circuit_load, part_problem
-from electrics.hookup.sizing import COIL_OHM
-from electrics.hookup.states import states_for
-from electrics.hookup.units import Lead, Unit
-from electrics.hookup.wanted import parse_wanted
 from electrics.identify.belief import Belief
 from electrics.identify.leads import LampBelief, LeadBelief, Technology
 from electrics.job.beliefs import believe, lamp_belief, lead_for, scenarios_left, settled_circuits

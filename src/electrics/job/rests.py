@@ -11,8 +11,8 @@ from functools import cached_property
 from hashlib import sha256
 
 from electrics.circuit.elements import Element
-from electrics.hookup.design import Design, End, EndKind, Fitted, Join, Wiring
-from electrics.hookup.units import Lead, Unit
+from electrics.design.design import Design, End, EndKind, Fitted, Join, Wiring
+from electrics.design.units import Lead, Unit
 from electrics.job.hookup_plan import HookUpPlan
 from electrics.job.plan import Plan
 from electrics.prove.sheet import Line

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from functools import cached_property
 from math import inf
 
+from electrics.design.load import MASKS_SHARE, computer_spare_a, switch_limit_a
 from electrics.document.circuits import FedBy
-from electrics.hookup.load import MASKS_SHARE, computer_spare_a, switch_limit_a
 from electrics.identify.belief import Belief
 from electrics.job.beliefs import against_readings
 from electrics.job.cures.base import Situation

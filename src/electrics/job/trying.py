@@ -6,16 +6,13 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import lru_cache
 
+from electrics.design.additions import rewired
+from electrics.design.assemble import assemble, vehicle_nodes
+from electrics.design.design import Design
+from electrics.design.forms import Form
+from electrics.design.states import states_for
+from electrics.design.units import Lead
 from electrics.document.circuits import FedBy
-from electrics.hookup.additions import rewired
-from electrics.hookup.assemble import assemble, vehicle_nodes
-from electrics.hookup.design import Design
-from electrics.hookup.forms import Form
-from electrics.hookup.judge import Judged, judge
-from electrics.hookup.states import states_for
-from electrics.hookup.trial import Installed, Replaced, Together, Trial, gone_of, places_of, try_installed, try_out
-from electrics.hookup.units import Lead
-from electrics.hookup.vehicles import KnownVehicle, node_of
 from electrics.identify.belief import Belief
 from electrics.job.beliefs import settled_circuits
 from electrics.job.cures.registry import CURABLE
@@ -25,6 +22,9 @@ from electrics.lighting.vehicle import FactoryCircuit
 from electrics.reference.habits import AIR_C, habit
 from electrics.signals import Scenario
 from electrics.vocabulary import Function, State
+from electrics.ways.ranking import Judged, rank
+from electrics.ways.trial import Installed, Replaced, Together, Trial, gone_of, places_of, try_installed, try_out
+from electrics.ways.vehicles import KnownVehicle, node_of
 
 __all__ = ["dark_circuits", "forget", "judge_ways", "known_vehicle", "try_design", "try_way"]
 
@@ -163,9 +163,9 @@ def _taps(way: Way) -> tuple[Tapped, ...]:
 def judge_ways(
     bench: KnownVehicle, lead: Lead, lamps: int, each_a: float, ways: Sequence[Way], *, at_least: int
 ) -> tuple[tuple[Way, Judged], ...]:
-    """Ways in order of merit on this vehicle; see `electrics.hookup.judge`."""
+    """Ways in order of merit on this vehicle; see `electrics.ways.ranking`."""
     by_key: Mapping[str, Way] = {way.key: way for way in ways}
-    judged = judge(
+    judged = rank(
         [way.candidate for way in ways],
         lambda candidate: try_way(bench, lead, lamps, each_a, by_key[candidate.key]),
         at_least=at_least,

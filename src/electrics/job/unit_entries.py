@@ -9,10 +9,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
+from electrics.design.accessories import check_wishes, own_lead
+from electrics.design.load import check_load_a
+from electrics.design.units import Lead, Unit, UnitKind, unit_kinds
 from electrics.errors import FactError
-from electrics.hookup.accessories import check_wishes, own_lead
-from electrics.hookup.load import check_load_a
-from electrics.hookup.units import Lead, Unit, UnitKind, unit_kinds
 from electrics.identify.kinds import FUSE_BOX, access_kinds
 from electrics.job.facts import PlaceFacts
 from electrics.vocabulary import Polarity

@@ -6,11 +6,10 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property, lru_cache
 
+from electrics.design.sources import OWN, SWITCH, Source, own_sources
+from electrics.design.units import Lead
 from electrics.document.circuits import FedBy
 from electrics.document.way import WayKey
-from electrics.hookup.search import Candidate, search, source_levels
-from electrics.hookup.sources import OWN, SWITCH, Source, own_sources
-from electrics.hookup.units import Lead
 from electrics.identify.belief import Belief, Lack, WireBelief
 from electrics.identify.kinds import FUSE_BOX, access_kinds, pin_out
 from electrics.job.facts import JobFacts
@@ -18,6 +17,7 @@ from electrics.lighting.description import TOW
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Scenario, polarity_of
 from electrics.vocabulary import Function, State
+from electrics.ways.search import Candidate, search, source_levels
 
 __all__ = [
     "PlaceWire",
@@ -187,7 +187,7 @@ def find_ways(
     scenarios : tuple of Scenario
         The variants of the vehicle that a way must be right in.
     states : tuple of State
-        The table, see `electrics.hookup.states`.
+        The table, see `electrics.design.states`.
 
     Returns
     -------

@@ -11,10 +11,10 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+from electrics.design.states import proving_states
+from electrics.design.wanted import Wanted, parse_wanted
 from electrics.errors import ReadingError
 from electrics.formats.reading_text import Reading, parse_reading
-from electrics.hookup.states import proving_states
-from electrics.hookup.wanted import Wanted, parse_wanted
 from electrics.reference.functions import kind_of
 from electrics.signals import DARK, Scenario, Signal
 from electrics.vocabulary import FUNCTIONS, Control, Function, Instrument, State, parse_state

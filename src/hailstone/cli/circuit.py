@@ -10,7 +10,7 @@ from electrics.circuit.file import read_circuit
 from electrics.circuit.findings import Finding, findings
 from electrics.circuit.simulate import Point, Simulation, simulate
 from electrics.circuit.spice import spice_deck
-from electrics.hookup.states import TABLE_STATES
+from electrics.design.states import TABLE_STATES
 from electrics.vocabulary import State, parse_state
 from hailstone.wording.circuit import finding_sentence
 

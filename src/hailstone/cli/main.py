@@ -309,7 +309,3 @@ def _serve(options: argparse.Namespace) -> int:
 
     prepare_database()
     serve(options.host, options.port)
-
-
-if __name__ == "__main__":
-    sys.exit(main())

@@ -6,9 +6,9 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from electrics.build.sheet import STEPS, BuildPlan, build_of
+from electrics.design.design import Design, End
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError
-from electrics.hookup.design import Design, End
 from electrics.job.assumptions import About, Assumption, assumptions
 from electrics.job.better import best_plan
 from electrics.job.facts import JobFacts

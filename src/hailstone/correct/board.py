@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
 from electrics.circuit.simulate import GLOWS, Simulation
-from electrics.hookup.design import OTHER_LAMPS
+from electrics.design.design import OTHER_LAMPS
 from electrics.reference.zones import zone_of
 from electrics.vocabulary import State
 

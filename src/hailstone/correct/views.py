@@ -16,11 +16,11 @@ from electrics.correct.complaints import shown_by
 from electrics.correct.effects import Effect, causes_of
 from electrics.correct.flasher import believe_flasher, flasher_questions
 from electrics.errors import InputError
-from electrics.hookup.trial import Together
 from electrics.job.correction import Correction, Tried, with_cure
 from electrics.job.cures.base import Proposal, Side
 from electrics.job.plan import Plan, plan
 from electrics.vocabulary import State, parse_state
+from electrics.ways.trial import Together
 from hailstone.correct import services
 from hailstone.correct.board import Board, board_of
 from hailstone.correct.forms import HabitsForm

@@ -8,8 +8,8 @@ from itertools import zip_longest
 
 from django.http import HttpRequest
 
-from electrics.hookup.sources import own_for
-from electrics.hookup.units import Lead
+from electrics.design.sources import own_for
+from electrics.design.units import Lead
 from electrics.job.hookup_plan import HookUpPlan
 from electrics.job.ways import Way
 from hailstone.hookup.services import WAY

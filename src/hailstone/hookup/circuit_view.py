@@ -10,12 +10,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 
 from electrics.circuit.simulate import Point
-from electrics.hookup.design import Design, End, EndKind, Fitted
-from electrics.hookup.trial import Together
+from electrics.design.design import Design, End, EndKind, Fitted
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.job.ways import PlaceWire
 from electrics.signals import Level, signal
 from electrics.vocabulary import Polarity, State
+from electrics.ways.trial import Together
 from hailstone.hookup.shapes import (
     Box,
     CircuitView,

@@ -7,15 +7,15 @@ from typing import Any
 
 from django import forms
 
+from electrics.design.inputs import INPUTS, assume, check_fuse
+from electrics.design.joints import ground_methods, joint_methods
 from electrics.document.way import UNUSED
 from electrics.errors import FactError
-from electrics.hookup.corrections import correction_methods
-from electrics.hookup.inputs import INPUTS, assume, check_fuse
-from electrics.hookup.joints import ground_methods, joint_methods
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductors
 from electrics.reference.fuses import fuses
+from electrics.ways.corrections import correction_methods
 from hailstone.hookup.models import CIRCUIT_FIELDS, RUN_FIELDS, HookUp
 from hailstone.hookup.services import WAY
 from hailstone.shop.fields import DecimalComma, WholeNumber, tidy_number

@@ -12,9 +12,9 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 
+from electrics.design.joints import Keeps
 from electrics.document.circuits import CircuitNotes, FedBy
 from electrics.document.decisions import RunDecision
-from electrics.hookup.joints import Keeps
 from hailstone.identify.models import Pin
 from hailstone.jobs.models import Job
 from hailstone.units.models import Lead, Place

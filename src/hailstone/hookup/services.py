@@ -9,7 +9,7 @@ from typing import Any
 from django.contrib.auth.models import AbstractBaseUser
 from django.db import transaction
 
-from electrics.hookup.routes import check_distance
+from electrics.design.routes import check_distance
 from hailstone.hookup.models import RUN_FIELDS, HookUp, the_school
 from hailstone.jobs.models import Job
 from hailstone.layers.decided import Decided, decided_of

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from electrics.design.design import End, EndKind
 from electrics.formats.colour import parse_colour
-from electrics.hookup.design import End, EndKind
 
 __all__ = [
     "Box",

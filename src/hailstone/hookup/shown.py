@@ -8,13 +8,13 @@ from typing import Any
 
 from electrics.circuit.cases import is_flashing
 from electrics.circuit.findings import Finding
-from electrics.hookup.corrections import correction_methods
-from electrics.hookup.judge import Judged
 from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
 from electrics.job.nearer import far_taps
 from electrics.job.trying import judge_ways, try_way
 from electrics.job.ways import Way
 from electrics.vocabulary import Polarity, State
+from electrics.ways.corrections import correction_methods
+from electrics.ways.ranking import Judged
 from hailstone.hookup.circuit_view import circuit_view
 from hailstone.hookup.matrix import Matrix
 from hailstone.hookup.models import School

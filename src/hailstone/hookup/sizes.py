@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from electrics.hookup.inputs import INPUTS, Assumed
+from electrics.design.inputs import INPUTS, Assumed
 from electrics.job.hookup_plan import LeadPlan
 from electrics.reference.fuses import fuse_name
 from hailstone.wording.hookup import INPUT_NAMES

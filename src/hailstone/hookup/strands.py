@@ -10,9 +10,9 @@ from collections.abc import Collection, Iterator, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from electrics.hookup.design import Design, End, EndKind, Fitted, Join, Wiring
-from electrics.hookup.part_kinds import part_kind
-from electrics.hookup.units import Unit
+from electrics.design.design import Design, End, EndKind, Fitted, Join, Wiring
+from electrics.design.part_kinds import part_kind
+from electrics.design.units import Unit
 
 __all__ = ["Kind", "Knot", "Link", "Segment", "Tail", "common_of", "strands_of"]
 

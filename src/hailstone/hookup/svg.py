@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from electrics.hookup.load import HostLoad
+from electrics.design.load import HostLoad
 
 WIDTH = 400.0
 

@@ -11,13 +11,12 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
+from electrics.design.forms import FORMS
+from electrics.design.inputs import INPUTS
+from electrics.design.joints import ground_methods, joint_methods
 from electrics.document.circuits import FedBy
 from electrics.document.way import UNUSED, WayKey
 from electrics.errors import FactError, StateError
-from electrics.hookup.corrections import correction_methods
-from electrics.hookup.forms import FORMS
-from electrics.hookup.inputs import INPUTS
-from electrics.hookup.joints import ground_methods, joint_methods
 from electrics.identify.belief import WireBelief
 from electrics.job.better import best_ways, better_ways
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
@@ -27,6 +26,7 @@ from electrics.judge.finding import Finding
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Level
 from electrics.vocabulary import Function, State, parse_state
+from electrics.ways.corrections import correction_methods
 from hailstone.hookup import by_hand, redrawn, services, shown
 from hailstone.hookup.forms import IN, SUFFIXES, HookUpForm, SchoolForm
 from hailstone.hookup.matrix import matrix_of

@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from django.contrib.auth.models import AbstractBaseUser
 from django.http import Http404, QueryDict
 
+from electrics.design.sources import own_for
 from electrics.errors import InputError, ReadingError
 from electrics.formats.reading_text import expected_from, parse_reading
 from electrics.formats.readings_csv import parse_supply_v
-from electrics.hookup.sources import own_for
 from electrics.identify.belief import Belief, Setup, WireBelief
 from electrics.identify.change import Change, what_would_change
 from electrics.identify.kinds import access_kinds

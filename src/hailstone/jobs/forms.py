@@ -7,9 +7,9 @@ from typing import Any
 
 from django import forms
 
+from electrics.design.accessories import OWN, accessories, check_wishes, mid_sentence, own_kind, stand_in_twice
+from electrics.design.load import check_load_a
 from electrics.errors import FactError
-from electrics.hookup.accessories import OWN, accessories, check_wishes, mid_sentence, own_kind, stand_in_twice
-from electrics.hookup.load import check_load_a
 from electrics.identify.tools import EVERY_TOOL
 from electrics.reference.zones import bodies
 from electrics.vocabulary import DEFAULT_SUPPLY_V, supply_range_v

@@ -6,7 +6,7 @@ from collections.abc import Collection
 from dataclasses import dataclass
 from functools import cache
 
-from electrics.hookup.accessories import OWN, accessories
+from electrics.design.accessories import OWN, accessories
 
 __all__ = ["ABOUT", "SPOTS", "Thing", "things"]
 

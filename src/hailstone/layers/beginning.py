@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.contrib.auth.models import AbstractBaseUser
 
-from electrics.hookup.accessories import OWN, accessories
+from electrics.design.accessories import OWN, accessories
 from hailstone.hookup.models import HookUp, the_school
 from hailstone.jobs.models import Job
 

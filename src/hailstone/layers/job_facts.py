@@ -7,13 +7,13 @@ from functools import lru_cache
 from typing import Any
 
 from electrics.correct.flasher import believe_flasher
+from electrics.design.joints import Keeps
+from electrics.design.units import Unit
 from electrics.document.circuits import CircuitNotes, FedBy
 from electrics.document.decisions import CureDecision, RunDecision
 from electrics.document.vehicle import Computer, FlasherKind, Idle, VehicleFacts
 from electrics.errors import FactError, InputError
 from electrics.formats.reading_text import parse_reading
-from electrics.hookup.joints import Keeps
-from electrics.hookup.units import Unit
 from electrics.identify import belief as core
 from electrics.identify.kinds import Side
 from electrics.identify.leads import Light, Seen, Trial

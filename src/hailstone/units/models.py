@@ -60,7 +60,7 @@ class Unit(models.Model):
     name = models.CharField(max_length=80)
     position = models.PositiveSmallIntegerField()
     kind = models.CharField(max_length=40, blank=True)
-    """By `electrics.hookup.units` id; empty for one's own."""
+    """By `electrics.design.units` id; empty for one's own."""
     side = models.CharField(max_length=5, blank=True)
     place = models.ForeignKey(Place, on_delete=models.SET_NULL, related_name="+", null=True)
     instead_of = models.ForeignKey(AccessPoint, on_delete=models.SET_NULL, related_name="+", null=True)

@@ -9,9 +9,9 @@ from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
 
+from electrics.design.groups import FIXED_SPOTS
+from electrics.design.units import unit_kinds
 from electrics.errors import FactError
-from electrics.hookup.groups import FIXED_SPOTS
-from electrics.hookup.units import unit_kinds
 from electrics.job.plan import accessory_of
 from electrics.job.unit_entries import entry_of, unit_of
 from electrics.reference.zones import zones

@@ -11,9 +11,9 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
+from electrics.design.units import unit_kinds
+from electrics.design.wanted import parse_wanted
 from electrics.errors import InputError
-from electrics.hookup.units import unit_kinds
-from electrics.hookup.wanted import parse_wanted
 from electrics.job.plan import accessory_of
 from electrics.job.unit_entries import entry_of, parted
 from electrics.reference.zones import zones

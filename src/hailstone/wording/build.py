@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from electrics.build.sheet import BuildPlan, Part
-from electrics.hookup.design import End, EndKind, Join, Wiring
-from electrics.hookup.joints import joint_methods
+from electrics.design.design import End, EndKind, Join, Wiring
+from electrics.design.joints import joint_methods
 from hailstone.wording.words import capital, function_name, listed
 
 __all__ = ["PARTS", "ROLES", "TERMINALS", "end_name", "join_row", "part_row", "step_details", "wire_row"]

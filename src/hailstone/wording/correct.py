@@ -6,8 +6,8 @@ from collections.abc import Iterable, Mapping, Sequence
 
 from electrics.correct.effects import Effect, causes_of
 from electrics.correct.flasher import FlasherBelief
+from electrics.design.joints import ground_methods
 from electrics.document.vehicle import FlasherKind
-from electrics.hookup.joints import ground_methods
 from electrics.job.correction import Tried
 from electrics.job.cures.base import Cure, Proposal, Side
 from electrics.job.cures.registry import CURABLE, CURES

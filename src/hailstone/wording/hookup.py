@@ -5,21 +5,21 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 
+from electrics.design.accessories import Accessory
+from electrics.design.forms import Form
+from electrics.design.run import SHOP_RANGE_MM2, WireOption
+from electrics.design.units import Lead
+from electrics.design.wanted import Wanted
 from electrics.document.circuits import FedBy
-from electrics.hookup.accessories import Accessory
-from electrics.hookup.chains import Chain
-from electrics.hookup.forms import Form
-from electrics.hookup.judge import Judged
-from electrics.hookup.run import SHOP_RANGE_MM2, WireOption
-from electrics.hookup.search import Candidate
-from electrics.hookup.units import Lead
-from electrics.hookup.wanted import Wanted
 from electrics.identify.belief import WireBelief
 from electrics.job.assumptions import About, Assumption
 from electrics.job.hookup_plan import HookUpPlan
 from electrics.job.nearer import Nearer
 from electrics.signals import Scenario
 from electrics.vocabulary import BrakeWithHazard, Function, Polarity, State
+from electrics.ways.chains import Chain
+from electrics.ways.ranking import Judged
+from electrics.ways.search import Candidate
 from hailstone.wording.habits import HABITS
 from hailstone.wording.words import (
     amps_text,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from electrics.hookup.accessories import Accessory
+from electrics.design.accessories import Accessory
 from electrics.job.plan import OTHERS_OWN
 from electrics.prove.sheet import CheckKind, Lamp, Line, SheetVerdict
 from hailstone.wording.words import function_name, listed, signal_name

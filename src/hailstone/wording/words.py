@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from electrics.hookup.accessories import mid_sentence as inside
+from electrics.design.accessories import mid_sentence as inside
 from electrics.identify.belief import Setup
 from electrics.reference.functions import called_also
 from electrics.signals import Level, Signal

@@ -9,11 +9,11 @@ from dataclasses import replace
 import pytest
 
 from electrics.build.sheet import build_of
+from electrics.design.units import unit_kinds
 from electrics.document.circuits import CircuitNotes, FedBy
 from electrics.document.vehicle import Computer, FlasherKind
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError
-from electrics.hookup.units import unit_kinds
 from electrics.job.correction import correct, with_cure
 from electrics.job.job_file import read_job_file
 from electrics.job.plan import plan

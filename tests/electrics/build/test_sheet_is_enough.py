@@ -10,8 +10,8 @@ from dataclasses import replace
 
 import pytest
 
+from electrics.design.accessories import accessories
 from electrics.document.vehicle import VehicleFacts
-from electrics.hookup.accessories import accessories
 from electrics.job.facts import HookUpDecisions, JobFacts, Wish
 from electrics.job.plan import plan
 from electrics.vocabulary import Arrangement

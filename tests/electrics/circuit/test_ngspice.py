@@ -11,8 +11,8 @@ from electrics.circuit.elements import Battery, Diode, Lamp, Led, Relay, Resisto
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import simulate
 from electrics.circuit.spice import node_names, spice_deck
-from electrics.hookup.accessories import accessories
-from electrics.hookup.states import TABLE_STATES
+from electrics.design.accessories import accessories
+from electrics.design.states import TABLE_STATES
 from electrics.job.hookup_file import read_job
 from electrics.lighting.samples import sample_circuits
 from electrics.lighting.vehicle import factory_circuit

@@ -9,10 +9,10 @@ from pathlib import Path
 import jsonschema
 import pytest
 
+from electrics.design.accessories import accessories
 from electrics.document.circuits import CircuitNotes
 from electrics.document.decisions import CureDecision
 from electrics.formats.json_file import schema_of
-from electrics.hookup.accessories import accessories
 from electrics.job.better import best_plan
 from electrics.job.correction import correct
 from electrics.job.facts import HookUpDecisions

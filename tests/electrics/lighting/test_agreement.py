@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from electrics.circuit.simulate import simulate
-from electrics.hookup.states import TABLE_STATES
+from electrics.design.states import TABLE_STATES
 from electrics.identify.setups import STATES
 from electrics.lighting.truth import carried
 from electrics.lighting.vehicle import factory_circuit

@@ -10,10 +10,9 @@ from electrics.circuit.elements import Flasher, Lamp
 from electrics.circuit.findings import findings
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import simulate
+from electrics.design.states import TABLE_STATES
 from electrics.document.vehicle import FlasherKind
 from electrics.errors import FactError
-from electrics.hookup.states import TABLE_STATES
-from electrics.hookup.vehicles import node_of, vehicle_with
 from electrics.identify.belief import HYPOTHESES
 from electrics.lighting.samples import SAMPLE_VEHICLES, sample_circuits
 from electrics.lighting.truth import carried
@@ -22,6 +21,7 @@ from electrics.reference.bulbs import bulbs
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Scenario, signal, variants
 from electrics.vocabulary import FUNCTIONS, Arrangement, BrakeWithHazard, Function, parse_state
+from electrics.ways.vehicles import node_of, vehicle_with
 from vehicles import VEHICLES
 
 SEPARATE = Scenario(Arrangement.SEPARATE)

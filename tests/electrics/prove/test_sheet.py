@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import pytest
 
+from electrics.design.wanted import parse_wanted
 from electrics.errors import ReadingError
-from electrics.hookup.wanted import parse_wanted
 from electrics.prove.sheet import CheckKind, Outcome, SheetVerdict, judge_reading, make_sheet
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement, Control, Function

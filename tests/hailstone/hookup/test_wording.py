@@ -7,11 +7,11 @@ from itertools import product
 import pytest
 
 from electrics.circuit.findings import RULES
-from electrics.hookup.chains import INNER, OUTER, chain
-from electrics.hookup.forms import FORMS
-from electrics.hookup.inputs import INPUTS
-from electrics.hookup.sources import OWN
+from electrics.design.forms import FORMS
+from electrics.design.inputs import INPUTS
+from electrics.design.sources import OWN
 from electrics.vocabulary import Polarity
+from electrics.ways.chains import INNER, OUTER, chain
 from hailstone.wording import hookup as wording
 from hailstone.wording.build import PARTS
 from hailstone.wording.circuit import FINDINGS

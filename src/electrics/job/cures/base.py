@@ -14,13 +14,13 @@ from typing import ClassVar
 
 from electrics.correct.effects import Effect
 from electrics.correct.resistor import ResistorFit
+from electrics.design.additions import Addition
+from electrics.design.inserts import Insert
+from electrics.design.sizing import DiodeChoice
+from electrics.design.units import Lead, Unit
 from electrics.document.decisions import CureDecision
 from electrics.document.vehicle import FlasherKind, Idle, VehicleFacts
 from electrics.errors import FactError
-from electrics.hookup.additions import Addition
-from electrics.hookup.inserts import Insert
-from electrics.hookup.sizing import DiodeChoice
-from electrics.hookup.units import Lead, Unit
 from electrics.job.facts import JobFacts
 from electrics.reference.functions import kind_of
 from electrics.vocabulary import Function

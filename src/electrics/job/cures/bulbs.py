@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 
+from electrics.design.units import Lead, Unit, unit_kinds
 from electrics.document.decisions import CureDecision
-from electrics.hookup.units import Lead, Unit, unit_kinds
 from electrics.job.cures.base import FLASHES, LIT_AMISS, Cure, Proposal, Situation
 from electrics.job.facts import JobFacts
 from electrics.reference.bulbs import bulbs

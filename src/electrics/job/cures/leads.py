@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from electrics.design.design import Design
+from electrics.design.units import Unit
 from electrics.document.vehicle import VehicleFacts
-from electrics.hookup.design import Design
-from electrics.hookup.units import Unit
 from electrics.job.cures.base import CureLead, Situation
 from electrics.job.hookup_plan import HookUpPlan
 from electrics.reference.functions import kind_of

@@ -8,11 +8,11 @@ from math import inf
 from typing import ClassVar
 
 from electrics.correct.resistor import FLASHING_DUTY, Need, ResistorFit, fit_resistor, is_sold, mean_heat_w
+from electrics.design.additions import Addition, at_flasher
+from electrics.design.inserts import Insert, Shunt, Store
 from electrics.document.decisions import CureDecision
 from electrics.document.vehicle import FlasherKind, Idle, VehicleFacts
 from electrics.errors import FactError
-from electrics.hookup.additions import Addition, at_flasher
-from electrics.hookup.inserts import Insert, Shunt, Store
 from electrics.job.cures.base import FLASHES, Cure, CureLead, Proposal, Refusal, Side, Situation
 from electrics.job.facts import JobFacts
 from electrics.reference.habits import AIR_C, habit

@@ -6,13 +6,13 @@ from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 
+from electrics.design.accessories import Accessory
+from electrics.design.additions import Addition
+from electrics.design.inserts import Insert
+from electrics.design.units import Lead
 from electrics.document.decisions import CureDecision
 from electrics.document.vehicle import VehicleFacts
 from electrics.errors import FactError
-from electrics.hookup.accessories import Accessory
-from electrics.hookup.additions import Addition
-from electrics.hookup.inserts import Insert
-from electrics.hookup.units import Lead
 from electrics.job.cures.base import Cure, Proposal, Refusal, Situation
 from electrics.job.cures.bulbs import OtherBulb, SeparateBulb
 from electrics.job.cures.loads import (

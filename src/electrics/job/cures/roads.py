@@ -7,13 +7,13 @@ from dataclasses import replace
 from math import inf
 
 from electrics.correct.resistor import HIGHEST_V, TOLERANCE, e_series
+from electrics.design.additions import Addition, at_pilot
+from electrics.design.inserts import Blocker, DarkResistor, Insert
+from electrics.design.sizing import CURRENT_MARGIN, REVERSE_V, DiodeChoice, choose_diode
+from electrics.design.units import Unit
 from electrics.document.decisions import CureDecision
 from electrics.document.vehicle import Idle, VehicleFacts
 from electrics.errors import FactError
-from electrics.hookup.additions import Addition, at_pilot
-from electrics.hookup.inserts import Blocker, DarkResistor, Insert
-from electrics.hookup.sizing import CURRENT_MARGIN, REVERSE_V, DiodeChoice, choose_diode
-from electrics.hookup.units import Unit
 from electrics.job.cures.base import LIT_AMISS, Cure, CureLead, Proposal, Refusal, Situation
 from electrics.job.facts import JobFacts
 from electrics.reference.habits import LEAK_OHM, habit

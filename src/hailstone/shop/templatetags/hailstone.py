@@ -9,8 +9,8 @@ from django.template import Library
 from django.utils.html import format_html
 from django.utils.safestring import SafeString
 
-from electrics.hookup import accessories
-from electrics.hookup.inputs import Assumed
+from electrics.design import accessories
+from electrics.design.inputs import Assumed
 from electrics.identify.plan import Step
 from electrics.vocabulary import Function
 from hailstone.hookup.models import CIRCUIT_FIELDS

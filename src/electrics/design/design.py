@@ -1,0 +1,227 @@
+"""The design: every part that is fitted, every wire and every joint, each end named.
+
+The ways make it, sizing fills it. Drawing, cut list, parts list, joints, steps and test sheet read it, and the
+circuit that proves it is built from its own lines: what is not on the sheet is not in the circuit.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from electrics.circuit.elements import Element
+from electrics.design.joints import JointFit
+from electrics.design.routes import Spot
+from electrics.reference.conductor import Conductor
+from electrics.vocabulary import Function
+
+__all__ = ["OTHER_LAMPS", "Design", "End", "EndKind", "Fitted", "Join", "Light", "Wiring", "own_wire"]
+
+OTHER_LAMPS = "other lamps of the towed car"
+"""What hangs on the towed car's own wires besides the lamps that are wired: must stay dark."""
+
+
+def own_wire(function: Function) -> str:
+    """The key of a towed car's own wire of a function."""
+    return f"{OTHER_LAMPS}: {function}"
+
+
+class EndKind(StrEnum):
+    """What a wire or a joint can end on."""
+
+    UNIT = "unit"
+    PIN = "pin"
+    PART = "part"
+    BATTERY = "battery"
+    SUPPLY = "supply"
+    GROUND = "ground"
+    JOINT = "joint"
+    WIRE = "wire"
+
+
+@dataclass(frozen=True)
+class End:
+    """One end: a lead of a unit, a pin of a place, a terminal of a part, battery, ground or joint.
+
+    Attributes
+    ----------
+    what : str
+        Name of the unit, place, part or joint.
+    terminal : str
+        Lead, pin or terminal; empty where there is but one.
+    is_flying : bool
+        A wire of its own that can be joined; otherwise a terminal that a wire ends in.
+    key, colour : str
+        Of a pin: its wire's key in the facts, and its colour.
+    is_cut : bool
+        A factory wire that is taken off what it fed: joined, not tapped.
+    takes : bool
+        A factory contact that current goes into.
+    lost : Function or None
+        Of a capped factory wire: what its lamp showed and nothing on that side shows any more.
+    """
+
+    kind: EndKind
+    what: str
+    terminal: str
+    spot: Spot = field(compare=False)
+    is_flying: bool = field(default=True, compare=False)
+    key: str = field(default="", compare=False)
+    colour: str = field(default="", compare=False)
+    is_cut: bool = field(default=False, compare=False)
+    takes: bool = field(default=False, compare=False)
+    lost: Function | None = field(default=None, compare=False)
+
+    @property
+    def node(self) -> str:
+        """Its node in the circuit that is built from the sheet."""
+        return f"{self.kind}|{self.what}|{self.terminal}"
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """A part that is fitted.
+
+    Attributes
+    ----------
+    label : str
+        `relay 1`.
+    part : str
+        Id of its line in the parts list.
+    value : str
+        Rating or number: `30 A`, `6A4`.
+    role : str
+        What it carries: `lamp`, `coil` or `sense`.
+    element : Element
+        What it is in a circuit; its nodes are those of its ends.
+    leads : tuple of str
+        Ids of the leads that it serves.
+    """
+
+    label: str
+    part: str
+    value: str
+    role: str
+    spot: Spot
+    element: Element
+    ends: Mapping[str, End]
+    leads: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Wiring:
+    """One wire: two ends, its size and its length.
+
+    Attributes
+    ----------
+    role : str
+        `feed`, `supply`, `trigger`, `sense` or `ground`.
+    load_a : float
+        The most that it carries [A].
+    routed_m, cut_m : float
+        Along the loom, and with slack and service loop [m].
+    by : tuple of str
+        The places that it goes by.
+    is_assumed : bool
+        Nobody has measured its length.
+    is_one_way : bool
+        Current is meant to go from its first end to its second.
+    """
+
+    label: str
+    role: str
+    ends: tuple[End, End]
+    conductor: Conductor
+    load_a: float
+    routed_m: float
+    cut_m: float
+    by: tuple[str, ...]
+    is_assumed: bool
+    is_one_way: bool = True
+
+
+@dataclass(frozen=True)
+class Join:
+    """A joint: everything that meets in it.
+
+    Attributes
+    ----------
+    method : str
+        Of `joint_methods`, or `socket` where a bulb plugs in.
+    is_tap : bool
+        A factory wire is among its members.
+    """
+
+    label: str
+    method: str
+    fit: JointFit | None
+    members: tuple[End, ...]
+    is_tap: bool
+    spot: Spot
+
+    @property
+    def end(self) -> End:
+        return End(EndKind.JOINT, self.label, "", self.spot)
+
+
+@dataclass(frozen=True)
+class Light:
+    """What gives light in a unit: an element between two of the unit's leads.
+
+    Attributes
+    ----------
+    unit, lead : str
+        Name of the unit, id of its lead.
+    inside : tuple of Element
+        What else is in it: a bulb that switches itself has a contact and diodes of its own.
+    """
+
+    unit: str
+    lead: str
+    element: Element
+    inside: tuple[Element, ...] = ()
+
+
+@dataclass(frozen=True)
+class Design:
+    """Everything that is fitted.
+
+    Attributes
+    ----------
+    sealed : tuple of End
+        Terminals that stay without a wire and are closed: `87` of a relay that only breaks.
+    capped : tuple of End
+        Factory wires that nothing is joined to any more.
+    emptied : tuple of (Function, tuple of str, int)
+        Circuits whose lamps went with the old lamp though nothing takes their place: the places, and 0 for all there.
+    brings : mapping of str to int
+        What is fitted besides, by part: a flasher.
+    system_v : int
+        Of the vehicle [V]: lamps, flashers and coils are bought for it.
+    """
+
+    parts: tuple[Fitted, ...]
+    wires: tuple[Wiring, ...]
+    joins: tuple[Join, ...]
+    lights: tuple[Light, ...]
+    sealed: tuple[End, ...] = ()
+    capped: tuple[End, ...] = ()
+    emptied: tuple[tuple[Function, tuple[str, ...], int], ...] = ()
+    brings: Mapping[str, int] = field(default_factory=dict)
+    system_v: int = 12
+
+    def spots(self) -> frozenset[Spot]:
+        """Every place that something of it is at."""
+        return frozenset(end.spot for end in self.ends() if end.kind is not EndKind.GROUND)
+
+    def parts_for(self, lead: str, part: str) -> tuple[Fitted, ...]:
+        """The parts of a kind that serve a lead."""
+        return tuple(each for each in self.parts if each.part == part and lead in each.leads)
+
+    def ends(self) -> Iterable[End]:
+        """Every end that a wire or a joint names."""
+        for wire in self.wires:
+            yield from wire.ends
+        for join in self.joins:
+            yield from join.members

@@ -1,1 +1,0 @@
-"""From the circuits there are to the behaviour wanted: tap, truth table, load, wire, fuse, joint."""
