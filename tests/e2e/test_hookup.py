@@ -37,7 +37,7 @@ def test_the_trap_of_the_trailer_fuse_says_what_would_be_seen(mirrors):
     expect(trap).to_contain_text("Lit in brake, where the added turn lamp must be dark")
     with mirrors.expect_response(re.compile(r"/hook-up/$")):
         trap.get_by_role("button").click()
-    expect(mirrors.get_by_text("Not like this.")).to_be_visible()
+    expect(mirrors.get_by_text("Don’t build this.")).to_be_visible()
     expect(mirrors.locator(".dot-wrong").first).to_be_visible()
 
 

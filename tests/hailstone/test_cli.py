@@ -188,7 +188,7 @@ def test_simulate_says_in_words_what_is_wrong(capsys, tmp_path):
     path = tmp_path / "circuit.json"
     path.write_text(json.dumps(circuit))
     assert main(["simulate", str(path)]) == 0
-    assert "F1 carries 2.4 A with reverse; for long it should carry no more than 1.6 A." in capsys.readouterr().out
+    assert "F1 carries 2.4 A with reverse; 1.6 A is its continuous limit." in capsys.readouterr().out
 
 
 @pytest.mark.parametrize(

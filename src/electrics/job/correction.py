@@ -236,12 +236,13 @@ def tells_of_dead_bulb(found: Plan) -> bool:
         point = simulation.at(state)
         flows_a = [abs(point.amps(lamp.name)) for lamp in simulation.network.of(Lamp) if side in lamp.name.split()]
         staying_a = [amps for amps in flows_a if amps > MAIN_A / 2 * 12 / found.facts.vehicle.system_v]
-        watches = [(each.name, each.misses_below_a) for each in simulation.network.of(Flasher)]
+        for flasher in simulation.network.of(Flasher):
+            flows = abs(point.amps(flasher.name))
+            verdicts += [flasher.rhythm(flows - amps).word != "normal" for amps in staying_a]
         for output in simulation.network.of(ComputerOutput):
             if side in output.name.split() and output.warn_below_a:
-                watches.append((output.name, output.limits_a(point.volts(output.at("supply")))[0]))
-        for name, least_a in watches:
-            verdicts += [abs(point.amps(name)) - amps < least_a for amps in staying_a]
+                least_a, _ = output.limits_a(point.volts(output.at("supply")))
+                verdicts += [abs(point.amps(output.name)) - amps < least_a for amps in staying_a]
     return bool(verdicts) and all(verdicts)
 
 

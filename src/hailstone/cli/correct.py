@@ -60,6 +60,7 @@ def correct_document(text: str) -> dict[str, Any]:
             {**_effect(effect, is_cause=effect in causes), "why": wording.why(effect, correction.sides)}
             for effect in correction.before
         ],
+        "used": [cure.cure for cure in correction.taken],
         "still_upset": [_effect(effect) for effect in correction.now] if correction.taken else [],
         "cures": [_cure(proposal, tried[proposal]) for proposal in correction.open],
     }
@@ -70,10 +71,13 @@ def correct_text(document: Mapping[str, Any]) -> str:
     lines = [document["sentence"]]
     if document["complaint"] and document["complaint"] != document["sentence"]:
         lines.append(document["complaint"])
-    lines += [f"  {effect['text']} {effect['also']}".rstrip() for effect in document["upset"] if effect["is_cause"]]
+    still, before = document["still_upset"], "Without it: " if document["used"] else ""
+    lines += [f"  {effect['text']} {effect['also']}".rstrip() for effect in still]
+    lines += [
+        f"  {before}{effect['text']} {effect['also']}".rstrip() for effect in document["upset"] if effect["is_cause"]
+    ]
     if document["together"]:
         lines.append(f"{document['together']['title']}: {document['together']['verdict']}.")
-    lines += [f"Still: {effect['text']}" for effect in document["still_upset"]]
     for cure in document["cures"]:
         lines.append(f"{cure['title']}: {cure['verdict']}. {cure['text']}")
         lines += [f"  {cost}" for cost in cure["costs"]]

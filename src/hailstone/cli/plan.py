@@ -90,7 +90,7 @@ def plan_text(document: Mapping[str, Any]) -> str:
         ("Upsets", "upsets"),
         ("Assumed", "assumptions"),
         ("Open", "open"),
-        ("Not like this", "faults"),
+        ("Don’t build this", "faults"),
     ):
         texts = [item if isinstance(item, str) else item["text"] for item in document[part]]
         lines += [f"{title}: {text}" for text in texts]

@@ -49,9 +49,12 @@ def test_the_largest_that_passes_is_taken_and_one_alone_does_not_do():
 
 
 def test_on_24_volts_four_times_the_ohms_make_the_same_watts():
-    fit = fit_resistor(Need(1.52, 0.2, count=2, system_v=24))
-    assert fit.ohm == 24.0
-    assert fit.watts_w == pytest.approx(fit_resistor(EXAMPLE).watts_w)
+    """Half the current at twice the volts; 27 ohm is the largest of E12 that passes, 33 is too much (IEC 60063)."""
+    need = Need(1.52, 0.2, count=2, system_v=24)
+    assert window(need).most_ohm == pytest.approx(4 * window(EXAMPLE).most_ohm)
+    fit = fit_resistor(need)
+    assert fit.ohm == 27.0 < window(need).most_ohm < 33.0
+    assert fit.watts_w == pytest.approx(27.0**2 / 27.0)
 
 
 def test_nothing_is_fitted_where_nothing_is_missing_or_the_fuse_forbids_it():

@@ -118,7 +118,7 @@ def test_changing_a_reading_makes_everything_after_it_right_again(page, job, cho
     for state in ("brake", "park", "left"):
         page.post(f"/jobs/{job.id}/identify/{settled.id}/readings/", sent | {"state": state}, headers=HTMX)
     text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
-    assert "Not like this." in text
+    assert "Don’t build this." in text
 
 
 def test_a_heavier_load_gets_thicker_wire_by_itself(page, job, choice):
@@ -189,11 +189,11 @@ def test_a_way_that_is_no_way_is_marked(page, job, choice):
 
 def test_a_way_that_is_wrong_is_taken_only_with_a_reason_that_is_printed(page, job, choice, settled):
     way = f"direct:{pin(settled, '4')}"
-    assert "Not like this." in post(page, job, choice, way_reverse=way).content.decode()
+    assert "Don’t build this." in post(page, job, choice, way_reverse=way).content.decode()
     reason = "parade lamp, off the road"
     text = post(page, job, choice, way_reverse=way, override=reason, version="1").content.decode()
     assert "Pin 4, 18 AWG. " in text
-    assert f"used anyway: {reason}" in text
+    assert f"Used anyway: {reason}" in text
     for path in ("build/", "prove/sheet/"):
         assert f"Used anyway: {reason}" in page.get(f"/jobs/{job.id}/{path}").content.decode()
 
@@ -276,7 +276,7 @@ def test_wires_are_connected_by_hand_and_judged_the_same_way(page, job, choice, 
     sent = {**choice, **by_hand(left, reverse, form="diode_or")}
     text = page.post(f"/jobs/{job.id}/hook-up/", sent).content.decode()
     assert "a diode each" in text
-    assert "Not like this." in text
+    assert "Don’t build this." in text
 
 
 def test_by_hand_the_order_of_picking_counts_for_a_form_and_the_best_is_found_without_one(page, job, choice, settled):
@@ -347,7 +347,7 @@ def test_a_new_job_begins_with_the_shops_ways_and_says_where_they_do_not_fit(pag
     job = begin_job(who, BRIEF)
     stored = HookUp.objects.get(job=job)
     assert (stored.joint, stored.ground, stored.wire_standard) == ("displacement_tap", "body", "metric")
-    assert "Kept." in page.get("/schools/").content.decode()
+    assert "Saved." in page.get("/schools/").content.decode()
     assert page.post("/schools/", ways | {"joint": "glue"}).status_code == 422
 
 
@@ -402,7 +402,7 @@ def test_a_way_that_overloads_a_fuse_comes_after_one_that_does_not(page, job, se
     Job.objects.update(added_count=1, added_each_a=10.0)
     text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
     assert text.index("Relay from the battery, coil on pin 3") < text.index("Direct from pin 3 (reverse)")
-    assert "More than this circuit&#x27;s fuse or wire bears" in text
+    assert "Overloads this circuit&#x27;s fuse or wire" in text
 
 
 def test_a_switch_of_ones_own_is_a_source_and_has_its_own_states(page, job, settled, choice):
@@ -429,7 +429,7 @@ def test_a_back_feed_is_drawn_against_its_lane(page, job, settled, choice):
     """Tail and reverse tied together: in reverse the tail wire is live from the wrong end."""
     Job.objects.update(addition="own", own_leads="both = tail or reverse; 0.3 A", added_count=1)
     way = f"joined:{pin(settled, '2')},{pin(settled, '3')}"
-    assert "Not like this." in post(page, job, choice, way_both=way).content.decode()
+    assert "Don’t build this." in post(page, job, choice, way_both=way).content.decode()
     back = page.get(f"/jobs/{job.id}/hook-up/?at=reverse").content.decode()
     assert "≠ backwards" in back
     assert "circuit-back" in back
