@@ -25,8 +25,8 @@ def test_a_file_of_readings_is_refused_whole_then_taken_in(bench, tmp_path, trou
     ):
         path.write_text(text)
         bench.locator("summary", has_text="left tail lamp").click()
-        bench.get_by_label("Take in a CSV of readings").set_input_files(path)
-        bench.get_by_role("button", name="Take in", exact=True).click()
+        bench.get_by_label("Import a CSV of readings").set_input_files(path)
+        bench.get_by_role("button", name="Import", exact=True).click()
         expect(bench.get_by_text(answer)).to_be_visible()
     expect(bench.locator(".verdict.settled")).not_to_have_count(0)
 

@@ -205,7 +205,7 @@ def test_every_lead_takes_its_best_way_at_one_key_and_keeps_a_run_of_its_own(ser
 def test_an_override_that_contradicts_another_is_refused_where_it_was_typed(mirrors, trouble):
     trouble.expect("422")
     mirrors.get_by_role("tab", name="Sizes and why").click()
-    mirrors.get_by_text("Override what sizes are worked out from").click()
+    mirrors.get_by_text("Override sizing numbers").click()
     aim = mirrors.get_by_label("Drop to aim at")
     aim.fill("6")
     with mirrors.expect_response(re.compile(r"/hook-up/$")):
@@ -219,7 +219,7 @@ def test_hook_up_fits_a_phone(server, open_page):
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     for way in page.locator(".taps li:visible").all():
         assert way.bounding_box()["height"] >= 44
-    expect(page.get_by_text("through a break contact (87a)").first).to_be_visible()
+    expect(page.get_by_text("through a relay's NC contact (87a)").first).to_be_visible()
 
 
 def test_the_new_lamp_is_worked_out_by_keys(server, open_page):
@@ -256,7 +256,7 @@ def test_the_wire_book_narrows_as_one_types(server, open_page):
 def test_a_job_starts_from_the_wire_book(server, open_page):
     page = open_page(server, "/jobs/8/identify/new/")
     page.get_by_role("link", name=re.compile("left rear turn lamp")).first.click()
-    expect(page.get_by_label("Wires, one a line")).to_have_value(re.compile("OG = turn left"))
+    expect(page.get_by_label("One wire per line")).to_have_value(re.compile("OG = turn left"))
 
 
 def test_a_photo_dropped_on_the_bench_is_kept(server, open_page, tmp_path):

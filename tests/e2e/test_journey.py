@@ -56,14 +56,14 @@ def begin(page):
     page.get_by_text("Extra reverse lamps").click()
     page.get_by_label("Make").fill("Merrow")
     page.get_by_label("Model").fill("Skua")
-    page.get_by_text("What can wait").click()
+    page.get_by_text("Fill in later").click()
     page.get_by_label("Job").fill("Third book van: reverse lamps")
     page.get_by_label("Current of each").fill("1,2")
-    page.get_by_label("A computer feeds or watches").select_option("no")
+    page.get_by_label("Does a computer power or monitor").select_option("no")
     page.get_by_role("button", name="Begin").click()
     page.get_by_label("Where").fill("left tail lamp")
-    page.get_by_label("Wires, one a line").fill("1 BK\n2 brown/white\n3 WH/GN\n4 YE/BK\n5 VT")
-    page.get_by_role("button", name="To the workbench").click()
+    page.get_by_label("One wire per line").fill("1 BK\n2 brown/white\n3 WH/GN\n4 YE/BK\n5 VT")
+    page.get_by_role("button", name="Save and measure").click()
 
 
 def identify_by_keyboard(page):
@@ -156,7 +156,9 @@ def test_a_job_goes_from_brief_to_signed_sheet(server, open_page):
 
 def test_the_demo_names_its_odd_reading_and_measuring_again_clears_it(server, open_page):
     page = open_page(server, "/jobs/4/identify/3/")
-    expect(page.get_by_text("Pin 2 read 0 V in park, but all else says tail: measure again.")).to_be_visible()
+    expect(
+        page.get_by_text("Pin 2 read 0 V in park, but every other reading says tail. Measure again.")
+    ).to_be_visible()
     page.get_by_label("Pin 2, Park").fill("12.3")
     page.keyboard.press("Enter")
     expect(page.get_by_text("measure again")).to_have_count(0)

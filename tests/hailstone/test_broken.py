@@ -52,12 +52,12 @@ def test_a_broken_job_is_shown_with_its_reason_and_a_way_in_and_the_others_as_ev
     for path in ("hook-up/", "correct/", "build/", "prove/", "prove/sheet/", "identify/new/"):
         response = page.get(f"/jobs/{job.id}/{path}")
         assert response.status_code == 409
-        assert "This job cannot be computed" in response.content.decode()
+        assert "We can’t work out this job" in response.content.decode()
         assert "To the brief" in response.content.decode()
     response = page.get(f"/jobs/{job.id}/hook-up/", headers=HTMX)
     assert response["HX-Redirect"] == f"/jobs/{job.id}/"
     brief = page.get(f"/jobs/{job.id}/").content.decode()
-    assert "This job cannot be computed." in brief
+    assert "We can’t work out this job." in brief
     assert "no lamp circuit" in brief or "ZeroDivisionError" in brief
     assert 'name="added_count"' in brief
 
@@ -92,7 +92,7 @@ def test_a_current_on_the_bench_that_all_the_lamps_cannot_draw_is_refused_and_no
     assert "Not saved" in response.content.decode()
     assert not LeadTrial.objects.filter(seen="lit").exists()
     assert page.get("/").status_code == 200
-    assert "cannot be computed" not in page.get("/").content.decode()
+    assert "work out this job" not in page.get("/").content.decode()
 
 
 def test_a_brief_that_the_measured_current_makes_impossible_is_refused(page, who):

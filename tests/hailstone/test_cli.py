@@ -55,7 +55,7 @@ def test_json_keeps_the_contract(readings, capsys):
     assert wires["3"]["tappable"] is wires["3"]["settled"]
     (odd,) = lamp["contradictions"]
     assert (odd["pin"], odd["state"], odd["reading"]) == ("2", "park", "0 V")
-    assert "all else says tail" in odd["why"]
+    assert "every other reading says tail" in odd["why"]
     assert not wires["2"]["settled"]
     assert any("grey or green" in warning for warning in wires["2"]["warnings"])
     assert lamp["next"][0]["pins"] == ["2"]
@@ -303,7 +303,7 @@ def test_a_chain_is_written_and_read_as_two_ways_in_order(tmp_path, capsys):
     best = answer["leads"][0]["candidates"][0]
     assert (best["way"], best["sources"]) == ("and-1-and_not", ["rear 3", "@ignition", "@switch"])
     assert best["text"].startswith(
-        "First a fuse live with the key through a break contact (87a), coil on rear 3; then"
+        "First a fuse live with the key through a relay's NC contact (87a), coil on rear 3; then"
     )
     assert best["cuts"] == 0
 

@@ -34,7 +34,7 @@ def try_all(page, job, trials=WHITE_LED):
 def test_the_first_pair_is_asked_for_with_its_caution(lamp):
     assert "to plus" in lamp
     assert "1 A fuse" in lamp
-    assert "limited to 50 mA" in lamp
+    assert "first tests to 50 mA" in lamp
 
 
 def test_leads_with_misleading_colours_are_found_and_hook_up_takes_the_current(page, job, settled, lamp):

@@ -104,7 +104,7 @@ def test_two_grounds_at_one_bulb_raise_the_suspicion_of_a_dead_feed():
 def test_a_dimmed_wire_is_warned_of():
     columns = (("park", all_pins(p4="3.1")), ("brake", all_pins(p4="12.2")), ("left", all_pins(p5="flash")))
     (belief,) = identify([point(*columns)])
-    assert "chatters relays" in verdict(belief, "4")[1]
+    assert "relays chatter on it" in verdict(belief, "4")[1]
 
 
 def test_sentences_say_what_to_do_and_why():

@@ -138,7 +138,7 @@ def _wire(facts: Mapping[str, Any]) -> dict[str, Any]:
     right = next(iter(fitting), None)
     if right is None or right.fuse is None:
         raise FactError(
-            "amps", "No size of this kind of wire keeps the drop and the fuse rule. Shorten the run or split it."
+            "amps", "No size of this wire meets both the drop limit and the fuse rule. Shorten the run or split it."
         )
     return {
         "result": {

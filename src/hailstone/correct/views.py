@@ -319,7 +319,7 @@ def _boards(
     if first is not None:
         boards.append(board_of("As changed", first.simulation, state, zones, wrong(before), body))
     if facts.hookup.cures:
-        boards.append(board_of("Cured", together.simulation, state, zones, wrong(now), body))
+        boards.append(board_of("Fixed", together.simulation, state, zones, wrong(now), body))
     return boards
 
 

@@ -22,9 +22,8 @@ SOURCE_KEYS = "qsxcyzijmn"
 LEAD_KEYS = ",.-;'/=\\"
 
 REFUSED = (
-    "These cannot be connected so: a data line, spare or ground is no source, two wires must differ and both be "
-    "settled, what one does alone needs no second, and three go together only where no two are right. The ways above "
-    "are the nearest that work."
+    "Can't connect these: never a data line, spare or ground; two different wires, both settled; no second "
+    "wire where one does it alone; three only where no two are right. See the closest hook-ups above."
 )
 
 

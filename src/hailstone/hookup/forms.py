@@ -98,7 +98,7 @@ class HookUpForm(forms.Form):
             standard = str(WireStandard.AWG)
         self.conductors = conductors(WireStandard(standard))
         sizes = [(wire.size, wire.name) for wire in self.conductors]
-        self.fields["wire_size"].choices = [("", "Thinnest right one"), *sizes]
+        self.fields["wire_size"].choices = [("", "Thinnest that works"), *sizes]
         self.fields["ground_wire"].choices = AWG
         self.fields["joint"].choices = [(method.id, method.name) for method in joint_methods()]
         for name, field in self.fields.items():
@@ -165,10 +165,10 @@ class HookUpForm(forms.Form):
             ),
             "host_wire": forms.ChoiceField(label="Factory wire", choices=AWG),
             "measured_a": DecimalComma(
-                label="Present load by clamp, instead", unit="A", required=False, min_value=0, max_value=40
+                label="Load now, by clamp", unit="A", required=False, min_value=0, max_value=40
             ),
             "most_percent": DecimalComma(
-                label="Of the fuse at most, instead of 80", unit="%", required=False, min_value=30, max_value=100
+                label="Fuse limit, % (usually 80)", unit="%", required=False, min_value=30, max_value=100
             ),
         }
         for name, field in fields.items():
@@ -186,7 +186,7 @@ class SchoolForm(forms.Form):
         label="Load resistors in stock",
         required=False,
         max_length=120,
-        help_text="Ohms, separated by commas: 6, 8, 10. Correct chooses from them. Empty: whatever the trade sells, "
+        help_text="Ohms, separated by commas: 6, 8, 10. Correct chooses from them. Blank: usual stock values, then "
         "E12 and E24.",
     )
 

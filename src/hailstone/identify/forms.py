@@ -40,7 +40,7 @@ class PointForm(forms.Form):
         widget=forms.Select(attrs={"class": "form-select"}),
     )
     wires = forms.CharField(
-        label="Wires, one a line: pin, colour, = what a chart says",
+        label="One wire per line: pin, color, = chart's function",
         required=False,
         widget=forms.Textarea(
             attrs={"class": "form-control", "rows": 8, "spellcheck": "false", "placeholder": EXAMPLE}
@@ -122,7 +122,7 @@ class PointForm(forms.Form):
             claim = function_called(claimed)
             if claimed.strip() and claim is None:
                 problems.append(
-                    f"Line {number}: “{claimed.strip()}” is no function of a wire. Say tail, stop, turn left, "
+                    f"Line {number}: “{claimed.strip()}” isn't a wire function. Use tail, stop, turn left, "
                     "stop and turn left, reverse, ground, battery feed ..."
                 )
             wires.append(Wire(label, parsed.text, claim or "", claim_from.strip().rstrip(")").strip()[:60]))
@@ -131,7 +131,9 @@ class PointForm(forms.Form):
         if not wires:
             problems.append("List at least one pin, for example 1 BK, or 1-12 for twelve cavities.")
         labels = [wire.label for wire in wires]
-        problems += [f"Pin {label} stands twice." for label in sorted(set(labels)) if labels.count(label) > 1]
+        problems += [
+            f"Pin {label} is listed twice. Delete one." for label in sorted(set(labels)) if labels.count(label) > 1
+        ]
         if len(wires) > MOST_WIRES:
             problems.append(f"{len(wires)} wires are more than {MOST_WIRES}. Split them over access points.")
         if problems:

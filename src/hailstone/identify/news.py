@@ -54,6 +54,6 @@ def _sentence(change: ReadingChange) -> str:
     where = show_change(change).where
     now = f"“{change.after}”" if change.after else "nothing"
     return (
-        f"{change.changed_by} replaced your “{change.before}” at pin {change.pin.label}, {where.lower()}, by {now} "
+        f"{change.changed_by} changed your “{change.before}” at pin {change.pin.label}, {where.lower()}, to {now} "
         f"at {when}. The later one counts; both are in the history."
     )

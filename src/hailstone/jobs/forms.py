@@ -48,19 +48,21 @@ class BriefForm(forms.Form):
     )
     supply_v = DecimalComma(label="Battery now", unit="V")
     computer = forms.ChoiceField(
-        label="A computer feeds or watches the lamps", choices=Vehicle.Computer, initial=Vehicle.Computer.UNKNOWN
+        label="Does a computer power or monitor the lamps?",
+        choices=Vehicle.Computer,
+        initial=Vehicle.Computer.UNKNOWN,
     )
     arrangement = forms.ChoiceField(
         label="Rear signals",
         required=False,
         choices=[
             ("", "Not known: find out"),
-            ("separate", "Separate: brake and turn on wires of their own"),
+            ("separate", "Separate: brake and turn on different wires"),
             ("combined", "Combined: brake and turn on one wire"),
         ],
     )
     not_fitted = forms.MultipleChoiceField(
-        label="This vehicle has no", required=False, widget=forms.CheckboxSelectMultiple, choices=NOT_FITTED
+        label="Not on this vehicle", required=False, widget=forms.CheckboxSelectMultiple, choices=NOT_FITTED
     )
     complaint = forms.ChoiceField(
         label="What it is about",
@@ -74,9 +76,11 @@ class BriefForm(forms.Form):
         required=False,
         max_length=600,
         widget=forms.Textarea(attrs={"rows": 3, "spellcheck": "false", "placeholder": OWN_EXAMPLE}),
-        help_text="lead = what it wants; amps; LED or filament; positive or ground. Wants are tail, stop, turn left, "
+        help_text="lead = what it shows; amps; LED or filament; positive or ground. It can show tail, stop, turn "
+        "left, "
         "turn right, stop turn left, stop turn right, reverse, low beam, fog rear, battery, ignition and own switch, "
-        "joined by and, or, not, or over(a, b): a wherever it shows, else b.",
+        "joined by and, or, not, or over(a, b): a while a is on or flashing, otherwise b (in the dark half of a "
+        "flash, b stays off).",
     )
     added_count = WholeNumber(
         label="How many", help_text="Of lamps with one lead; a set is whole until a thing is taken out of it."
@@ -85,7 +89,7 @@ class BriefForm(forms.Form):
     tools = forms.MultipleChoiceField(
         label="Instruments at hand", required=False, widget=forms.CheckboxSelectMultiple, choices=TOOL_NAMES.items()
     )
-    has_helper = forms.BooleanField(label="Somebody is there to hold the pedal", required=False, initial=True)
+    has_helper = forms.BooleanField(label="I have a helper for the pedal", required=False, initial=True)
 
     def __init__(self, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
@@ -147,8 +151,8 @@ class BriefForm(forms.Form):
         if twice and {"addition", "also", "things"} & set(self.changed_data):
             self.add_error(
                 "things" if "things" in self.fields else "also",
-                f"{twice[0]}, and {mid_sentence(twice[1])}: both stand in for the same lamps of the vehicle. "
-                "Take one, and say thing by thing what else there is.",
+                f"{twice[0]}, and {mid_sentence(twice[1])}: both replace the same lamps. Choose one, then add the "
+                f"rest under Lamps and parts.",
             )
         if "added_count" in facts and "added_each_a" in facts:
             try:

@@ -16,7 +16,7 @@ class Vehicle(models.Model):
     class Computer(models.TextChoices):
         UNKNOWN = str(core.Computer.UNKNOWN), "Not known"
         YES = str(core.Computer.YES), "Yes, feeds or watches"
-        NO = str(core.Computer.NO), "No, plain switches and relays"
+        NO = str(core.Computer.NO), "No, just switches and relays"
 
     make = models.CharField(max_length=40)
     model = models.CharField(max_length=40)

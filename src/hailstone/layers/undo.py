@@ -1,4 +1,4 @@
-"""Taking back: how units, ways, runs, circuits and ticks stood before each change of a job."""
+"""Undo: how units, ways, runs, circuits and ticks stood before each change of a job."""
 
 from __future__ import annotations
 

@@ -24,8 +24,8 @@ class StaleError(Exception):
     def __init__(self, who: str, when: str, version: int) -> None:
         self.version = version
         super().__init__(
-            f"{who} changed this at {when} while you had it open. Your entries stand below and are not saved "
-            "yet: check them and save again to replace what is stored."
+            f"{who} changed this at {when} while you had it open. Your entries below aren't saved. Check them, "
+            f"then save again to overwrite."
         )
 
 

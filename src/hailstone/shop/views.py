@@ -53,7 +53,7 @@ def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
 
 @login_not_required
 def bad_request(request: HttpRequest, exception: Exception) -> HttpResponse:
-    return _trouble(request, 400, "That request made no sense", "Go back, reload the page and try once more.")
+    return _trouble(request, 400, "Bad request", "Go back, reload the page and try once more.")
 
 
 def only_forms(request: HttpRequest) -> HttpResponse:
@@ -81,9 +81,9 @@ def stale_form(request: HttpRequest, reason: str = "") -> HttpResponse:
     return _trouble(
         request,
         403,
-        "This form is too old to be trusted",
-        "You signed in again or the page stood open for long. Go back, reload the page and send it again; "
-        "what was shown as saved is kept.",
+        "This form expired",
+        "You signed in again, or the page was open too long. Go back, reload the page and send it again. Anything "
+        "shown as saved is safe.",
     )
 
 

@@ -46,7 +46,7 @@ def entry_from(sent: QueryDict, stored: Mapping[str, Any], ids: list[str]) -> di
     """
     name = " ".join(sent.get("name", "").split())
     if not name or len(name) > 60:
-        raise FactError("name", "A thing wants a name of up to 60 letters, like left tail lamp.")
+        raise FactError("name", "Name it in up to 60 letters, like left tail lamp.")
     side = sent.get("side", "")
     if side not in ("", "left", "right"):
         raise FactError("side", "The side is left, right or neither.")
@@ -64,7 +64,7 @@ def entry_from(sent: QueryDict, stored: Mapping[str, Any], ids: list[str]) -> di
         raise FactError("leads", f"{name}: {len(leads)} leads cannot be planned. Expected 1 to {MOST_LEADS}.")
     carried, water = sent.get("carried", ""), sent.get("water", "")
     if carried not in CARRIERS or water not in WATERS or sent.get("turned", "") not in FOUND:
-        raise FactError("carried", "Say what carries it and whether it gets wet, or leave both as such things are.")
+        raise FactError("carried", "Choose what it is mounted on and whether it gets wet, or leave both at usual.")
     return {
         "id": stored["id"],
         "name": name,

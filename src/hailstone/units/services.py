@@ -82,7 +82,7 @@ def remove_unit(job: Job, who: AbstractBaseUser, id: str, *, version: int | None
     entry = entry_with(job, id)
     rest = [each for each in decided_of(job).units if each["id"] != id]
     if not rest:
-        raise FactError("units", "It is the only thing on this job. Change it, or remove the job.")
+        raise FactError("units", "That's the job's only part. Edit it, or delete the job.")
     _store(job, who, units=rest, version=version, what=f"removing {entry['name']}")
     return str(entry["name"])
 
@@ -150,7 +150,7 @@ def _store(
     names = [entry["name"] for entry in units]
     twice = next((name for name in names if names.count(name) > 1), None)
     if twice is not None:
-        raise FactError("name", f"Two things are called “{twice}”. Give each a name of its own.")
+        raise FactError("name", f"Two parts are named “{twice}”. Rename one.")
     remember(job.pk, who, what)
     gone = {id for entry in before.units for id in lead_ids(entry)}
     gone -= {id for entry in units for id in lead_ids(entry)}

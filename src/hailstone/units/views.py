@@ -31,13 +31,13 @@ from hailstone.wording.hookup import wish_text
 from hailstone.wording.words import capital, listed
 
 CARRIED_BY = [
-    ("", "as such things are"),
+    ("", "usual"),
     ("fixed", "fixed on the body"),
-    ("removable", "comes off: on a plug"),
-    ("swinging", "swings or moves"),
+    ("removable", "a part that comes off (plug)"),
+    ("swinging", "a part that swings or moves"),
 ]
-WATER = [("", "as such things are"), ("wet", "in spray"), ("dry", "stays dry")]
-ROUND = [("", "as they should"), ("turned", "the wrong way round: dark")]
+WATER = [("", "usual"), ("wet", "in spray"), ("dry", "stays dry")]
+ROUND = [("", "right way"), ("turned", "backward (dark)")]
 SIDES = [("", "neither side"), ("left", "left"), ("right", "right")]
 
 

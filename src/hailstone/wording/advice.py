@@ -24,15 +24,16 @@ _HOW = {
     Instrument.LED_PROBE: "Touch {pins} with the LED probe: on, off, flashing or dim.",
     Instrument.TEST_LAMP: "Touch {pins} with the test lamp, its clip on ground: on, off, flashing or dim.",
     Instrument.OHMS: "Measure ohms from {pins} to ground, circuit dead.",
-    Instrument.LOADED_DROP: "Pull {pins} to battery positive with a test lamp and read the volts there.",
+    Instrument.LOADED_DROP: "Clip a test light from battery positive to {pins}. Read volts on {pins}.",
     Instrument.HERTZ: "Read the frequency on {pins}.",
-    Instrument.CLAMP: "Clamp the wire at {pins}, or watch its lamp: flash, if it goes dark while the turn is lit.",
+    Instrument.CLAMP: "Clamp the wire at {pins}, or watch its lamp. Enter flash if it goes out whenever "
+    "the turn lamp lights.",
 }
 
 _SAFETY = {
-    Control.REVERSE: "Chocks in, park brake on, engine off where the gearbox allows, else foot on the brake. "
-    "Nobody before or behind the vehicle.",
-    Control.ENGINE: "Engine running: ventilate, chocks in, park brake on, hands and leads clear of belts.",
+    Control.REVERSE: "Chock the wheels. Park brake on. Engine off if the transmission allows; if not, foot on the "
+    "brake. Nobody in front of or behind the vehicle.",
+    Control.ENGINE: "Engine running: ventilate, chock the wheels, park brake on, hands and leads clear of belts.",
     Control.BRAKE: "Foot on the pedal or a prop that cannot slip; nobody under the vehicle.",
 }
 ALWAYS = "Leave yellow airbag plugs, orange high-voltage cables and xenon ballasts alone."
@@ -78,26 +79,26 @@ def cautions(*setups: Setup) -> list[str]:
 
 
 def contradiction_sentence(contradiction: Contradiction) -> str:
-    """Names the odd reading: `pin 2 read 0 V in park, but all else says tail: measure again`."""
+    """Names the odd reading: `pin 2 read 0 V in park, but every other reading says tail. Measure again.`."""
     evidence = contradiction.evidence
     return (
-        f"Pin {evidence.pin} read {evidence.reading} in {setup_name(evidence.setup).lower()}, but all else says "
-        f"{function_name(contradiction.function, mid_sentence=True)}: measure again."
+        f"Pin {evidence.pin} read {evidence.reading} in {setup_name(evidence.setup).lower()}, but every other "
+        f"reading says {function_name(contradiction.function, mid_sentence=True)}. Measure again."
     )
 
 
 def slip_sentence(family: Family) -> str:
-    """One mistake that spoilt several readings: `The readings in brake look as if nothing was on: set it again.`"""
+    """One mistake that spoilt several readings: `In brake, it looks like “brake” wasn't on.`"""
     where, pins = setup_name(family.setup).lower(), pins_text(family.pins)
     if family.slip is Slip.SWAPPED:
-        return f"{pins[0].upper()}{pins[1:]} look read in each other's place in {where}: measure both again."
+        return f"{pins[0].upper()}{pins[1:]} look swapped in {where}. Measure both again."
     if family.slip is Slip.CLIP_ON_PLUS:
-        return f"Every reading in {where} looks as if the clip sat on the battery's plus: clip to ground, and repeat."
+        return f"In {where}, the clip looks to be on battery positive. Move it to ground and repeat."
     control = f"“{state_name(make_state([family.control])).lower()}”" if family.control else "nothing"
-    was = "was not on" if family.control else "was on"
+    was = "wasn't on" if family.control else "was on"
     return (
-        f"The readings in {where} look as if {control} {was}, or the clip had no ground: set it again and measure "
-        f"{pins} once more."
+        f"In {where}, it looks like {control} {was}, or the clip wasn't grounded. Check both, then measure {pins} "
+        "again."
     )
 
 
@@ -107,7 +108,7 @@ def road_sentence(road: BackFeed) -> str:
     where = setup_name(evidence.setup).lower()
     return (
         f"Pin {evidence.pin} is {name} and reads {evidence.reading} in {where}, where it is off: another circuit "
-        "feeds it back. A complaint in the brief (“a wrong lamp lights”) finds road and cure."
+        "feeds it back. Set the complaint in Brief to “A lamp comes on when it shouldn't” to trace the path."
     )
 
 
@@ -126,7 +127,7 @@ def running_sentence(belief: Belief) -> str:
         return ""
     return (
         f"Pin {high.pin} read {high.reading}, more than the supply of {high.supply_v:g} V: is the engine running? "
-        "Type the supply of now."
+        "Enter the battery voltage now."
     )
 
 
@@ -227,9 +228,9 @@ def outcome_text(change: Change, supply_v: float) -> str:
 
 _LACKS = {
     Lack.OWN_READINGS: "expected, not yet measured",
-    Lack.GROUND_PROOF: "open: needs a loaded drop, or ohms with its lamp pulled",
-    Lack.CONFIRMATION: "open: rests on one reading, needs another that agrees",
-    Lack.BUS: "open: may be a data line",
+    Lack.GROUND_PROOF: "needs a loaded voltage drop, or ohms with its lamp pulled",
+    Lack.CONFIRMATION: "only one reading so far; needs another that agrees",
+    Lack.BUS: "may be a data line",
 }
 
 
@@ -261,7 +262,7 @@ def warnings(belief: Belief, wire: WireBelief) -> list[str]:
     grounds = [other for other in belief.wires if other.function is Function.GROUND]
     if wire.function is Function.GROUND and len(grounds) > 1 and not wire.is_settled:
         pins = listed(other.pin for other in grounds)
-        found.append(f"Pins {pins} both look like ground; one may be a dead feed. Pull the lamp and measure ohms.")
+        found.append(f"Pins {pins} look like ground. One may be a dead feed. Pull the lamp and measure ohms.")
     if wire.polarity is Polarity.GROUND:
         found.append(
             "Ground-switched: the lamp has battery voltage always and this wire is pulled to ground when on. "
@@ -270,7 +271,7 @@ def warnings(belief: Belief, wire: WireBelief) -> list[str]:
     if wire.function is Function.MARKER_BETWEEN:
         found.append("This marker returns through the turn lamp: it needs that filament. Do not tap it.")
     if "dimmed" in wire.function:
-        found.append("Part voltage in pulses: flickers LEDs, chatters relays, no plain diodes.")
+        found.append("Pulsed feed. LEDs flicker and relays chatter on it. Don't use plain diodes.")
     if parse_colour(wire.colour).question:
         found.append(parse_colour(wire.colour).question)
     return found

@@ -76,8 +76,8 @@ CHECKS = {
     "other; plain end to the source, stripe to the lamp.",
     "decoder": "Each decoder: its diode with the stripe to the lamp, plus of the capacitor on the lamp's side, its "
     "load on bare metal. With everything off the lamp stays dark for a minute.",
-    "relay": "Each relay, before it is buried: at rest through from 30 to 87a and open to 87; pulled in the other "
-    "way round. If nothing changes when its signal comes on, look at the coil's ground first.",
+    "relay": "Each relay, before it is buried: at rest 30 connects to 87a and not to 87; pulled in, the reverse. "
+    "If nothing changes when its signal comes on, look at the coil's ground first.",
 }
 """What is checked of a part while it is joined, by its line in the parts list."""
 CURE_STEPS = {
@@ -93,7 +93,7 @@ CURE_STEPS = {
     "separate_bulb": "The car's own wires stay untouched: the bulb has a socket, a feed and a ground of its own.",
 }
 """What is done for a cure while joining, by its id."""
-NO_FUSE = "Nothing here has a fuse of its own; that of the factory circuit protects it: not needed."
+NO_FUSE = "No added fuse needed: the factory fuse protects it."
 FUSED = ("fuse", "fuse_tap", "separator", "converter")
 """Lines of the parts list that bring a fuse."""
 METHODS = {
@@ -161,9 +161,10 @@ def lost_sentence(capped: Sequence[End]) -> str:
     if not lost:
         return ""
     places = list(dict.fromkeys(end.what for end in capped if end.lost))
+    shows = "shows" if len(lost) == 1 else "show"
     return (
-        f"Nothing shows {listed(lost)} at {listed(places)} any more: where no other lamp of the vehicle does, fit "
-        "one, as the law wants it."
+        f"{capital(listed(lost))} no longer {shows} at {listed(places)}. If no other lamp shows it, add one; the law "
+        "requires it."
     )
 
 
@@ -185,8 +186,8 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
         ]
         + [line for line, join in zip(joins, plan.joins, strict=True) if _is_ground(join, grounds)],
         "join": [
-            f"{capital(name)} takes the place of the factory's: unplug that one, or cut its wires beside it and "
-            "insulate its half. Joined is the vehicle's half."
+            f"{capital(name)} replaces the factory lamp. Unplug the old one, or cut its wires beside it and "
+            f"insulate the lamp side. Connect to the vehicle side."
             for name in plan.instead
         ]
         + [

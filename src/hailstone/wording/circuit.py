@@ -68,7 +68,7 @@ FINDINGS = {
     "dark_amiss": "{subject} stays dark{where}, and should be lit.",
     "linked_leads": "{subject}: its leads feed each other inside, {value:.2g} V across 1 kohm. A diode in the weaker "
     "lead keeps what feeds one out of the other's circuit.",
-    "drain": "{milli:.0f} mA are drawn with everything off, most of it by {by}. Find what stays awake.",
+    "drain": "Draws {milli:.0f} mA with everything off, mostly {by}. Find what stays awake.",
 }
 
 

@@ -14,7 +14,7 @@ class HabitWords:
     Attributes
     ----------
     label, unit : str
-        `A lamp counts as dead below, of its bulb's current`, `%`.
+        `Bulb reads as out below, % of normal current`, `%`.
     sentence : str
         With a place for the value.
     factor : float
@@ -37,9 +37,9 @@ class HabitWords:
 
 HABITS = {
     "warns_share": HabitWords(
-        "A lamp counts as dead below, of its bulb's current",
+        "Bulb reads as out below, % of normal current",
         "%",
-        "A lamp is taken for dead below {} of its bulb's current",
+        "A bulb reads as out below {} of its normal current",
         100.0,
     ),
     "watches_all": HabitWords(

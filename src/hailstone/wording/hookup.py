@@ -38,14 +38,14 @@ INPUT_NAMES = {
     "hot_c": "Copper at",
     "aim_percent": "Drop to aim at",
     "most_drop_v": "Drop at most",
-    "fuse_factor": "Fuse over load",
+    "fuse_factor": "Fuse ÷ load",
     "fuse_a": "Branch fuse",
-    "diode_margin": "Diode over current",
-    "reverse_v": "Diode bears in reverse",
-    "sleeve_k_per_w": "Rise in its sleeve",
-    "contact_factor": "Contact over load",
+    "diode_margin": "Diode ÷ current",
+    "reverse_v": "Diode reverse rating",
+    "sleeve_k_per_w": "Temperature rise in heat-shrink",
+    "contact_factor": "Relay contact ÷ load",
     "coil_ohm": "Relay coil",
-    "sleeve_factor": "Sleeve over joint",
+    "sleeve_factor": "Sleeve ÷ joint",
 }
 """Inputs of the sizes that can be overridden, by id."""
 
@@ -57,7 +57,7 @@ FORMS = {
     "relay": "Relay from the battery, coil on {0}",
     "relay_or": "Relay from the battery, coil on {0} or {1}, a diode each",
     "and": "{1} through a make contact, coil on {0}",
-    "and_not": "{1} through a break contact (87a), coil on {0}",
+    "and_not": "{1} through a relay's NC contact (87a), coil on {0}",
     "held_open": "{0}, and {1} through a contact held open while it flashes",
     "self_switching": "{0} and {1} to a bulb that switches itself",
     "to_ground": "Relay to ground (30 ground, 87 lamp), coil on {0}",
@@ -66,7 +66,7 @@ FORMS = {
     "converter": "Stop-and-turn converter with its own supply: {0} as stop, {1} as turn",
     "pulse_module": "Module with its own supply, its input on {0}, which may pulse",
     "separate_turn": "Converter from combined to separate with its own supply: the turn signal of {0}",
-    "separate_stop": "Converter from combined to separate with its own supply: the brake of {0} and {1}",
+    "separate_stop": "Powered separating converter: brake from {0} and {1}",
 }
 
 OWN_SOURCES = {"@battery": "the battery", "@switch": "your own switch", "@ignition": "a fuse live with the key"}
@@ -74,9 +74,9 @@ OWN_SOURCES = {"@battery": "the battery", "@switch": "your own switch", "@igniti
 
 NOTES = {
     "relay_or": "Fuse within 20 cm of the battery; the two diodes keep the feeds from each other.",
-    "pulse_module": "Its input only listens and takes pulses for on; the lamp burns from the battery behind its own "
-    "fuse. It wants a ground of its own, and shuts off above its limit until its supply is cycled.",
-    "separate_turn": "Needs a supply and a ground of its own; shuts off above its limit until its supply is cycled.",
+    "pulse_module": "Its input only senses, and reads pulses as on. The lamp runs from the battery on its own "
+    "fuse. The module needs its own ground. Over its limit it shuts off; cycle its power.",
+    "separate_turn": "Needs its own supply and ground. Over its limit it shuts off; cycle its power.",
     "separate_stop": "Needs a supply and a ground of its own. It sees no brake while both sides flash.",
     "relay": "Fuse within 20 cm of the battery; the coil draws about 0.15 A and keeps a monitored circuit awake.",
     "three_diodes": "Steady wins over flashing. A filament behind a diode loses about a fifth of its light.",
@@ -180,33 +180,37 @@ def _bulbs(assumed: Mapping[str, object]) -> str:
 
 
 def assumption_sentence(each: Assumption) -> str:
-    """What was assumed, and where the plan would be another: `Stop: 15 A fuse; another plan from 10 A.`"""
+    """What was assumed and where the plan changes: `Stop: 15 A fuse (assumed). The plan changes at 10 A or less.`"""
     if each.about is About.HABIT:
         return _habit_sentence(each)
     where = each.where if each.about is About.LENGTH else function_name(Function(each.where))
     if each.about is About.COMPUTER:
-        return f"{where}: nobody says whether a computer feeds it. Find out before anything is joined."
+        return f"{where}: not known whether a computer feeds it. Find out before you splice."
     if each.about is About.LED:
-        return f"{where}: bulbs, no LEDs; with factory LEDs {'another plan' if each.changes_at else 'the same plan'}."
+        return (
+            f"{where}: bulbs (assumed). With factory LEDs the plan {'changes' if each.changes_at else 'is the same'}."
+        )
     unit = {About.LENGTH: " m", About.FUSE: " A", About.BULBS: ""}[each.about]
     what = {About.FUSE: " fuse", About.BULBS: " lamp" if each.value == 1 else " lamps"}.get(each.about, "")
     said = f"{where[0].upper()}{where[1:]}: {each.value:g}{unit}{what}"
     if each.changes_at is None:
-        return f"{said}; {each.low:.3g} to {each.high:.3g}{unit} change nothing."
-    return f"{said}; another plan from {each.changes_at:g}{unit}."
+        return f"{said} (assumed). Nothing changes from {each.low:.3g} to {each.high:.3g}{unit}."
+    further = "less" if each.changes_at < each.value else "more"
+    return f"{said} (assumed). The plan changes at {each.changes_at:g}{unit} or {further}."
 
 
-OR_MORE = "that it watches stop and tail as well would change nothing"
+MORE = "If it watches stop and tail too, there are more problems"
+OR_MORE = "Nothing changes if it watches stop and tail too"
 
 
 def _habit_sentence(each: Assumption) -> str:
     words = HABITS[each.where]
     said = words.sentence.format(words.told(each.value))
     if not words.unit:
-        return f"{said}; {'where it watches stop and tail as well, more is upset' if each.changes_at else OR_MORE}."
+        return f"{said} (assumed). {MORE if each.changes_at else OR_MORE}."
     if each.changes_at is None:
-        return f"{said}; {words.shown(each.low)} to {words.told(each.high)} change nothing."
-    return f"{said}; something else is upset from {words.told(each.changes_at)}."
+        return f"{said} (assumed). Nothing changes from {words.shown(each.low)} to {words.told(each.high)}."
+    return f"{said} (assumed). A new problem starts at {words.told(each.changes_at)}."
 
 
 def planned_sentence(plan: HookUpPlan) -> str:

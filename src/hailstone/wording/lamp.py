@@ -33,8 +33,9 @@ TECHNOLOGIES = {
 SEEN = {Seen.DARK: "Dark", Seen.DIM: "Dim", Seen.LIT: "Lit", Seen.BLEW: "Fuse blew"}
 
 CAUTION = (
-    "Fuse of 1 A at most in the plus lead, first trials limited to 50 mA: some LEDs die of wrong polarity. "
-    "Clips off before the next pair. Never try ballasts, xenon or high-voltage parts this way; a filament gets hot."
+    "Fuse the positive lead at 1 A or less. Limit the first tests to 50 mA: reversed "
+    "polarity kills some LEDs. Unclip before the next pair. Never try ballasts, xenon or high-voltage parts this "
+    "way; a filament gets hot."
 )
 
 
@@ -43,10 +44,10 @@ def end_sentences(belief: LampBelief) -> tuple[str, str]:
     unsettled = [lead for lead in belief.leads if not lead.is_settled]
     unmeasured = [lead.lead for lead in unsettled if lead.amps_a is None and lead.role is not Role.COMMON]
     if unmeasured:
-        again = "Try each once more with its current typed in: it parts tail from stop and reverse."
-        return f"Measure the current of {listed(unmeasured)}.", f"Light tells no more. {again}"
+        again = "Test each again and enter its current. Current tells tail from stop and reverse."
+        return f"Measure the current of {listed(unmeasured)}.", f"More tests won't help. {again}"
     likely = listed([f"{lead.lead} {ROLES[lead.role].lower()} ({percent(lead.probability)})" for lead in unsettled])
-    return "No trial tells more.", f"Most likely {likely}. Look at its lens and label, and choose in Hook up."
+    return "More tests won't help.", f"Most likely {likely}. Look at its lens and label, and choose in Hook up."
 
 
 def do_sentence(step: TrialStep) -> str:
@@ -58,7 +59,7 @@ def why_sentence(belief: LampBelief, step: TrialStep) -> str:
     if step.bits == 0:
         return "That trial disagrees with all others: try it again."
     if step.fuse_a > FIRST_FUSE_A:
-        return "It is a filament lamp: 5 A will hold, and a filament does not mind which way round."
+        return "It's a bulb. A 5 A fuse will hold, and polarity doesn't matter."
     if not belief.trials:
         return "Any pair will do to begin with. The pair that lights gives feed and common."
     return "Tells most of what is still open."

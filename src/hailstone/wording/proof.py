@@ -8,12 +8,12 @@ from electrics.prove.sheet import CheckKind, Lamp, Line, SheetVerdict
 from hailstone.wording.words import function_name, listed, signal_name
 
 MEASURES = {
-    "feed_drop": "Feed side: volts lost from battery positive to the added lamp's feed, lamp on",
-    "ground_drop": "Ground side: volts from the added lamp's ground to battery negative, lamp on",
+    "feed_drop": "Feed drop: battery positive to the added lamp's feed, lamp on",
+    "ground_drop": "Ground drop: added lamp's ground to battery negative, lamp on",
     "fuse_and_wire_cool": "Fuse, holder and joints not hot after five minutes on",
     "no_warning": "No warning on the dash after a key cycle",
-    "flash_rate_left": "Left flash rate, and no faster than before the work",
-    "flash_rate_right": "Right flash rate, and no faster than before the work",
+    "flash_rate_left": "Left flash rate, no faster than before the work",
+    "flash_rate_right": "Right flash rate, no faster than before the work",
     "coded": "Computer coded for LED lamps: no bulb-out warning, normal flash rate, after a key cycle",
     "seen_at_night": "Reversing light or camera picture judged in the dark",
 }
@@ -27,8 +27,8 @@ VERDICTS = {
 STEPS = {
     "make_safe": (
         "Make safe",
-        "Key off, wait until the vehicle sleeps and the airbag reserve is empty (the maker's time, at least 3 "
-        "minutes, some 10). Then battery negative off; note radio code and window learning first.",
+        "First note the radio code and window settings. Key off. Wait for the vehicle to sleep and the airbag "
+        "reserve to drain (maker's time; at least 3 minutes, some 10). Battery negative off.",
     ),
     "open_up": (
         "Open up",
@@ -42,14 +42,14 @@ STEPS = {
     ),
     "ground": (
         "Ground",
-        "Bare metal, ring terminal, tight, coated afterwards. Not through hinges or painted brackets.",
+        "Ring terminal on bare metal, tight, then coat it. Don't ground through hinges or painted brackets.",
     ),
     "join": (
         "Join",
         "Sleeve on before the joint is made. Stagger joints 4 cm apart. Live half is the shrouded one. Cap every "
         "unused lead. Soldering: ventilate, protect eyes, heat away from fuel lines, tanks, paint and bumper skins.",
     ),
-    "fuse": ("Fuse", "At the battery within 20 cm of its post, at a tap close to it. Fit the fuse last."),
+    "fuse": ("Fuse", "At the battery: within 20 cm of the post. At a tap: close to the tap. Fit the fuse last."),
     "test_loose": ("Test loose", "Battery on again. Run the test sheet before any trim goes on."),
     "secure": ("Secure", "Tie down, no sharp edges, slack at everything that moves or comes off."),
     "close": ("Close", "Covers and boots back on, every fastener where it was."),

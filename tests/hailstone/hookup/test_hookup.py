@@ -32,7 +32,7 @@ pytestmark = pytest.mark.django_db
 def test_before_anything_is_measured_it_sends_to_the_bench(page, job):
     text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
     assert "Identify the wires first." in text
-    assert "To the workbench" in text
+    assert "Go to Identify" in text
 
 
 def test_the_reverse_feed_fits_and_the_others_say_why_not(page, job, settled):
@@ -299,7 +299,10 @@ def test_three_are_connected_where_no_two_are_right_and_go_through_two_relays(pa
     address, picked = f"/jobs/{job.id}/hook-up/", by_hand(pin(settled, "3"), "@ignition", "@switch", lead="mode")
     text = page.post(address, {**choice, **picked}).content.decode()
     assert "Build it." in text
-    assert "First a fuse live with the key through a break contact (87a), coil on pin 3 (reverse); then" in text
+    assert (
+        "First a fuse live with the key through a relay&#x27;s NC contact (87a), coil on pin 3 (reverse); then"
+        in text
+    )
     drawn = flat(page.get(f"{address}?at=key%2Bown_switch").content.decode())
     for relay, stands in (("Relay 1", "at rest"), ("Relay 2", "pulled in")):
         assert f'{relay}</text><text class="circuit-note" y="15">{stands}</text>' in drawn
@@ -325,10 +328,10 @@ def test_a_way_that_taps_three_circuits_asks_for_each_and_can_be_completed(page,
 @pytest.mark.parametrize(
     ("form", "labels", "why"),
     [
-        ("direct", ["1"], "These cannot be connected so"),
-        ("and", ["3"], "These cannot be connected so"),
-        ("weld", ["3"], "These cannot be connected so"),
-        ("", ["1", "2", "3", "4", "5"], "These cannot be connected so"),
+        ("direct", ["1"], "Can&#x27;t connect these"),
+        ("and", ["3"], "Can&#x27;t connect these"),
+        ("weld", ["3"], "Can&#x27;t connect these"),
+        ("", ["1", "2", "3", "4", "5"], "Can&#x27;t connect these"),
         ("", [], "Pick one wire or two first"),
     ],
 )

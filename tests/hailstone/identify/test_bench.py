@@ -104,10 +104,10 @@ def test_an_address_with_an_unknown_column_is_not_found(save, page, job, point, 
 def test_the_odd_reading_is_named_and_measured_again(save, page, job, settled):
     save("2", "12.2", "low")
     assert "disagrees with the rest" in save("2", "0.0", "high").content.decode()
-    odd = "Pin 2 read 0 V in high beam, but all else says tail: measure again."
+    odd = "Pin 2 read 0 V in high beam, but every other reading says tail. Measure again."
     assert odd in bench(page, job, settled, "follows/?state=high")
-    assert "measure again" not in save("2", "12.3", "high").content.decode()
-    assert "measure again" not in bench(page, job, settled, "follows/?state=high")
+    assert "Measure again" not in save("2", "12.3", "high").content.decode()
+    assert "Measure again" not in bench(page, job, settled, "follows/?state=high")
 
 
 def test_undo_takes_back_my_last_change_step_by_step(save, page, job, point):
@@ -223,7 +223,7 @@ def test_a_claim_is_kept_with_its_origin_and_disputed_loudly_when_wrong(page, jo
     text = bench(page, job, settled)
     assert text.count("The chart says pin 4 is tail; it measures as stop. Trust the measurement.") == 2
     assert "The chart says pin 3 is reverse." in text
-    assert flat(text).count("≠ not as claimed") == 1
+    assert flat(text).count("≠ not as expected") == 1
     form = page.get(f"/jobs/{job.id}/identify/{settled.id}/edit/").content.decode()
     assert "4 YE = tail" in form
     assert 'value="the chart"' in form
@@ -337,7 +337,7 @@ def test_a_state_that_was_not_on_is_told_as_one_mistake_and_its_cells_are_marked
     for pin in settled.pins.all():
         save(pin.label, "0", "park+brake+reverse")
     text = bench(page, job, settled, "?state=rest")
-    assert "as if nothing was on" in text
+    assert "looks like nothing was on" in text
     assert text.count("disagrees with the rest") >= 5
 
 

@@ -81,7 +81,7 @@ def test_a_job_begins_with_what_it_is_about_and_on_what_alone(page):
         ({"about": "tea", "things": "high_stop"}, ""),
         (
             {"things": ["combined_tail_lamps", "led_bulbs"]},
-            "both stand in for the same lamps of the vehicle. Take one",
+            "both replace the same lamps. Choose one",
         ),
     ],
 )

@@ -70,8 +70,8 @@ def test_the_build_sheet_lists_cuts_parts_and_caution(page, hooked_up):
     assert "left tail lamp, pin 3 (WH/GN) + wire 1" in text
     assert "left tail lamp, pin 3 (WH/GN): joint 1" in text
     assert "fuse" not in text.split("Lay out")[1].split("In this order")[0]  # the host's 10 A protects 18 AWG
-    assert "that of the factory circuit protects it" in text
-    assert "battery negative off" in text
+    assert "the factory fuse protects it" in text
+    assert "Battery negative off" in text
     assert "tapped at pin 3 (WH/GN), left tail lamp" in text
 
 
@@ -273,7 +273,7 @@ def test_a_signature_does_not_outlive_another_wire_or_a_forbidden_hook_up(
     sign(page, hooked_up)
     assert "Signed: <b>ina</b>" in sheet_text(page, hooked_up)
     page.post(f"/jobs/{hooked_up.id}/hook-up/", choice | changes)
-    assert "Not signed as it stands" in sheet_text(page, hooked_up)
+    assert "covered an earlier plan" in sheet_text(page, hooked_up)
 
 
 def test_the_sheet_opens_where_no_fuse_protects_the_wire(page, job, hooked_up, choice):

@@ -73,7 +73,7 @@ def test_every_function_has_a_name():
 @pytest.mark.parametrize(
     ("state", "instrument", "said"),
     [
-        ("reverse", Instrument.DMM, "Chocks in"),
+        ("reverse", Instrument.DMM, "Chock the wheels"),
         ("engine", Instrument.DMM, "ventilate"),
         ("brake+left", Instrument.DMM, "prop that cannot slip"),
         ("rest", Instrument.OHMS, "under 0.3 V"),
