@@ -11,7 +11,7 @@ SILENT = ("script", "style", "template")
 ODD = (
     r"\b\w*[a-zA-Z0-9]_[a-zA-Z0-9]\w*",  # turn_left
     r"\b[a-z]+\+[a-z]+(?:\+[a-z]+)*\b",  # brake+left
-    r"\b(?:None|True|False|nan|inf)\b",
+    r"\b(?:None(?! of )|True|False|nan|inf)\b",
     r"\b(?:Led|led|12n|13n|Tsr|Drl|drl|12s|7n)\b",
     r"(?<![\d.,:])\b1 (?:more )?(?:lines|steps|states|readings|wires|pins|parts|leads|days|ways|results|bulbs|lamps)\b",
     r"\bvaries\b|\b0 times\b|\beach_|[{}]|[@][a-z]+|<[a-z]+\.",

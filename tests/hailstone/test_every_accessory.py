@@ -108,7 +108,7 @@ def test_an_accessory_goes_from_brief_to_signed_sheet(page, who, accessory, syst
     assert plan.missing + plan.faults == ()
     assert all(lead.chosen.is_right for lead in plan.leads)
     assert plan.is_single or not any(plan.together.wrong)
-    assert "Lay out" in page.get(f"/jobs/{job.id}/build/").content.decode()
+    assert "<h2>Parts</h2>" in page.get(f"/jobs/{job.id}/build/").content.decode()
     if (accessory, system_v) not in KINDS[-3:]:  # which say nothing that the same kind on 12 V does not
         assert odd_on_pages(page, job) == []
     proof = job_overview(job.id).proof

@@ -114,7 +114,7 @@ def test_how_a_thing_is_carried_is_said_of_itself_and_reaches_the_sheet(page, mi
     assert [unit.is_wet for unit in fresh_plan.accessory.units] == [False, True]
     sheet = page.get(f"/jobs/{mirrors.id}/build/").content.decode()
     assert "comes off: its leads go through a plug" in sheet
-    assert "on a plug" in page.get(f"/jobs/{mirrors.id}/units/").content.decode()
+    assert "(plug)" in page.get(f"/jobs/{mirrors.id}/units/").content.decode()
     assert post(page, mirrors, "save", form(mirrors, 0, carried="glued")).status_code == 422
 
 
@@ -277,7 +277,7 @@ def test_the_sheet_says_which_assumption_would_change_the_plan_and_at_which_valu
     page.post(f"/jobs/{mirrors.id}/hook-up/", {"best": "1", "version": "0"})
     assert f"/jobs/{mirrors.id}/build/assumed/" in page.get(f"/jobs/{mirrors.id}/build/").content.decode()
     text = page.get(f"/jobs/{mirrors.id}/build/assumed/").content.decode()
-    assert re.search(r"Turn left: 15 A fuse; another plan from \d+ A\.", text)
+    assert re.search(r"Turn left: 15 A fuse \(assumed\)\. The plan changes at \d+ A or (less|more)\.", text)
     assert odd_words(text) == []
 
 

@@ -55,7 +55,7 @@ def test_findings_of_before_refer_to_the_place_they_named(transactional_db):
 
 @pytest.mark.parametrize(("q", "found"), [("skua reverse", 1), ("2014", 5), ("WH/GN", 1), ("skua 1999", 0), ("", 5)])
 def test_the_book_is_searched_by_vehicle_year_colour_and_function(page, kept, q, found):
-    assert page.get("/wire-book/", {"q": q}).content.decode().count("Take out</button>") == found
+    assert page.get("/wire-book/", {"q": q}).content.decode().count("Delete</button>") == found
 
 
 def test_a_job_on_the_same_kind_of_vehicle_begins_from_it_as_a_prior(page, who, kept):

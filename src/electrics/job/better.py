@@ -56,7 +56,7 @@ def best_ways(found: Plan) -> dict[str, str]:
     best = {lead.lead.id: lead.shown.key for lead in open_leads if lead.shown}
     least = _badness(found.taking(best))
     for alike in _alike(open_leads):
-        if not least[1]:
+        if not any(least[:2]):
             break
         for ways in _other_forms(alike):
             tried = {**best, **{id: way.key for id, way in ways.items()}}
@@ -76,13 +76,18 @@ def better_ways(found: Plan) -> tuple[Better, ...]:
     Returns
     -------
     tuple of Better
-        One for each pair or single lead; none that forbids or upsets more than what was chosen.
+        One for each pair or single lead; none that forbids or upsets more than what was chosen. Where what was chosen
+        must not be built, another form that may be.
     """
-    better = []
+    better, now = [], _badness(found)
     for alike in _alike([lead for lead in found.hookup.leads if lead.chosen is not None]):
         ways = {lead.lead.id: way for lead in alike if (way := _cheaper(lead)) is not None}
-        if ways and _badness(_with(found, ways))[:2] <= _badness(found)[:2]:
+        if ways and _badness(_with(found, ways))[:2] <= now[:2]:
             better.append(Better(ways))
+        elif now[0]:
+            tried = [(_badness(_with(found, ways)), ways) for ways in _other_forms(alike)]
+            least, ways = min(tried, key=lambda each: each[0], default=(now, {}))
+            better += [Better(ways)] if least[0] < now[0] else []
     return tuple(better)
 
 
@@ -109,7 +114,8 @@ def _other_forms(alike: Sequence[LeadPlan]) -> Iterator[dict[str, Way]]:
     """The same other form for every one of some leads that are alike, the best of it for each."""
     first = alike[0]
     forms = dict.fromkeys(way.candidate.form.id for way in first.right)
-    for form in list(forms)[1 : 1 + MOST_FORMS]:
+    forms.pop(first.shown.candidate.form.id if first.shown else "", None)
+    for form in list(forms)[:MOST_FORMS]:
         ways = {
             lead.lead.id: way
             for lead in alike

@@ -83,7 +83,7 @@ def plan_text(document: Mapping[str, Any]) -> str:
         for lead in unit["leads"]:
             way = lead["chosen"]["text"] if lead["chosen"] else "nothing here gives this"
             lines.append(f"  {lead['lead']} ({lead['wants']}, {lead['amps']:g} A): {way}")
-    for title, part in (("Cut", "cut_list"), ("Join", "joints"), ("Lay out", "parts_list")):
+    for title, part in (("Cut list", "cut_list"), ("Connections", "joints"), ("Parts", "parts_list")):
         lines.append(f"{title}:")
         lines += [f"  {'; '.join(str(value) for value in row.values() if value != '')}" for row in document[part]]
     for title, part in (

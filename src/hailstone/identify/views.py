@@ -180,9 +180,14 @@ def export_csv(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
 def new_point(request: HttpRequest, job_id: int) -> HttpResponse:
     """Lay out an access point of this job."""
     view = job_overview(job_id)
-    others = {point.name for point in view.job.points.all()}
+    places = view.job.points.all()
+    others, sides = {point.name for point in places}, {point.side for point in places}
     known = [place for place in known_places(view.job.vehicle) if place.name not in others]
-    initial = {"name": "", "kind": "rear_lamp", "side": "left", "wires": ""}
+    initial = {
+        "name": "",
+        "kind": "rear_lamp",
+        "side": "right" if "left" in sides and "right" not in sides else "left",
+    }
     for place in known:
         if place.key == request.GET.get("book"):
             initial = PointForm.facts_of_place(place.as_place())

@@ -121,7 +121,7 @@ def lead_lines(view: Overview) -> list[str]:
         sized = lead.sized
         wire = sized.option.conductor.name if sized.option else "wire still open"
         fuses = view.plan.fuses_a(lead.lead.id)
-        fuse = f", fused at {listed(f'{amps_a:g} A' for amps_a in fuses)}" if fuses else ", on the host's fuse"
+        fuse = f", fused at {listed(f'{amps_a:g} A' for amps_a in fuses)}" if fuses else ", on the factory fuse"
         joint = f", {sized.joint.method.name[0].lower()}{sized.joint.method.name[1:]}" if sized.joint else ""
         way = way_name(shown_way.candidate, [place.wire for place in shown_way.wires])
         way += "" if lead.chosen else "; not chosen yet"

@@ -42,7 +42,7 @@ TERMINALS = {
 """Terminals of parts that are not called what is stamped on them."""
 
 PARTS = {
-    "lamp": "Lamps and other new things",
+    "lamp": "Lamps and other new parts",
     "wire": "Wire, metres",
     "fuse": "Blade fuse",
     "fuse_holder": "Fuse holder, sealed outdoors",

@@ -122,3 +122,32 @@ def test_sides_that_were_parted_say_how_they_differ():
         if each.rule == "sides_differ"
     ]
     assert finding.detail == "hook_up"
+
+
+def front(side):
+    return {**lamp(side, pin1="ground", pin2="tail", pin3=f"turn_{side}"), "name": f"{side} front lamp"}
+
+
+def flashing_park_bulbs():
+    return [{"name": f"{side} bulb", "side": side, "kind": "front_bulb"} for side in ("left", "right")]
+
+
+def test_the_best_is_no_hookup_that_overloads_a_wire_where_another_does_not():
+    """20 AWG carries 5 A (the limit that the finding names); four tail bulbs and both new ones draw more."""
+    facts = read([front("left"), front("right")], flashing_park_bulbs())
+    first = {each.lead.id: each.right[0].key for each in plan(facts).hookup.leads}
+    by_logic = replace(facts, hookup=replace(facts.hookup, ways=first))
+    assert [each.rule for each in plan(by_logic).hookup.forbidden]
+    assert not plan(chosen(facts)).hookup.forbidden
+    assert not plan(
+        replace(
+            by_logic,
+            hookup=replace(
+                by_logic.hookup,
+                ways={
+                    **first,
+                    **{id: way.key for each in better_ways(plan(by_logic)) for id, way in each.ways.items()},
+                },
+            ),
+        )
+    ).hookup.forbidden

@@ -368,7 +368,7 @@ def test_a_complaint_that_the_flasher_cannot_have_and_a_vehicle_without_one_are_
 
 def test_factory_leds_are_asked_for_where_they_are_said_and_hold_for_both_sides(page, tails):
     assumed = flat(read(page, tails, "hook-up/assumed/"))
-    assert "Stop and turn left: bulbs, no LEDs; with factory LEDs another plan." in assumed
+    assert "Stop and turn left: bulbs (assumed). With factory LEDs the plan changes." in assumed
     lead = re.search(r'href="\?lead=([^&]+)&amp;drawer=loads"', assumed)[1]
     assert "drawer-loads" in read(page, tails, f"hook-up/?lead={lead}&drawer=loads")
     assert "Now fix the problems it causes" in read(page, tails, "hook-up/")

@@ -189,7 +189,7 @@ def test_what_is_exported_reads_back_the_same(page, job, settled, save):
 @pytest.mark.parametrize(
     ("wires", "complaint"),
     [
-        ("1 BK\n1 BN", "Pin 1 stands twice"),
+        ("1 BK\n1 BN", "Pin 1 is listed twice"),
         ("1 GR", "GR can mean grey or green"),
         ("", "required"),
         ("\n".join(f"{n} BK" for n in range(61)), "more than 60"),
@@ -255,7 +255,7 @@ def test_a_claim_that_is_no_function_is_asked_about(page, job):
     sent = {"name": "lamp", "kind": "rear_lamp", "side": "left", "wires": "1 BK = disco"}
     response = page.post(f"/jobs/{job.id}/identify/new/", sent)
     assert response.status_code == 422
-    assert "“disco” is no function of a wire" in response.content.decode()
+    assert "“disco” isn&#x27;t a wire function" in response.content.decode()
 
 
 def test_changing_the_wires_keeps_the_readings_of_those_that_stay(page, job, settled):

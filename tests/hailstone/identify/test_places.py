@@ -128,9 +128,9 @@ def test_two_people_in_one_cell_the_later_counts_and_both_are_told(page, job, po
     assert "ina typed “12.2” here" in answer.content.decode()
     assert Reading.objects.get().text == "0.3"
     page.force_login(django_user_model.objects.get(username="ina"))
-    assert "odd replaced your “12.2” at pin 3" in page.get(address).content.decode()
-    assert "odd replaced" in page.get(address + "news/", {"since": "0"}).content.decode()
-    assert "odd replaced" not in page.post(address + "news/", {"since": "0"}).content.decode()
+    assert "odd changed your “12.2” at pin 3" in page.get(address).content.decode()
+    assert "odd changed your" in page.get(address + "news/", {"since": "0"}).content.decode()
+    assert "odd changed your" not in page.post(address + "news/", {"since": "0"}).content.decode()
     assert page.get(address + "history/").content.decode().count("<td>ina</td>") == 1
 
 

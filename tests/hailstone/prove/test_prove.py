@@ -69,7 +69,7 @@ def test_the_build_sheet_lists_cuts_parts_and_caution(page, hooked_up):
     assert "<b>4.4 m</b>" in text
     assert "left tail lamp, pin 3 (WH/GN) + wire 1" in text
     assert "left tail lamp, pin 3 (WH/GN): joint 1" in text
-    assert "fuse" not in text.split("Lay out")[1].split("In this order")[0]  # the host's 10 A protects 18 AWG
+    assert "fuse" not in text.split("<h2>Parts</h2>")[1].split("In this order")[0]  # the host's 10 A protects 18 AWG
     assert "the factory fuse protects it" in text
     assert "Battery negative off" in text
     assert "tapped at pin 3 (WH/GN), left tail lamp" in text
@@ -179,7 +179,7 @@ def change_step(page, job):
 
 
 CHANGES = {
-    "result": (change_result, "The result of “feed side”: pass 0.05 V, now pass 0.45."),
+    "result": (change_result, "The result of “feed drop”: pass 0.05 V, now pass 0.45."),
     "make": (change_vehicle, "The make: Merrow, now Tarn."),
     "joint": (change_hookup(joint="solder"), "The connection: crimp butt, now solder."),
     "run length": (change_hookup(out_m=4.1), "The feed length: 3.4 m, now 4.1 m."),
