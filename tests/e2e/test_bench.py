@@ -64,7 +64,7 @@ def test_a_pasted_block_fills_the_wires_below(bench):
 
 
 def test_another_instrument_opens_another_column(bench):
-    bench.get_by_label("With").select_option("led_probe")
+    bench.get_by_label("Tool").select_option("led_probe")
     bench.wait_for_url(re.compile("instrument=led_probe"))
     cell = bench.get_by_label("Pin 5, Park, led probe")
     cell.fill("12.4")

@@ -13,7 +13,7 @@ __all__ = ["ABOUT", "SPOTS", "Thing", "things"]
 ABOUT = {
     "add": ("Add lamps", "or a camera, a switch"),
     "replace": ("Replace lamps", "or their bulbs"),
-    "rewire": ("Rewire", "a loom, another behaviour"),
+    "rewire": ("Rewire", "a harness, different behavior"),
     "tow": ("Tow a car", "lights on the one behind"),
     "wrong": ("Something is wrong", "flash, warning, glow, dark"),
 }

@@ -61,7 +61,7 @@ PARTS = {
     "self_switching_bulb": "Bulbs that switch themselves, in place of plain ones",
     "filament_bulb": "Filament bulbs of the factory's kind",
     "diode": "Diodes, stripe to the lamp",
-    "load_resistor": "Load resistors, aluminium-housed",
+    "load_resistor": "Load resistors, aluminum-housed",
     "dark_resistor": "Resistors across a lamp, against ghost glow",
     "decoder": "Decoders, made of the parts that are named",
     "switch": "Switch of your own",

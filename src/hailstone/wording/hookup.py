@@ -108,7 +108,7 @@ CAUTIONS = {
     "combined_socket": "A 4-flat carries combined stop and turn; a dual-plug splitter keeps the tow socket usable.",
     "pigtail": "Cut the replaceable pigtail, not the vehicle's loom; seal unused leads.",
     "amber_front": "Front turn light is amber by law. In a diode-OR steady wins.",
-    "licence_law": "In many places licence light may not be switched apart from park. Try a shield or another aim "
+    "licence_law": "In many places license light may not be switched apart from park. Try a shield or another aim "
     "first; local code decides.",
     "contact_87": "87, not 87a. The coil needs its ground.",
     "variable_voltage": "Cars with variable voltage cannot use diodes: separate bulb and socket. Keep the two "
@@ -342,7 +342,7 @@ def wish_text(wanted: Wanted) -> str:
     text = text.replace("own_switch", "by your own switch")
     if text.startswith("over("):
         front, _, back = text.removeprefix("over(").removesuffix(")").partition(", ")
-        text = f"{front} wherever it shows, else {back}"
+        text = f"{front} while on or flashing, otherwise {back}"
     return text
 
 

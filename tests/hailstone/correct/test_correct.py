@@ -110,7 +110,7 @@ def test_a_flasher_is_taken_built_printed_and_given_up_by_undo(page, tails):
 def test_a_resistor_is_in_the_parts_the_cut_list_and_the_step_that_bolts_it_down(page, tails):
     assert take(page, tails, number_of(tails, "load_resistor")).status_code == 302
     sheet = read(page, tails, "build/")
-    assert "Load resistors, aluminium-housed" in sheet
+    assert "Load resistors, aluminum-housed" in sheet
     assert "Bare metal to bare metal" in sheet
     assert "resistor 1" in sheet
     assert "180 times a minute" not in "".join(

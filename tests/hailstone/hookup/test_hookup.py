@@ -216,7 +216,7 @@ def test_a_kind_of_ones_own_is_written_in_the_brief_and_planned_lead_by_lead(pag
     assert page.post(f"/jobs/{job.id}/", sent).status_code == 302
     text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
     assert "<b>red</b> tail " in text
-    assert "<b>side</b> turn left wherever it shows, else tail" in text
+    assert "<b>side</b> turn left while on or flashing, otherwise tail" in text
     text = page.get(f"/jobs/{job.id}/hook-up/?lead=side").content.decode()
     assert "Stop-and-turn converter with its own supply: pin 2 (tail) as stop, pin 5 (turn left) as turn" in text
 
