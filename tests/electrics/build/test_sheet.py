@@ -74,7 +74,7 @@ def test_lamps_in_place_of_the_old_ones_are_joined_at_their_own_pigtails():
         assert {member.what for member in join.members} == {f"{side} rear lamp", f"{side} tail lamp"}
     assert {(end.what, end.terminal) for end in build.capped} == {("left rear lamp", "3"), ("right rear lamp", "3")}
     assert {end.lost for end in build.capped} == {Function.REVERSE}
-    assert "Nothing shows reverse at left rear lamp and right rear lamp any more" in lost_sentence(build.capped)
+    assert "Reverse no longer shows at left rear lamp and right rear lamp" in lost_sentence(build.capped)
     assert not {"fuse", "wire", "ring_terminal"} & {part.id for part in build.parts}
 
 
