@@ -53,7 +53,7 @@ def test_a_broken_job_is_shown_with_its_reason_and_a_way_in_and_the_others_as_ev
         response = page.get(f"/jobs/{job.id}/{path}")
         assert response.status_code == 409
         assert "work out this job" in response.content.decode()
-        assert "To the brief" in response.content.decode()
+        assert "Go to Brief" in response.content.decode()
     response = page.get(f"/jobs/{job.id}/hook-up/", headers=HTMX)
     assert response["HX-Redirect"] == f"/jobs/{job.id}/"
     brief = page.get(f"/jobs/{job.id}/").content.decode()

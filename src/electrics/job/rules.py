@@ -257,6 +257,23 @@ class SaidAgainstReadings(Rule[HookUpCase]):
             yield self.found(function=odd.said, place=odd.place, pin=odd.pin, states=states, detail=str(odd.reads_as))
 
 
+class ClaimDisputed(Rule[HookUpCase]):
+    """A wire that a chart, a wire book or another said to be one thing and that is settled as another by readings."""
+
+    id, severity = "claim_disputed", Severity.DOUBT
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for place, belief in zip(case.facts.places, case.beliefs, strict=True):
+            decided = {pin for pin, *_ in place.said}
+            for wire in belief.wires:
+                if wire.pin in decided:
+                    continue
+                for function in dict.fromkeys(claim.function for claim in wire.disputed):
+                    yield self.found(
+                        function=wire.function, place=place.point.name, pin=wire.pin, detail=str(function)
+                    )
+
+
 class NoComputerYetOneFlashes(Rule[HookUpCase]):
     """A vehicle that is said to have no computer and whose turn lamps a computer flashes."""
 
@@ -340,6 +357,7 @@ class FuseTooSmallAlready(Rule[HookUpCase]):
 
 RULES: Sequence[Rule[HookUpCase]] = (
     SaidAgainstReadings(),
+    ClaimDisputed(),
     NoComputerYetOneFlashes(),
     ComputerAssumed(),
     WayGone(),

@@ -94,7 +94,7 @@ def add_place(job: Job, who: AbstractBaseUser, name: str, zone: str, *, version:
     spots = decided_of(job).spots
     taken = {spot["name"] for spot in spots} | {point.name for point in job.points.all()}
     if not name or len(name) > 40 or name.startswith((POINT, UNIT)):
-        raise FactError("name", "A place wants a name of up to 40 letters, like front socket.")
+        raise FactError("name", "Name it in up to 40 letters, like front socket.")
     if name in taken.union(FIXED_SPOTS):
         raise FactError("name", f"There is a place “{name}” already. Give this one a name of its own.")
     if zone not in zones().rows:

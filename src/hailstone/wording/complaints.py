@@ -24,7 +24,7 @@ LOOK_AT = {
     "fast_flash": "Pull one bulb of each side and count: a side that does not change has the lamp that is taken "
     "for dead.",
     "slow_flash": "Measure the flasher's supply while it flashes, then count the bulbs on it against its label.",
-    "warning": "Clamp the feed with the lamp on, and put the old bulb back: a warning that stays wants a key cycle.",
+    "warning": "Clamp the feed with the lamp on, and put the old bulb back. If the warning stays, cycle the key.",
     "wrong_lamp": "Volts at the lamp that must be dark, then pull the lamps of its own ground one by one: a bad "
     "ground glows through its neighbours.",
     "dash": "Look whether one pilot lamp lies between left and right: with LED lamps current goes through it.",

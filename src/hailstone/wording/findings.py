@@ -163,6 +163,8 @@ def _figures(item: Finding, plan: HookUpPlan) -> dict[str, Any]:
     }
     if item.rule == "said_against_readings":
         found["reads_as"] = function_name(Function(item.detail), mid_sentence=True)
+    if item.rule == "claim_disputed":
+        found["detail"] = function_name(Function(item.detail), mid_sentence=True)
     if item.rule == "together":
         found["detail"] = state_name(parse_state(item.detail)).lower()
     if item.rule.startswith("complaint_"):

@@ -8,6 +8,8 @@ from electrics.errors import ReadingsFileError
 from electrics.formats.json_file import FileError
 from electrics.formats.readings_csv import read_readings
 from electrics.job.job_file import read_job_file
+from electrics.job.judging import findings_of
+from electrics.job.plan import plan
 
 POD = {
     "name": "pod",
@@ -83,3 +85,51 @@ def test_an_import_has_the_limits_of_the_pages(rows, says):
     text = "\n".join(["access_point,pin,state,reading", *rows])
     with pytest.raises(ReadingsFileError, match=says):
         read_readings(text)
+
+
+STATES = [
+    "rest",
+    "park",
+    "brake",
+    "left",
+    "right",
+    "hazard",
+    "reverse",
+    "low",
+    "high",
+    "key",
+    "brake+left",
+    "brake+right",
+    "park+reverse",
+    "brake+hazard",
+    "asleep",
+    "fog_rear",
+    "park_left",
+    "park_right",
+    "fog_front",
+]
+LIT = {"park", "low", "high", "fog_rear", "fog_front"}
+
+
+def measured_tail(claim):
+    """A lamp of two wires, read through: tail and its ground, the tail said to be something by a chart."""
+    readings = [
+        {"pin": pin, "state": state, "instrument": "dmm", "reading": reading, "supply": "12.6"}
+        for state in STATES
+        for pin, reading in (("1", "12.3" if LIT & set(state.split("+")) else "0"), ("2", "0"))
+    ]
+    for pin, drop in (("1", "0.25"), ("2", "0.004")):
+        readings.append({"pin": pin, "state": "rest", "instrument": "loaded_drop", "reading": drop, "supply": "12.6"})
+    wires = [{"pin": "1", "claim": claim, "claim_from": "chart"}, {"pin": "2"}]
+    place = {**LAMP, "wires": wires, "readings": readings}
+    lead = {"lead": "red", "wants": "tail", "amps": 0.3, "technology": "led"}
+    unit = {"name": "pod", "side": "left", "leads": [lead, {"lead": "black", "wants": "ground"}]}
+    vehicle = {"computer": "no", "arrangement": "separate"}
+    return plan(read_job_file(file_with(vehicle=vehicle, places=[place], units=[unit])))
+
+
+@pytest.mark.parametrize(("claim", "disputed"), [("tail", []), ("stop", ["stop"]), ("reverse", ["reverse"])])
+def test_a_chart_that_the_readings_have_settled_against_is_a_doubt(claim, disputed):
+    found = [each for each in findings_of(measured_tail(claim)) if each.rule == "claim_disputed"]
+    assert [each.detail for each in found] == disputed
+    assert all((each.pin, each.function, each.severity) == ("1", "tail", "doubt") for each in found)

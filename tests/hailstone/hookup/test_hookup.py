@@ -48,7 +48,7 @@ def test_a_complete_hook_up_names_tap_wire_and_fuse(page, job, choice):
     """2 x 1.2 A needs 3 A; 18 AWG over 3.4 + 0.6 m hot loses 2.4 x 26.3 mohm/m x 4 m = 0.25 V, by hand."""
     text = post(page, job, choice).content.decode()
     assert "Pin 3, 18 AWG. Now fix the problems it causes." in text, "the factory feed loses more than 0.5 V with it"
-    assert "To the fixes" in text
+    assert "See the fixes" in text
     assert "2.40 A added, 0.25 V lost" in text
 
 
