@@ -170,7 +170,7 @@ def test_wires_are_picked_by_keys_and_stay_picked_until_a_lead_is_named(mirrors)
     mirrors.keyboard.press(",")
     expect(mirrors.locator(".way-taken")).to_have_count(1)
     expect(mirrors.locator(".tap-lost", has=mirrors.locator(".way-taken"))).to_contain_text(
-        re.compile("tail.* through a break contact .*, coil on pin 3 .turn left", re.IGNORECASE)
+        re.compile("tail.* through a relay's NC contact .*, coil on pin 3 .turn left", re.IGNORECASE)
     )
 
 
@@ -225,7 +225,7 @@ def test_hook_up_fits_a_phone(server, open_page):
 def test_the_new_lamp_is_worked_out_by_keys(server, open_page):
     page = open_page(server, "/jobs/3/lamp/leads/")
     page.get_by_label("Leads, one a line").fill("red\nblack")
-    page.get_by_role("button", name="To the trials").click()
+    page.get_by_role("button", name="Start testing").click()
     for tried in range(8):
         if page.get_by_text("Every lead is known").count():
             break
