@@ -65,7 +65,7 @@ class BriefForm(forms.Form):
         label="Not on this vehicle", required=False, widget=forms.CheckboxSelectMultiple, choices=NOT_FITTED
     )
     complaint = forms.ChoiceField(
-        label="What it is about",
+        label="What's the job?",
         required=False,
         choices=[("", "Something is added, replaced or rewired"), *COMPLAINTS.items()],
     )
@@ -83,11 +83,11 @@ class BriefForm(forms.Form):
         "flash, b stays off).",
     )
     added_count = WholeNumber(
-        label="How many", help_text="Of lamps with one lead; a set is whole until a thing is taken out of it."
+        label="How many", help_text="For lamps with one lead. A set counts in full until you delete part of it."
     )
     added_each_a = DecimalComma(label="Current of each", unit="A")
     tools = forms.MultipleChoiceField(
-        label="Instruments at hand", required=False, widget=forms.CheckboxSelectMultiple, choices=TOOL_NAMES.items()
+        label="Test tools", required=False, widget=forms.CheckboxSelectMultiple, choices=TOOL_NAMES.items()
     )
     has_helper = forms.BooleanField(label="I have a helper for the pedal", required=False, initial=True)
 
@@ -234,7 +234,7 @@ class NewJobForm(BriefForm):
             facts["addition"], facts["also"] = picked[0], ",".join(each for each in picked[1:] if each != OWN)
             if OWN in picked[1:]:
                 self.add_error(
-                    "things", "Leads of your own kind stand alone: begin with them, add things on its page."
+                    "things", "Custom leads start alone: start with them, then add the rest under Lamps and parts."
                 )
         if not facts.get("addition"):
             self.add_error("things", "Pick what is fitted, or what was changed before it went wrong.")

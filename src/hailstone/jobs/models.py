@@ -15,7 +15,7 @@ class Vehicle(models.Model):
 
     class Computer(models.TextChoices):
         UNKNOWN = str(core.Computer.UNKNOWN), "Not known"
-        YES = str(core.Computer.YES), "Yes, feeds or watches"
+        YES = str(core.Computer.YES), "Yes, powers or monitors"
         NO = str(core.Computer.NO), "No, just switches and relays"
 
     make = models.CharField(max_length=40)

@@ -97,7 +97,7 @@ def waiting_layers(job: Job, status: LayerStatus, note: str) -> tuple[Layer, ...
     """The layers of a job of which nothing is derived: the brief as given, the rest waits."""
     names = ("Identify", "Hook up", "Correct", "Build", "Prove")
     ids = ("identify", "hookup", "correct", "build", "prove")
-    rest = (_layer(job, id, name, 0.0, LayerStatus.WAITS, "waits") for id, name in zip(ids, names, strict=True))
+    rest = (_layer(job, id, name, 0.0, LayerStatus.WAITS, "not ready") for id, name in zip(ids, names, strict=True))
     return (_layer(job, "brief", "Brief", 0.0, status, note), *rest)
 
 
@@ -118,7 +118,7 @@ def _identify(job: Job) -> Layer:
 
 def _hookup(job: Job, plan: HookUpPlan) -> Layer:
     if not plan.has_ways or any(lead.chosen is None and not lead.right for lead in plan.leads):
-        return _layer(job, "hookup", "Hook up", 0.0, LayerStatus.WAITS, "waits")
+        return _layer(job, "hookup", "Hook up", 0.0, LayerStatus.WAITS, "not ready")
     if plan.faults:
         return _layer(job, "hookup", "Hook up", plan.decided_share, LayerStatus.FAULT, "not allowed")
     status = LayerStatus.DONE if plan.is_complete else LayerStatus.OPEN
@@ -130,7 +130,7 @@ def _correct(job: Job, plan: HookUpPlan) -> Layer:
     if not plan.is_begun and plan.can_be_tried:
         return _layer(job, "correct", "Correct", 0.0, LayerStatus.OPEN, "find a fix")
     if not plan.is_begun:
-        return _layer(job, "correct", "Correct", 0.0, LayerStatus.WAITS, "waits")
+        return _layer(job, "correct", "Correct", 0.0, LayerStatus.WAITS, "not ready")
     if plan.upsets:
         return _layer(job, "correct", "Correct", 0.5, LayerStatus.OPEN, "needs a fix")
     if not plan.is_complete:
@@ -141,7 +141,7 @@ def _correct(job: Job, plan: HookUpPlan) -> Layer:
 def _build(job: Job, plan: HookUpPlan) -> Layer:
     ticked = len({tick.step for tick in job.ticks.all()} & set(STEPS))
     if not plan.is_begun:
-        return _layer(job, "build", "Build", 0.0, LayerStatus.WAITS, "waits")
+        return _layer(job, "build", "Build", 0.0, LayerStatus.WAITS, "not ready")
     status = LayerStatus.DONE if ticked == len(STEPS) else LayerStatus.OPEN
     return _layer(job, "build", "Build", ticked / len(STEPS), status, f"{ticked} of {len(STEPS)}")
 
@@ -150,7 +150,7 @@ def _prove(job: Job, plan: HookUpPlan, proof: Proof | None, signature: Signed | 
     if signature is not None and signature.stands:
         return _layer(job, "prove", "Prove", 1.0, LayerStatus.DONE, "signed")
     if proof is None or not plan.is_begun:
-        return _layer(job, "prove", "Prove", 0.0, LayerStatus.WAITS, "waits")
+        return _layer(job, "prove", "Prove", 0.0, LayerStatus.WAITS, "not ready")
     tested = len(proof.sheet.lines) - proof.counts[Outcome.UNTESTED]
     share = tested / len(proof.sheet.lines)
     if proof.verdict is SheetVerdict.FAILED:

@@ -76,7 +76,7 @@ def test_a_job_begins_with_what_it_is_about_and_on_what_alone(page):
     [
         ({}, "Pick what is fitted"),
         ({"about": "wrong", "things": "led_bulbs"}, "Say what is wrong."),
-        ({"things": ["high_stop", "own"], "own_leads": "red = tail; 0.2 A"}, "Leads of your own kind stand alone"),
+        ({"things": ["high_stop", "own"], "own_leads": "red = tail; 0.2 A"}, "Custom leads start alone"),
         ({"things": "teapot"}, "not one of the available choices"),
         ({"about": "tea", "things": "high_stop"}, ""),
         (
