@@ -321,9 +321,10 @@ def _in_order(
 ) -> tuple[Way, ...]:
     """The ways in order of merit: barred what does not bear the load, of equal ones the own side's, then the nearest.
 
-    Barred is a way whose relay, diode or module cannot be had for the load of all leads that want the same, or whose
-    host circuit does not bear it. What an earlier lead has already (`shared`) is had without a part. A computer's
-    output takes lamps only as far as all that want its function (`on_output_a` [A]) draw no more than it spares.
+    A way is barred where no relay, diode or module is sold for the load of all leads that want the same, or where the
+    load is too much for the factory circuit. A part that an earlier lead already has (`shared`) counts as free. A
+    computer's output can feed lamps only while all that want its function (`on_output_a` [A]) draw no more than it
+    has to spare.
     """
     is_filament, system_v = lead.technology == "filament", facts.vehicle.system_v
     forms = {way.candidate.form.id: way.candidate.form for way in ways}

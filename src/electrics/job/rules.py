@@ -96,7 +96,7 @@ class NotWanted(Rule[HookUpCase]):
 
 
 def _is_unwanted(plan: HookUpPlan, lead: LeadPlan, way: Way) -> bool:
-    """Whether a chosen way is wrong; what does not carry it is found by rules of its own."""
+    """Whether a chosen hook-up gives the wrong light; other rules find what overloads."""
     if way.is_right:
         if plan.together is not None and not plan.together.wrong[plan.leads.index(lead)]:
             return False  # on the design, with all others, it does what is wanted

@@ -273,7 +273,7 @@ class _Loom:
         )
 
     def tow_module(self) -> None:
-        """What a tow socket's own module feeds: outputs for a trailer's lamps, behind a fuse of their own."""
+        """The outputs of a tow socket's own module, which has its own fuse."""
         supply = self.fused("tow socket", "bat", 30)
         for function, variant in self.vehicle.tow:
             feed = EXTRA_FEEDS.get(function)

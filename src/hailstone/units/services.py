@@ -51,7 +51,7 @@ def begin_units(job: Job, who: AbstractBaseUser) -> None:
 
 @transaction.atomic
 def add_unit(job: Job, who: AbstractBaseUser, kind: str, side: str, *, version: int | None) -> str:
-    """Add a lamp or part, of a kind or of one's own; its name."""
+    """Add a lamp or part, of a known kind or a custom one, and return its name."""
     if kind and kind not in unit_kinds().rows:
         raise FactError("kind", "There is no such kind of thing.")
     if side not in ("", "left", "right"):
