@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from scipy.sparse import coo_matrix
 from scipy.sparse.csgraph import connected_components
 
-from electrics.circuit import in_time, parts_at_fault  # noqa: F401, their rules register themselves
+from electrics.circuit import in_time, parts_at_fault, wrong_roads  # noqa: F401, their rules register themselves
 from electrics.circuit.elements import (
     Battery,
     ComputerOutput,

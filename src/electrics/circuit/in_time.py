@@ -1,4 +1,4 @@
-"""Rules for what capacitors do between two pulses and two beats, and for lamps that a known fault keeps dark."""
+"""Rules for what capacitors do between two pulses and two beats."""
 
 from __future__ import annotations
 
@@ -19,8 +19,8 @@ LONGEST_LIT = 0.75
 """Share of its period that a turn lamp may be lit [-] (SAE J590)."""
 FILLED = 2.0
 """A pulsed lamp that gives this many times what its pulses would give looks like another function [-] (estimate)."""
-DARKER = 0.5
-"""A lamp that gives less than this share of what it would give without the fault is dark or dim by it [-]."""
+BRIGHT = 0.5
+"""Share of its light from which a pulsed lamp is as bright as in its full state [-] (estimate)."""
 BEATS, PULSES = 4, 3
 
 
@@ -120,28 +120,5 @@ def pulses_filled(point: Point) -> Iterator[Found]:
     duty = next(pulse.duty for pulse in network.system.pulses if pulse.is_on(case.state))
     for lamp in network.elements:
         light = point.light(lamp.name)
-        if lamp.is_quick and light > FILLED * duty and light > DARKER:
+        if lamp.is_quick and light > FILLED * duty and light > BRIGHT:
             yield Found("error", lamp.name, light, duty, "of its light")
-
-
-@rule
-def dark_by_fault(point: Point) -> Iterator[Found]:
-    """A lamp that would give at least twice its light if a part that is known to be broken were whole."""
-    for name, whole in _mended(point.simulation):
-        then = whole.at(point.case.state, lit=point.case.lit)
-        for (lamp, branch), light in whole.light.items():
-            would = float(light[then.row])
-            if would > GLOWS and point.light(lamp, branch) < DARKER * would:
-                yield Found("error", lamp, point.light(lamp, branch), would, "of its light", name)
-
-
-def _mended(simulation: Simulation) -> tuple[tuple[str, Simulation], ...]:
-    """The circuit with each broken part made whole, solved in the same states; kept with the simulation."""
-    found = simulation.kept.get("mended")
-    if found is None:
-        network = simulation.network
-        broken = [element for element in network.elements if element.mended is not element]
-        found = simulation.kept["mended"] = tuple(
-            (element.name, Simulation(network.with_changed(element.mended), simulation.states)) for element in broken
-        )
-    return found

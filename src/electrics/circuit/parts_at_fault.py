@@ -1,4 +1,4 @@
-"""Rules that look at parts: roads, grounds, joints, wires, bulbs, resistors, parts turned round, coils in the air."""
+"""Rules that look at parts: grounds, joints, wires, bulbs, resistors, parts turned round, coils in the air."""
 
 from __future__ import annotations
 
@@ -7,16 +7,16 @@ from collections.abc import Iterator
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.circuit.elements import Battery, Diode, Fuse, Ground, Housed, Joint, Lamp, Led, Relay, Wire
-from electrics.circuit.roads import road_to
+from electrics.circuit.elements import Battery, Diode, Fuse, Ground, Housed, Joint, Led, Relay, Wire
+from electrics.circuit.roads import could_be_fed
 from electrics.circuit.rules import Found, rule, sized, where
 from electrics.circuit.simulate import BACK_FEED_A, GLOWS, Point, Simulation
+from electrics.circuit.wrong_roads import GROUND_LOST_V
 from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.reference.parts import BODY_LIMIT_C
 
-GROUND_LIFT_V, GROUND_LOST_V = 0.1, 0.5
-"""From which a ground under load is lifted, and from which lamps on it disturb each other, on 12 V (common practice)
-[V]."""
+GROUND_LIFT_V = 0.1
+"""From which a ground under load is lifted, on 12 V (common practice) [V]."""
 JOINT_LOSS_V = 0.2
 """What one joint may lose on 12 V: a feed's whole way should lose no more than 0.5 V (common practice) [V]."""
 GHOST_A = 1e-4
@@ -29,21 +29,6 @@ REVERSED_V = 3.0
 """Against its direction from which a part is said to be the wrong way round [V] (estimate)."""
 LIVE_SHARE = 0.8
 """Share of the battery's voltage from which an end counts as live [-]."""
-
-
-@rule
-def wrong_road(point: Point) -> Iterator[Found]:
-    """A lamp that is lit with none of its own feeds on, and the part that let the current through."""
-    simulation = point.simulation
-    for (name, branch), light in simulation.light.items():
-        if light[point.row] <= GLOWS:
-            continue
-        element = simulation.network[name]
-        ends = [element.at(branch)] if branch else [element.at("from"), element.at("to")]
-        if any(point.is_fed(node) for node in ends):
-            continue
-        road = road_to(point, name, simulation.fed)
-        yield Found("error", name, float(light[point.row]), GLOWS, "of its light", road.culprit, road.elements)
 
 
 @sized
@@ -101,11 +86,20 @@ def resistor_heat(point: Point) -> Iterator[Found]:
 
 @sized
 def over_volts(point: Point) -> Iterator[Found]:
-    """A bulb on far more than it is made for: one of another system."""
-    for lamp in point.simulation.network.of(Lamp):
-        volts = abs(point.volts(lamp.at("from")) - point.volts(lamp.at("to")))
-        if volts > OVER_VOLTS * lamp.rating[0] and not lamp.broken:
-            yield Found("error", lamp.name, volts, lamp.rating[0], "V")
+    """A lamp on far more than it is made for: one of another system."""
+    for lamp, made_for_v, ends in _rated(point.simulation):
+        volts = max(abs(point.volts(first) - point.volts(second)) for first, second in ends)
+        if volts > OVER_VOLTS * made_for_v:
+            yield Found("error", lamp, volts, made_for_v, "V")
+
+
+def _rated(simulation: Simulation) -> list[tuple[str, float, list[tuple[str, str]]]]:
+    """Every whole lamp, the voltage that it is made for [V], and where each of its leads and its return are."""
+    return [
+        (lamp.name, lamp.made_for_v, [(lamp.at(lead), lamp.at("to")) for lead in lamp.terminals if lead != "to"])
+        for lamp in simulation.network.elements
+        if lamp.made_for_v is not None and lamp.glows
+    ]
 
 
 @rule
@@ -131,7 +125,7 @@ def turned_round(point: Point) -> Iterator[Found]:
     for diode in simulation.network.of(Diode):
         back_v = simulation.between(diode.at("cathode"), diode.at("anode"))
         if back_v.max() > REVERSED_V and simulation.amps_of(diode.name).max() < BACK_FEED_A and not diode.open:
-            source_side = _source_side(simulation) if source_side is None else source_side
+            source_side = could_be_fed(simulation) if source_side is None else source_side
             feeds_a_lamp = diode.at("anode") not in source_side and diode.at("cathode") in source_side
             if feeds_a_lamp and not _is_across_a_coil(simulation, diode):
                 yield Found("error", diode.name, float(back_v.max()), REVERSED_V, "V")
@@ -173,9 +167,9 @@ def _fuses(simulation: Simulation) -> NDArray[np.bool_]:
 
 @where("over_volts")
 def _bulbs(simulation: Simulation) -> NDArray[np.bool_]:
-    lamps = simulation.network.of(Lamp)
-    volts = [simulation.between(lamp.at("from"), lamp.at("to")) for lamp in lamps]
-    return _over(simulation, volts, [OVER_VOLTS * lamp.rating[0] for lamp in lamps])
+    ends = [(made_for_v, each) for _, made_for_v, leads in _rated(simulation) for each in leads]
+    volts = [simulation.between(*each) for _, each in ends]
+    return _over(simulation, volts, [OVER_VOLTS * made_for_v for made_for_v, _ in ends])
 
 
 @where("joint_loss")
@@ -200,21 +194,6 @@ def _housed(simulation: Simulation) -> NDArray[np.bool_]:
     return _over(simulation, watts, [each.bears_w for each in housed])
 
 
-@where("wrong_road")
-def _unfed(simulation: Simulation) -> NDArray[np.bool_]:
-    found = np.zeros(len(simulation.cases), dtype=bool)
-    for (name, branch), light in simulation.light.items():
-        element = simulation.network[name]
-        ends = [element.at(branch)] if branch else [element.at("from"), element.at("to")]
-        places = [simulation.places[node] for node in ends]
-        fed = np.zeros(len(found), dtype=bool)
-        for place in places:
-            if place is not None:
-                fed |= simulation.fed[:, place]
-        found |= (light > GLOWS) & ~fed
-    return found
-
-
 def _scale(point: Point) -> float:
     """The system that limits of 12 V are scaled to: 0.5, 1 or 2 [-]."""
     return point.simulation.system_scale
@@ -223,20 +202,3 @@ def _scale(point: Point) -> float:
 def _is_across_a_coil(simulation: Simulation, diode: Diode) -> bool:
     ends = {diode.at("anode"), diode.at("cathode")}
     return any(ends == {relay.at("86"), relay.at("85")} for relay in simulation.network.of(Relay))
-
-
-def _source_side(simulation: Simulation) -> frozenset[str]:
-    """Nodes that could be fed if every switch were closed, without going through a diode."""
-    network, system = simulation.network, simulation.network.system
-    found = {battery.nodes["+"] for battery in network.of(Battery)}
-    edges = [
-        (branch.first, branch.second)
-        for branch in system.branches
-        if branch.group == "resistor" and network[branch.owner].passes_on(branch.name)
-    ]
-    is_growing = True
-    while is_growing:
-        new = {second for first, second in edges if first in found} - found
-        found |= new
-        is_growing = bool(new)
-    return frozenset(found)

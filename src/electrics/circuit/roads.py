@@ -18,7 +18,10 @@ from electrics.circuit.elements import Battery
 if TYPE_CHECKING:
     from electrics.circuit.simulate import Point, Simulation
 
-__all__ = ["Road", "fed_nodes", "road_to"]
+__all__ = ["BOTH_WAYS", "Road", "could_be_fed", "fed_nodes", "road_to"]
+
+BOTH_WAYS = 2
+"""Of `passes_on`: a branch that may feed from either end."""
 
 FLOWS_A = 1e-3
 """Current that makes a branch part of a road [A]."""
@@ -65,10 +68,24 @@ def fed_nodes(simulation: Simulation) -> NDArray[np.bool_]:
     return fed
 
 
-BOTH_WAYS = 2
+def could_be_fed(simulation: Simulation) -> frozenset[str]:
+    """Nodes that could be fed if every switch were closed, without going through a diode."""
+    network, system = simulation.network, simulation.network.system
+    found = {battery.nodes["+"] for battery in network.of(Battery)}
+    edges = [
+        (branch.first, branch.second)
+        for branch in system.branches
+        if branch.group == "resistor" and network[branch.owner].passes_on(branch.name)
+    ]
+    is_growing = True
+    while is_growing:
+        new = {second for first, second in edges if first in found} - found
+        found |= new
+        is_growing = bool(new)
+    return frozenset(found)
 
 
-def road_to(point: Point, lamp: str, fed: NDArray[np.bool_]) -> Road:
+def road_to(point: Point, lamp: str, fed: NDArray[np.bool_], branch: str = "") -> Road:
     """The road by which current comes to a lamp that none of its feeds lights.
 
     Parameters
@@ -78,6 +95,8 @@ def road_to(point: Point, lamp: str, fed: NDArray[np.bool_]) -> Road:
         Name of the element.
     fed : ndarray
         Of `fed_nodes`.
+    branch : str
+        Which of its filaments, where it has several.
 
     Returns
     -------
@@ -88,15 +107,16 @@ def road_to(point: Point, lamp: str, fed: NDArray[np.bool_]) -> Road:
     place = {name: n for n, name in enumerate(system.node_names)}
     currents = point.simulation.mean_currents[point.row]
     into: dict[str, list[tuple[str, str, bool]]] = {}
-    for branch, amps in zip(system.branches, currents, strict=True):
-        if abs(amps) < FLOWS_A or branch.group == "emf":
+    for each, amps in zip(system.branches, currents, strict=True):
+        if abs(amps) < FLOWS_A or each.group == "emf" or (each.owner == lamp and each.name == branch):
             continue
-        source, sink = (branch.first, branch.second) if amps > 0 else (branch.second, branch.first)
-        passes = network[branch.owner].passes_on(branch.name)
+        source, sink = (each.first, each.second) if amps > 0 else (each.second, each.first)
+        passes = network[each.owner].passes_on(each.name)
         is_meant = passes == BOTH_WAYS or (passes == 1 and amps > 0)
-        into.setdefault(sink, []).append((source, branch.owner, is_meant))
+        into.setdefault(sink, []).append((source, each.owner, is_meant))
     element = network[lamp]
-    start = max((element.at(terminal) for terminal in element.terminals), key=point.volts)
+    ends = (branch, "to") if branch else element.terminals
+    start = max((element.at(terminal) for terminal in ends), key=point.volts)
     seen: dict[str, tuple[str, str, bool] | None] = {start: None}
     queue = deque([start])
     while queue:
@@ -110,7 +130,7 @@ def road_to(point: Point, lamp: str, fed: NDArray[np.bool_]) -> Road:
                 wrong = wrong or ("" if is_meant else owner)
             return Road(tuple(dict.fromkeys(path)), wrong)
         for source, owner, is_meant in into.get(node, ()):
-            if source not in seen and owner != lamp:
+            if source not in seen:
                 seen[source] = (node, owner, is_meant)
                 queue.append(source)
     return Road((), "")

@@ -24,6 +24,13 @@ class Found:
     unit: str
     by: str = ""
     road: tuple[str, ...] = ()
+    mends: str = ""
+
+    def at(self, rule: str, point: Point | None) -> Finding:
+        """The finding of a rule at a point, or with none of the whole circuit."""
+        state, phase = ("", "lit") if point is None else (str(point.case.state), "lit" if point.case.lit else "dark")
+        values = (self.value, self.limit, self.unit, self.by, self.road, self.mends)
+        return Finding(rule, self.severity, self.subject, state, phase, *values)
 
 
 @dataclass(frozen=True)
@@ -44,6 +51,9 @@ class Finding:
         The element that causes it, where that is another one.
     road : tuple of str
         The elements that current came by, where it came by the wrong road.
+    mends : str
+        What ends it, where that is not what the rule usually says: `part`, mend what it is `by`; `ground`, give
+        that its ground.
     """
 
     rule: str
@@ -56,6 +66,7 @@ class Finding:
     unit: str
     by: str = ""
     road: tuple[str, ...] = ()
+    mends: str = ""
 
     @property
     def key(self) -> tuple[str, str, str]:
@@ -86,23 +97,11 @@ def findings(simulation: Simulation) -> tuple[Finding, ...]:
     found: dict[tuple[str, str, str], Finding] = {}
     may_be = {rule: rows(simulation) for rule, rows in MAY_BE.items()}
     for point in simulation.points:
-        phase = "lit" if point.case.lit else "dark"
         for rule, look in RULES.items():
             if rule in may_be and not may_be[rule][point.row]:
                 continue
             for each in look(point):
-                finding = Finding(
-                    rule,
-                    each.severity,
-                    each.subject,
-                    str(point.case.state),
-                    phase,
-                    each.value,
-                    each.limit,
-                    each.unit,
-                    each.by,
-                    each.road,
-                )
+                finding = each.at(rule, point)
                 known = found.get(finding.key)
                 if known is None or (rule in BY_SIZE and finding.value > known.value):
                     found[finding.key] = finding

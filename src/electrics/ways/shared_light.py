@@ -64,9 +64,5 @@ def without_shared(
                 continue
             if not also[each.subject][point.case.state][not point.case.lit]:
                 named.add(each.subject)
-                state, phase = str(point.case.state), "lit" if point.case.lit else "dark"
-                values = (each.value, each.limit, each.unit)
-                kept.append(
-                    Finding("wrong_road", each.severity, each.subject, state, phase, *values, each.by, each.road)
-                )
+                kept.append(each.at("wrong_road", point))
     return tuple(kept)

@@ -7,9 +7,11 @@ from collections.abc import Sequence
 from typing import Any
 
 from electrics.circuit.file import read_circuit
-from electrics.circuit.findings import Finding, findings
+from electrics.circuit.findings import Finding
+from electrics.circuit.network import Network
 from electrics.circuit.simulate import Point, Simulation, simulate
 from electrics.circuit.spice import spice_deck
+from electrics.circuit.wiring import review
 from electrics.design.states import TABLE_STATES
 from electrics.vocabulary import State, parse_state
 from hailstone.wording.circuit import finding_sentence
@@ -25,9 +27,17 @@ def simulate_text(text: str, states: Sequence[str]) -> tuple[Simulation, tuple[F
     CircuitError, StateError
         Naming the element, node or control.
     """
-    wanted: Sequence[State] = [parse_state(state) for state in states] or TABLE_STATES
-    simulation = simulate(read_circuit(text), wanted)
-    return simulation, findings(simulation)
+    network = read_circuit(text)
+    simulation = simulate(network, [parse_state(state) for state in states] or states_of(network))
+    return simulation, review(simulation)
+
+
+def states_of(network: Network) -> tuple[State, ...]:
+    """The states that a circuit is solved in when none is asked for: the table's, and those of its other controls."""
+    named = {control for element in network.elements for control in element.controls}
+    known = {str(control) for state in TABLE_STATES for control in state.controls}
+    own = sorted(named - known)
+    return (*TABLE_STATES, *(parse_state(text) for control in own for text in (control, f"key+{control}")))
 
 
 def deck_of(text: str, state: str, *, dark: bool) -> str:

@@ -39,8 +39,25 @@ FINDINGS = {
     "open ground or a wrong bulb needs mending.",
     "wrong_road": "{subject} gives {value:.0%} of its light{where} though none of its own feeds is on{road}. A "
     "diode, stripe to the lamp, in the road that must be one-way ends it.",
+    "wrong_road_part": "{subject} gives {value:.0%} of its light{where} though none of its own feeds is on: {by} "
+    "is at fault. Mend or replace it.",
+    "wrong_road_ground": "{subject} gives {value:.0%} of its light{where} though none of its own feeds is on: {by} "
+    "has lost its ground and feeds back. Give it a good ground.",
     "grounds_at_odds": "{subject} drops {value:.2f} V{where}; a ground should drop {limit:.2f} "
     "V or less. Clean or replace it.",
+    "fuse_for_wire": "{by} is {value:g} A, and {limit:g} A is the largest fuse that protects {subject}. In a short "
+    "the wire burns before the fuse blows. Fit a smaller fuse or a thicker wire.",
+    "no_fuse": "No fuse stands between the battery and {subject}. Fuse it within {limit:g} m of the battery.",
+    "flashers_in_series": "{by} feeds {subject}: two flashers in a row, and neither keeps its beat. Take one out.",
+    "wrong_system": "{subject} is made for {limit:g} V and gets {value:.1f} V at most. Fit one for this system.",
+    "lost_on_the_way": "{subject} loses {value:.2f} V on the way{where}, most of it in {by}; limit {limit:.2f} V. "
+    "Use a thicker or shorter wire, or a better contact there.",
+    "sneak_feed": "What {subject} feeds is live{where}, {value:.1f} V, though {subject} is off: current gets in "
+    "through {by}. Give {by} its own feed or ground, or put a diode in that lead, stripe to {by}.",
+    "sneak_feed_part": "What {subject} feeds is live{where}, {value:.1f} V, though {subject} is off: {by} is at "
+    "fault. Mend or replace it.",
+    "sneak_feed_ground": "What {subject} feeds is live{where}, {value:.1f} V, though {subject} is off: {by} has lost "
+    "its ground and feeds back. Give it a good ground.",
     "joint_loss": "{subject} loses {value:.2f} V{where}; a joint should lose no more than {limit:.2f} V. Make it "
     "again.",
     "wire_load": "{subject} carries {value:.1f} A{where}, and {limit:g} A is the largest fuse that protects such a "
@@ -76,7 +93,7 @@ def finding_sentence(finding: Finding) -> str:
     """`Turn fuse carries 13.1 A with hazard (lit); for long it should carry no more than 12.0 A.`"""
     where = f" with {state_name(parse_state(finding.state)).lower()}" if finding.state else ""
     rule = "no_flash" if finding.rule == "flash_rate" and finding.value < 1 else finding.rule
-    text = FINDINGS[rule].format(
+    text = FINDINGS[f"{rule}_{finding.mends}" if finding.mends else rule].format(
         subject=finding.subject,
         where=where,
         value=finding.value,

@@ -233,7 +233,7 @@ def test_an_open_common_ground_sends_the_stop_current_through_the_tails():
     assert point.volts("lamp_gnd") > 8
     assert point.amps("T") > 0.1
     found = rules_found(network, "brake", "park")["wrong_road"]
-    assert (found.subject, found.by) == ("T", "D")
+    assert (found.subject, found.by, found.mends) == ("T", "G", "part")
 
 
 def test_a_back_feed_is_named_with_its_branch_and_a_diode_ends_it():

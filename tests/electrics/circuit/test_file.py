@@ -31,7 +31,7 @@ def test_the_published_schema_is_that_of_the_element_classes():
 def test_the_example_of_the_documentation_works():
     text = (DOCS / "examples/two-reverse-lamps.json").read_text()
     jsonschema.validate(json.loads(text), SCHEMA)
-    assert len(read_circuit(text).elements) == 9
+    assert len(read_circuit(text).elements) == 10
 
 
 def a_file(*elements, **more):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from functools import lru_cache
 from typing import ClassVar, Self, TypeVar
 
@@ -68,6 +68,10 @@ class Element:
     """The terminals that a feed goes in and out by, of what takes some of its voltage by design."""
     is_copper: ClassVar[bool] = False
     """Whether it only leads on: an end of it with nothing there is a wire's blunt end."""
+    conducts: ClassVar[bool] = False
+    """Whether it leads on what feeds or grounds a lamp, and loses a little on the way."""
+    is_held: ClassVar[bool] = False
+    """Whether a person holds it against the circuit, so that it is no part of it."""
 
     name: str
     nodes: Mapping[str, str]
@@ -83,6 +87,22 @@ class Element:
     def passes_on(self, branch: str) -> int:
         """Whether a branch of it is meant to feed what lies behind: 1 from its first node on, 2 both ways, 0 not."""
         return int(self.is_way and not branch)
+
+    @property
+    def controls(self) -> frozenset[str]:
+        """Every control that moves it, by name."""
+        named = [getattr(self, field.name) for field in fields(self) if field.name.endswith("_with")]
+        return frozenset(control for controls in named for control in controls)
+
+    @property
+    def lets_through_a(self) -> float | None:
+        """The most that it lets through for good [A]; None for what limits nothing."""
+        return None
+
+    @property
+    def made_for_v(self) -> float | None:
+        """The voltage that it is made for [V]; None where that is of no concern."""
+        return None
 
     @property
     def glows(self) -> tuple[Glow, ...]:

@@ -66,6 +66,11 @@ class Flasher(Element):
     trips_above_a: float = 0.0
 
     beats = True
+    conducts = True
+
+    @property
+    def lets_through_a(self) -> float | None:
+        return self.trips_above_a or None
 
     def expecting(self, full_a: float, least_a: float) -> Flasher:
         return replace(self, rated_a=full_a, threshold_a=least_a)

@@ -52,6 +52,10 @@ class Lamp(Element):
         return found.nominal_v, found.nominal_a, found.hot_k
 
     @property
+    def made_for_v(self) -> float | None:
+        return None if self.broken else self.rating[0]
+
+    @property
     def glows(self) -> tuple[Glow, ...]:
         return (Glow(),)
 
@@ -83,6 +87,10 @@ class DualLamp(Element):
     stop_a: float = 2.10
     shorted: bool = False
     broken: str = ""
+
+    @property
+    def made_for_v(self) -> float:
+        return self.stop_v
 
     def check(self) -> None:
         self.positive("tail_v", "tail_a", "stop_v", "stop_a")
@@ -137,6 +145,10 @@ class Led(Element):
     constant_power: bool = False
 
     is_quick = True
+
+    @property
+    def made_for_v(self) -> float | None:
+        return None if self.regulated or self.constant_power else self.at_v
 
     def as_string(self, threshold_v: float) -> Led:
         return replace(self, regulated=False, constant_power=False, threshold_v=threshold_v)
@@ -193,6 +205,10 @@ class DualLed(Element):
     bridge: bool = False
 
     is_quick = True
+
+    @property
+    def made_for_v(self) -> float:
+        return self.at_v
 
     @property
     def glows(self) -> tuple[Glow, ...]:

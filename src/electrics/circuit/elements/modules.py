@@ -131,6 +131,10 @@ class ComputerOutput(Element):
     def beat(self, case: Case, lit_a: float, dark_a: float) -> Rhythm | None:
         return self.rhythm(lit_a) if self.flashes(case.state) else None
 
+    @property
+    def lets_through_a(self) -> float:
+        return self.trip_above_a
+
     def passes_on(self, branch: str) -> int:
         return int(branch != "leak")
 
@@ -162,6 +166,10 @@ class Module(Element):
     """What has a supply and a ground of its own, and shuts off above `limit_a` [A] until its supply is cycled."""
 
     limit_a: float = 6.0
+
+    @property
+    def lets_through_a(self) -> float:
+        return self.limit_a
 
     def passes_on(self, branch: str) -> int:
         return int(branch == "supply" or branch.endswith("_out"))

@@ -35,6 +35,7 @@ class Diode(Element):
     shorted: bool = False
 
     blocks = True
+    conducts = True
     in_line = ("anode", "cathode")
 
     @property
@@ -103,6 +104,8 @@ class Relay(Element):
     drop_out_v: float = 1.2
     suppression: str = "none"
 
+    conducts = True
+
     def check(self) -> None:
         self.positive("coil_ohm", "pull_in_v", "drop_out_v")
         if self.drop_out_v >= self.pull_in_v:
@@ -166,6 +169,8 @@ class Meter(Element):
 
     resistance_ohm: float = 10e6
 
+    is_held = True
+
     def check(self) -> None:
         self.positive("resistance_ohm")
 
@@ -180,6 +185,8 @@ class ProbeLamp(Element):
 
     rated_v: float = 12.6
     rated_a: float = 0.25
+
+    is_held = True
 
     def scaled(self, scale: float) -> ProbeLamp:
         return replace(self, rated_v=self.rated_v * scale, rated_a=self.rated_a / scale)
@@ -199,6 +206,8 @@ class ProbeLamp(Element):
 @dataclass(frozen=True, kw_only=True)
 class LedProbe(Element):
     """A two-colour LED probe: a few milliamps either way."""
+
+    is_held = True
 
     def build(self, b: Builder) -> None:
         for first, second, name in (

@@ -54,9 +54,15 @@ class Fuse(Element):
     rating_a: float
     blown: bool = False
 
+    conducts = True
+
     @property
     def resistance_ohm(self) -> float:
         return FUSE_DROP_V / self.rating_a
+
+    @property
+    def lets_through_a(self) -> float:
+        return self.rating_a
 
     @property
     def mended(self) -> Fuse:
@@ -79,6 +85,8 @@ class Switch(Element):
     closed_with: tuple[str, ...] = ()
     open_with: tuple[str, ...] = ()
     resistance_ohm: float = 0.01
+
+    conducts = True
 
     def check(self) -> None:
         self.positive("resistance_ohm")
@@ -108,6 +116,7 @@ class Wire(Element):
     either_way: bool = False
 
     is_copper = True
+    conducts = True
 
     def passes_on(self, branch: str) -> int:
         return 2 if self.either_way else 1
@@ -139,6 +148,7 @@ class Joint(Element):
     resistance_ohm: float | None = None
 
     is_copper = True
+    conducts = True
 
     @property
     def mended(self) -> Joint:
@@ -164,6 +174,8 @@ class Ground(Element):
 
     resistance_ohm: float = 0.01
     open: bool = False
+
+    conducts = True
 
     def passes_on(self, branch: str) -> int:
         return 0
