@@ -43,6 +43,7 @@ from electrics.reference.conductor import WireStandard, conductor
 from electrics.reference.functions import kind_of
 from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.reference.habits import TOW_SIDE_A, TOW_TAIL_A, habit
+from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Function, Polarity
 
 __all__ = ["Plan", "accessory_of", "check_loads", "fitting_of", "plan", "tried_kind"]
@@ -463,19 +464,25 @@ def _circuit(
     is_tow: bool = False,
 ) -> CircuitPlan:
     """A factory circuit with what is added: as it was noted, else as such a circuit usually is; `taken` are the
-    bulbs that make way. What a module feeds at a tow socket is held against that module alone, whole."""
+    bulbs that make way, measured or not. What a module feeds at a tow socket is held against that alone, whole."""
     notes, system_v = facts.circuit(function), facts.vehicle.system_v
     percent = notes.most_percent
     if is_tow and notes.fed_by is FedBy.COMPUTER:
         most_a = _tow_limit_a(facts, function)
         whole = HostLoad(0.0, added_a, most_a, inf, 0.0, 1.0, max(added_a - filament_a, 0.0))
         return CircuitPlan(function, notes, added_a, bears_lamp=False, load=whole, assumed={})
+    measured_a = notes.measured_a
+    if measured_a is not None and taken:
+        usual = usual_circuit(function, system_v)
+        bulb = notes.host_bulb or (usual.bulb if usual else "")
+        gone_a = taken * bulbs()[bulb].largest_current_a(running_v(system_v)) if bulb else 0.0
+        measured_a = max(measured_a - gone_a, 0.0)
     core = CircuitFacts(
         notes.host_bulb,
         None if notes.host_count is None else max(notes.host_count - taken, 0),
         notes.host_fuse_a,
         conductor(WireStandard.AWG, notes.host_wire).largest_fuse_a,
-        notes.measured_a,
+        measured_a,
         CONTINUOUS_SHARE if percent is None else percent / 100,
     )
     load = circuit_load(core, added_a, running_v(system_v), added_filament_a=filament_a)

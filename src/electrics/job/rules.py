@@ -9,6 +9,7 @@ from math import inf
 
 from electrics.design.load import MASKS_SHARE, computer_spare_a, switch_limit_a
 from electrics.document.circuits import FedBy
+from electrics.document.way import WayKey
 from electrics.identify.belief import Belief
 from electrics.job.beliefs import against_readings
 from electrics.job.cures.base import Situation
@@ -17,9 +18,10 @@ from electrics.job.cures.registry import refusals
 from electrics.job.facts import JobFacts
 from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
 from electrics.job.trying import try_way
-from electrics.job.ways import Way
+from electrics.job.ways import Way, place_wires
 from electrics.judge.finding import Finding, Severity
 from electrics.judge.rule import Rule, look_at
+from electrics.reference.functions import Tap, kind_of
 
 __all__ = ["RULES", "HookUpCase", "judge", "missing"]
 
@@ -63,13 +65,22 @@ class HookUpCase:
 
 
 class WayGone(Rule[HookUpCase]):
-    """A hook-up that was chosen and cannot be had any more."""
+    """A hook-up that was chosen and cannot be had any more; a wire of it that must not be tapped is named."""
 
     id = "way_gone"
 
     def look(self, case: HookUpCase) -> Iterator[Finding]:
-        for lead in case.plan.leads:
-            if lead.is_gone:
+        gone = [lead for lead in case.plan.leads if lead.is_gone]
+        if not gone:
+            return
+        at = {place.key: place for place in place_wires(case.facts, case.beliefs)}
+        for lead in gone:
+            sources = WayKey.read(case.facts.hookup.ways[lead.lead.id]).sources
+            taken = (at[key] for key in sources if key in at)
+            never = [each for each in taken if kind_of(each.wire.function).tap is Tap.NEVER]
+            for each in never:
+                yield self.found(function=each.wire.function, place=each.place, pin=each.wire.pin)
+            if not never:
                 yield self.found(lead=lead.lead.id)
 
 

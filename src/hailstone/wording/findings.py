@@ -26,6 +26,7 @@ RULES = {
     "host": "Enter what this circuit feeds now, and its fuse.",
     "fed_by": "Find out whether a computer feeds this circuit.",
     "way_gone": "The chosen hook-up no longer works: a reading, a wire or the behavior changed. Choose again.",
+    "way_never": "Chosen as a source, and now it reads as {function}: never tap that. Choose another hook-up.",
     "not_wanted": "The chosen hook-up doesn't do what you want. The reason is beside it.",
     "never": "Never tap a data line, whatever the reason.",
     "computer": "A computer powers or monitors this circuit: {value}, limit {limit}. Use a relay: the lamp on its "
@@ -96,7 +97,8 @@ def finding_text(item: Finding, plan: HookUpPlan) -> str:
     """A finding in a sentence or two, with what it is about in front where that isn't plain."""
     if item.severity is Severity.UPSET:
         return finding_sentence(_upset(item))
-    text = RULES[item.rule].format(**_figures(item, plan))
+    rule = "way_never" if item.rule == "way_gone" and item.function else item.rule
+    text = RULES[rule].format(**_figures(item, plan))
     if item.rule == "tap" and not plan.lead(item.lead).right:
         text = "No wire here does this yet. Keep measuring, or add a location."
     if item.reason:

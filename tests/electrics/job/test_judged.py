@@ -14,6 +14,7 @@ from electrics.job.judging import findings_of
 from electrics.job.plan import plan
 from electrics.judge.finding import Severity
 from electrics.judge.rule import Rule, look_at
+from electrics.vocabulary import Function
 
 REAR = [("1", "ground"), ("2", "tail"), ("3", "stop"), ("4", "turn_{side}")]
 COMBINED = [("1", "ground"), ("2", "tail"), ("3", "stop_turn_{side}")]
@@ -174,3 +175,31 @@ def test_a_reason_turns_only_what_allows_it_into_a_doubt():
         ("strict", Severity.FORBIDS, ""),
         ("mild", Severity.DOUBT, "because"),
     ]
+
+
+@pytest.mark.parametrize("noted", [{"bulbs": [{"bulb": "P21W", "count": 2}]}, {"measured_a": 3.9}])
+@pytest.mark.parametrize("sides", [("left",), ("left", "right")])
+def test_a_lamp_that_goes_takes_its_load_along_counted_or_measured(noted, sides):
+    """Two 21 W bulbs draw some 4 A; with LEDs of 0.4 A in place of one or both, a 5 A fuse is enough (ECE R37)."""
+    document = json.loads(job(leads=[("stop", "stop", 0.4)], kind=""))
+    left = document["units"][0]
+    document["units"] = [
+        {**left, "name": f"{side} LED", "side": side, "instead_of": f"{side} rear lamp"} for side in sides
+    ]
+    document["circuits"] = [{"function": "stop", "fuse_a": 5, "wire": "20 AWG", **noted}]
+    found = planned(json.dumps(document))
+    (stop,) = (each for each in found.hookup.circuits if each.function == "stop")
+    assert stop.load.present_a == pytest.approx(3.93 - 1.96 * len(sides), abs=0.05)
+    assert {each.rule for each in findings_of(found)} & {"fuse_load", "wire_load"} == set()
+
+
+def test_a_source_that_reads_as_never_to_be_tapped_now_is_named():
+    """Chosen while the wire was said to be turn; since then it reads as a ground, as a bus, as dead."""
+    taken = planned(job())
+    facts = taken.facts
+    for function in ("ground", "data", "spare"):
+        place = facts.places[0]
+        said = tuple((pin, Function(function) if pin == "4" else was, how) for pin, was, how in place.said)
+        now = plan(replace(facts, places=(replace(place, said=said), *facts.places[1:])))
+        (gone,) = (each for each in now.hookup.findings if each.rule == "way_gone")
+        assert (gone.severity, gone.function, gone.place, gone.pin) == ("forbids", function, "left rear lamp", "4")
