@@ -19,7 +19,8 @@ from electrics.identify.kinds import Side
 from electrics.inference.questions import SLIP
 from electrics.job.correction import correct, effects_of, try_proposal, with_cure
 from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, Wish
-from electrics.job.plan import Plan, plan
+from electrics.job.plan import Plan, accessory_of, plan
+from electrics.job.sets import first_set
 from electrics.job.trying import forget, try_design
 from electrics.lighting.description import FactoryCircuit
 from electrics.vocabulary import Arrangement, Function
@@ -68,6 +69,22 @@ def largest_ms() -> tuple[float, float, float]:
             tried.append(try_proposal(found, proposal, result.before))
             first = first or time.perf_counter()
     return tuple(1e3 * (at - started) for at in (effects, first, time.perf_counter()))  # type: ignore[return-value]
+
+
+def first_set_ms() -> float:
+    """Effects of LED bulbs all round that are in backward, and the first set that ends everything, cold [ms]."""
+    found = _planned(FlasherKind.ELECTRONIC, Arrangement.SEPARATE, 12, "led_bulbs", FlasherKind.ELECTRONIC)
+    units = tuple(replace(unit, turned=True) for unit in accessory_of(found.facts).units)
+    facts = replace(found.facts, units=units)
+    ways = {lead.lead.id: lead.shown.key for lead in plan(facts).hookup.leads if lead.shown}
+    found = plan(replace(facts, hookup=HookUpDecisions(ways)))
+    forget()
+    started = time.perf_counter()
+    several = first_set(found, correct(found))
+    seconds = time.perf_counter() - started
+    assert several is not None
+    assert len(several[0]) > 1
+    return 1e3 * seconds
 
 
 def _one(n: int) -> str:

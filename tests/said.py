@@ -9,7 +9,7 @@ from electrics.document.vehicle import VehicleFacts
 from electrics.identify.facts import AccessPoint, Wire
 from electrics.identify.kinds import Side
 from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, Wish
-from electrics.job.plan import plan
+from electrics.job.plan import accessory_of, plan
 from electrics.vocabulary import Arrangement, Function
 
 COMBINED = {"combined_tail_lamps", "led_bulbs_combined"}
@@ -54,3 +54,11 @@ def facts_of(accessory, arrangement=None, **decided):
 def with_best(facts):
     ways = {lead.lead.id: lead.shown.key for lead in plan(facts).hookup.leads}
     return plan(replace(facts, hookup=replace(facts.hookup, ways=ways)))
+
+
+def job(accessory, arrangement, vehicle=None, **found):
+    """A job with the best ways taken, its units as they were found to be."""
+    facts = facts_of(accessory, arrangement)
+    facts = replace(facts, vehicle=replace(facts.vehicle, **(vehicle or {})))
+    units = tuple(replace(unit, **found) for unit in accessory_of(facts).units)
+    return with_best(replace(facts, units=units))

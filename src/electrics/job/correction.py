@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from math import inf
 
@@ -31,7 +31,7 @@ from electrics.ways.trial import Together
 __all__ = [
     "Correction",
     "Tried",
-    "all_at_once",
+    "compared",
     "correct",
     "effects_of",
     "tells_of_dead_bulb",
@@ -98,6 +98,8 @@ class Correction:
     taken : tuple of CureDecision
     sides : tuple of Side
         What watches, what it waits for and what flows, without a cure.
+    there : Situation or None
+        What `open` was proposed for.
     """
 
     before: tuple[Effect, ...]
@@ -106,6 +108,7 @@ class Correction:
     taken: tuple[CureDecision, ...]
     sides: tuple[Side, ...] = ()
     more: tuple[Proposal, ...] = ()
+    there: Situation | None = None
 
 
 def correct(found: Plan, *, stock_ohm: tuple[float, ...] = ()) -> Correction:
@@ -136,7 +139,7 @@ def correct(found: Plan, *, stock_ohm: tuple[float, ...] = ()) -> Correction:
             for each in proposals(replace(situation_of(found, now), stock_ohm=stock_ohm))
             if each.decision and each.cure not in kinds
         )
-    return Correction(before, now, offered, taken, there.sides, more)
+    return Correction(before, now, offered, taken, there.sides, more, there)
 
 
 def effects_of(found: Plan) -> tuple[Effect, ...]:
@@ -215,7 +218,7 @@ def try_proposal(
         return None
     facts = found.facts if is_beside else found.facts.without_cures()
     cured = plan(with_cure(facts, proposal.decision), like=found)
-    return replace(_compared(proposal, effects_of(cured), before), tells=tells_of_dead_bulb(cured))
+    return replace(compared(proposal, effects_of(cured), before), tells=tells_of_dead_bulb(cured))
 
 
 def tells_of_dead_bulb(found: Plan) -> bool:
@@ -246,7 +249,8 @@ def tells_of_dead_bulb(found: Plan) -> bool:
     return bool(verdicts) and all(verdicts)
 
 
-def _compared(proposal: Proposal, after: tuple[Effect, ...], before: tuple[Effect, ...]) -> Tried:
+def compared(proposal: Proposal, after: tuple[Effect, ...], before: tuple[Effect, ...]) -> Tried:
+    """What is upset after a change held against what was before it."""
     keys, past = {effect.key for effect in after}, {effect.key for effect in before}
     return Tried(
         proposal,
@@ -254,61 +258,6 @@ def _compared(proposal: Proposal, after: tuple[Effect, ...], before: tuple[Effec
         tuple(effect for effect in after if effect.key not in past),
         tuple(effect for effect in before if effect.key not in keys),
     )
-
-
-def all_at_once(
-    found: Plan, correction: Correction, tried: Mapping[Proposal, Tried | None]
-) -> tuple[tuple[Proposal, ...], Tried] | None:
-    """Several cures for what no single one cures: the best, and whatever makes it better, put in together.
-
-    Returns
-    -------
-    tuple of Proposal and Tried, or None
-        None where one is enough, or no set is better than the best single one.
-    """
-    singles = [each for each in tried.values() if each is not None]
-    enough = [each for each in singles if not each.left and each.proposal.fit is None]
-    if correction.taken or any(cure_of(each.proposal.cure).keeps_wish for each in enough):
-        return None  # one without heat is enough
-    useful = [each for each in singles if each.cured and cure_of(each.proposal.cure).keeps_wish]
-    cool = _grown(found, correction, [each for each in useful if each.proposal.fit is None])
-    if cool is not None and not cool[1].left:
-        return cool
-    warm = _grown(found, correction, useful) if len(useful) > 1 else None
-    return warm or cool
-
-
-def _grown(found: Plan, correction: Correction, useful: Sequence[Tried]) -> tuple[tuple[Proposal, ...], Tried] | None:
-    """The best of some cures, and one after another that makes it better; None where it stays alone."""
-    best = min(useful, key=_badness, default=None)
-    chosen = (best.proposal,) if best else ()
-    while best is not None and best.left and len(chosen) < MOST_AT_ONCE:
-        kinds = {each.cure for each in chosen}
-        others = {each.proposal.cure: each.proposal for each in reversed(useful) if each.proposal.cure not in kinds}
-        sets = [(*chosen, each) for each in reversed(list(others.values()))]
-        results = [(each, _compared(each[0], _effects_with(found, each), correction.before)) for each in sets]
-        better = min(results, key=lambda each: _badness(each[1]), default=None)
-        if better is None or _badness(better[1]) >= _badness(best):
-            break
-        chosen, best = better
-    return (chosen, best) if best is not None and len(chosen) > 1 else None
-
-
-MOST_AT_ONCE = 3
-
-
-def _badness(tried: Tried) -> tuple[int, int]:
-    """How much is upset with a cure: what is dangerous, and everything."""
-    effects = (*tried.left, *tried.new)
-    return sum(effect.finding.severity == "error" for effect in effects), len(effects)
-
-
-def _effects_with(found: Plan, several: Sequence[Proposal]) -> tuple[Effect, ...]:
-    facts = found.facts
-    for proposal in several:
-        if proposal.decision is not None:
-            facts = with_cure(facts, proposal.decision)
-    return effects_of(plan(facts, like=found))
 
 
 def with_cure(facts: JobFacts, decision: CureDecision) -> JobFacts:

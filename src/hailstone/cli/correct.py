@@ -10,12 +10,13 @@ from electrics.correct.resistor import HIGHEST_V, LOWEST_V, Need, fit_resistor, 
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError
 from electrics.job.better import best_plan
-from electrics.job.correction import Tried, all_at_once, correct, try_proposal
+from electrics.job.correction import Tried, correct, try_proposal
 from electrics.job.cures.base import Proposal
 from electrics.job.cures.loads import FREE_AIR
 from electrics.job.job_file import read_job_file
 from electrics.job.judging import complaint_findings, findings_of
 from electrics.job.plan import plan
+from electrics.job.sets import all_at_once
 from electrics.reference.mounts import mounts
 from hailstone.wording import correct as wording
 from hailstone.wording.complaints import complaint_sentence

@@ -19,6 +19,7 @@ from electrics.errors import InputError
 from electrics.job.correction import Correction, Tried, with_cure
 from electrics.job.cures.base import Proposal, Side
 from electrics.job.plan import Plan, plan
+from electrics.job.sets import FixSet
 from electrics.vocabulary import State, parse_state
 from electrics.ways.trial import Together
 from hailstone.correct import services
@@ -27,7 +28,7 @@ from hailstone.correct.forms import HabitsForm
 from hailstone.correct.heat import heat_plot
 from hailstone.correct.road import roads_of
 from hailstone.hookup.models import the_school
-from hailstone.layers.corrections import all_of, as_it_was, correction_of, tried_of
+from hailstone.layers.corrections import all_of, as_it_was, correction_of, first_of, tried_of
 from hailstone.layers.job_facts import flasher_of, hookup_of
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.progress import Overview
@@ -48,32 +49,44 @@ def correct(request: HttpRequest, job_id: int) -> HttpResponse:
 
 @require_GET
 def cures(request: HttpRequest, job_id: int) -> HttpResponse:
-    """Every cure with what it does, tried on the circuit."""
+    """The first fix that ends everything; then, by a request of their own, all of them, each tried on the circuit."""
     view = job_overview(job_id)
     found = _correction(view)
     context: dict[str, Any] = {"view": view, "rows": [], "version": hookup_of(view.job).version}
+    first = first_of(view.derived, found) if found is not None else None
+    if first is not None:
+        context["first"] = _set_row(FIRST, first)
+    if request.GET.get("part") != REST:
+        return render(request, "correct/_cures.html", context)
     if found is not None:
         tried = tried_of(view.derived, found)
-        rows = [_row(str(n), proposal, tried, found.taken) for n, proposal in enumerate(found.open)]
-        first = sorted((row for row in rows if row["is_first"]), key=lambda row: RANK.index(row["verdict"]))
+        said = first[0] if first else ()
+        rows = [
+            _row(str(n), proposal, tried, found.taken) for n, proposal in enumerate(found.open) if (proposal,) != said
+        ]
+        ranked = sorted((row for row in rows if row["is_first"]), key=lambda row: RANK.index(row["verdict"]))
+        several = all_of(view.derived, found)
         context |= {
             "is_upset": bool(found.before),
-            "rows": [row for row in first if row["verdict"] not in USELESS or row["is_taken"]],
-            "useless": [row for row in first if row["verdict"] in USELESS and not row["is_taken"]],
+            "rows": [row for row in ranked if row["verdict"] not in USELESS or row["is_taken"]],
+            "useless": [row for row in ranked if row["verdict"] in USELESS and not row["is_taken"]],
             "mounts": [row for row in rows if not row["is_first"]],
             "more": [_row(f"{MORE}{n}", proposal, tried, ()) for n, proposal in enumerate(found.more)],
-            "all": _all_row(view.derived, found),
+            "all": _set_row(ALL, several) if several is not None and several[0] != said else None,
             "heat": heat_plot(found, view.derived.facts.vehicle),
         }
-    return render(request, "correct/_cures.html", context)
+    return render(request, "correct/_cures_rest.html", context)
 
 
 RANK = [*wording.VERDICTS.values(), wording.NOT_COMPUTED, wording.REFUSED]
 """Verdicts in the order that cures are shown in."""
 USELESS = (wording.VERDICTS["not"], wording.VERDICTS["worse"], wording.REFUSED)
 """Those of what is folded away, with its reason."""
-MORE, ALL, DROP = "more-", "all", "drop-"
-"""What the form sends: a cure beside those that were taken, several at once, one that is given up."""
+REST = "rest"
+"""What the page asks for once the first fix stands there."""
+MORE, FIRST, ALL, DROP = "more-", "first", "all", "drop-"
+"""What the form sends: a cure beside those that were taken, the first that ends everything, several at once, one that
+is given up."""
 
 
 def _correction(view: Overview) -> Correction | None:
@@ -95,16 +108,16 @@ def _row(id: str, proposal: Proposal, tried: Mapping[Proposal, Tried | None], ta
     }
 
 
-def _all_row(found: Plan, correction: Correction) -> dict[str, Any] | None:
-    several = all_of(found, correction)
-    if several is None:
-        return None
+def _set_row(n: str, several: FixSet) -> dict[str, Any]:
     proposals, tried = several
+    is_single = len(proposals) == 1
     return {
-        "n": ALL,
-        "title": wording.together_title(proposals),
-        "does": " ".join(wording.tried_sentences(tried)),
-        "costs": [],
+        "n": n,
+        "title": wording.cure_title(proposals[0]) if is_single else wording.together_title(proposals),
+        "does": wording.proposal_sentence(proposals[0], tried)
+        if is_single
+        else " ".join(wording.tried_sentences(tried)),
+        "costs": wording.cost_sentences(proposals[0], tried) if is_single else [],
         "verdict": wording.VERDICTS[tried.verdict],
         "mood": MOODS[tried.verdict],
         "may_be_taken": True,
@@ -152,8 +165,8 @@ def _asked_for(text: str, found: Plan, correction: Correction | None) -> tuple[P
     """The proposals that a form speaks of; none where it speaks of nothing that is offered."""
     if correction is None:
         return ()
-    if text == ALL:
-        several = all_of(found, correction)
+    if text in (FIRST, ALL):
+        several = (first_of if text == FIRST else all_of)(found, correction)
         return several[0] if several else ()
     offered, number = correction.open, text
     if text.startswith(MORE):

@@ -6,13 +6,14 @@ from dataclasses import replace
 from weakref import WeakKeyDictionary
 
 from electrics.circuit.simulate import Simulation, simulate
-from electrics.job.correction import Correction, Tried, all_at_once, correct, try_proposal
+from electrics.job.correction import Correction, Tried, correct, try_proposal
 from electrics.job.cures.base import Proposal
 from electrics.job.hookup_plan import HookUpPlan
 from electrics.job.plan import Plan
+from electrics.job.sets import FixSet, all_at_once, first_set
 from electrics.vocabulary import State
 
-__all__ = ["all_of", "as_it_was", "correction_of", "tried_of"]
+__all__ = ["all_of", "as_it_was", "correction_of", "first_of", "tried_of"]
 
 
 class _Key:
@@ -30,7 +31,8 @@ def _key(plan: Plan) -> _Key:
 
 _corrections: WeakKeyDictionary[_Key, tuple[tuple[float, ...], Correction]] = WeakKeyDictionary()
 _was: WeakKeyDictionary[_Key, Simulation] = WeakKeyDictionary()
-_all: WeakKeyDictionary[_Key, tuple[tuple[Proposal, ...], Tried] | None] = WeakKeyDictionary()
+_first: WeakKeyDictionary[_Key, FixSet | None] = WeakKeyDictionary()
+_all: WeakKeyDictionary[_Key, FixSet | None] = WeakKeyDictionary()
 _tried: WeakKeyDictionary[_Key, dict[Proposal, Tried | None]] = WeakKeyDictionary()
 
 
@@ -41,7 +43,7 @@ def correction_of(plan: Plan, stock_ohm: tuple[float, ...] = ()) -> Correction |
     key = _key(plan)
     if key not in _corrections or _corrections[key][0] != stock_ohm:
         _corrections[key] = stock_ohm, correct(plan, stock_ohm=stock_ohm)
-        for kept in (_tried, _all):
+        for kept in (_tried, _first, _all):
             kept.pop(key, None)
     return _corrections[key][1]
 
@@ -67,7 +69,15 @@ def tried_of(plan: Plan, correction: Correction) -> dict[Proposal, Tried | None]
     return _tried[key]
 
 
-def all_of(plan: Plan, correction: Correction) -> tuple[tuple[Proposal, ...], Tried] | None:
+def first_of(plan: Plan, correction: Correction) -> FixSet | None:
+    """The first fix or set that ends everything, before all are tried; kept with the plan."""
+    key = _key(plan)
+    if key not in _first:
+        _first[key] = first_set(plan, correction)
+    return _first[key]
+
+
+def all_of(plan: Plan, correction: Correction) -> FixSet | None:
     """Several cures at once, where no single one cures everything; kept with the plan."""
     key = _key(plan)
     if key not in _all:

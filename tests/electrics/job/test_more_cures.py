@@ -9,25 +9,18 @@ import pytest
 from electrics.circuit.simulate import GLOWS
 from electrics.document.decisions import CureDecision
 from electrics.document.vehicle import Computer, FlasherKind, Idle
-from electrics.job.correction import all_at_once, correct, effects_of, try_proposal, with_cure
+from electrics.job.correction import correct, effects_of, try_proposal, with_cure
 from electrics.job.cures.base import Situation
 from electrics.job.cures.registry import CURES, cure_of, proposals
-from electrics.job.plan import accessory_of, plan
+from electrics.job.plan import plan
+from electrics.job.sets import all_at_once
 from electrics.job.trying import try_design
 from electrics.reference.habits import AIR_C, WARNS_SHARE, WATCHES_ALL
 from electrics.vocabulary import Arrangement, parse_state
-from said import facts_of, with_best
+from said import facts_of, job, with_best
 
 SEPARATE, COMBINED = Arrangement.SEPARATE, Arrangement.COMBINED
 WATCHED = {"computer": Computer.YES}
-
-
-def job(accessory, arrangement, vehicle=None, **found):
-    """A job with the best ways taken, its units as they were found to be."""
-    facts = facts_of(accessory, arrangement)
-    facts = replace(facts, vehicle=replace(facts.vehicle, **(vehicle or {})))
-    units = tuple(replace(unit, **found) for unit in accessory_of(facts).units)
-    return with_best(replace(facts, units=units))
 
 
 def tries(found, *cures):

@@ -58,6 +58,11 @@ def read(page, job, address="correct/"):
     return response.content.decode()
 
 
+def cures_of(page, job):
+    """Everything that the fixes' own two requests bring: the first that ends everything, then all others."""
+    return read(page, job, "correct/cures/") + read(page, job, "correct/cures/?part=rest")
+
+
 def number_of(job, cure, mount="metal"):
     found = correction_of(job_overview(job.id).derived)
     return next(n for n, each in enumerate(found.open) if each.cure == cure and each.mount in ("", mount))
@@ -75,7 +80,7 @@ def test_what_the_monitor_was_measured_to_do_is_kept_reckoned_with_and_refused_w
     found = job_overview(tails.id)
     assert found.derived.facts.vehicle.habits == (("warns_share", 0.625), ("watches_all", 1.0), ("air_c", 40.0))
     assert correction_of(found.derived).sides[0].threshold_a != assumed
-    assert "in air of 40 °C" in read(page, tails, "correct/cures/")
+    assert "in air of 40 °C" in cures_of(page, tails)
     for wrong in (
         {"warns_share": "120"},
         {"warns_share": "half"},
@@ -93,7 +98,7 @@ def test_a_flasher_is_taken_built_printed_and_given_up_by_undo(page, tails):
     first = read(page, tails)
     assert "flashes 180 times a minute" in first
     assert "No fix chosen yet" in first
-    assert "fixes it" in read(page, tails, "correct/cures/")
+    assert "fixes it" in cures_of(page, tails)
     assert take(page, tails, number_of(tails, "flasher")).status_code == 302
     cured = read(page, tails)
     assert "Fixed. Build it." in cured
@@ -162,7 +167,7 @@ def test_pages_and_cures_are_in_words_for_other_kinds(page, who, addition):
         f"/jobs/{job.id}/hook-up/", {**CIRCUIT, "best": "1", "version": job_overview(job.id).job.hookup.version}
     )
     assert odd_words(read(page, job)) == []
-    assert odd_words(read(page, job, "correct/cures/")) == []
+    assert odd_words(cures_of(page, job)) == []
 
 
 def test_every_cure_refusal_and_cost_has_words():
@@ -307,21 +312,21 @@ def test_resistors_come_from_the_shops_shelf_where_it_says_what_is_on_it(page, t
     ways = {"joint": "crimp_butt", "ground": "wire", "wire_standard": "awg", "correction": "flasher"}
     assert page.post("/schools/", {**ways, "stock_ohm": "two, 6"}).status_code == 422
     assert page.post("/schools/", {**ways, "stock_ohm": "4.7 ohm, 6"}).status_code == 302
-    assert "Load resistor 6 Ω" in read(page, tails, "correct/cures/")
+    assert "Load resistor 6 Ω" in cures_of(page, tails)
     page.post("/schools/", {**ways, "stock_ohm": "25, 50"})
-    assert "None of the resistors in stock works" in read(page, tails, "correct/cures/")
+    assert "None of the resistors in stock works" in cures_of(page, tails)
     page.post("/schools/", {**ways, "stock_ohm": ""})
-    assert "Load resistor 6 Ω" in read(page, tails, "correct/cures/")
+    assert "Load resistor 6 Ω" in cures_of(page, tails)
 
 
 def test_a_cure_is_taken_beside_another_and_given_up_by_itself(page, tails):
     page.post(f"/jobs/{tails.id}/units/begin/")
     assert "One lead feeds another" in page.get(f"/jobs/{tails.id}/units/").content.decode()
     leak(tails, 2.0)
-    cures = read(page, tails, "correct/cures/")
+    cures = cures_of(page, tails)
     assert "Together: " in cures
     take(page, tails, number_of(tails, "flasher"))
-    assert "Add to the chosen fix" in read(page, tails, "correct/cures/")
+    assert "Add to the chosen fix" in cures_of(page, tails)
     take(page, tails, "more-0")
     assert {each["cure"] for each in decided(tails).cures} == {"flasher", "diode"}
     assert "Fixed. Build it." in read(page, tails)
@@ -363,7 +368,7 @@ def test_a_complaint_that_the_flasher_cannot_have_and_a_vehicle_without_one_are_
     job = Job.objects.get(pk=tails.id)
     job.vehicle.body = "trailer"
     job.vehicle.save()
-    assert "A trailer has no flasher" in read(page, tails, "correct/cures/")
+    assert "A trailer has no flasher" in cures_of(page, tails)
 
 
 def test_factory_leds_are_asked_for_where_they_are_said_and_hold_for_both_sides(page, tails):

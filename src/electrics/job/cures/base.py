@@ -221,6 +221,8 @@ class Cure(ABC):
         Whether nobody is told of a dead lamp any more once it is fitted.
     keeps_wish : bool
         Whether what was wished for is still what is fitted.
+    is_slow : bool
+        Whether it is followed through time, so that trying it takes a second.
     """
 
     id: ClassVar[str]
@@ -228,6 +230,7 @@ class Cure(ABC):
     at_leads: ClassVar[bool] = True
     hides_outage: ClassVar[bool] = False
     keeps_wish: ClassVar[bool] = True
+    is_slow: ClassVar[bool] = False
     ends: ClassVar[Mapping[str, int]] = {}
     proves: ClassVar[tuple[str, ...]] = ()
     """Lines of the test sheet that must pass before anybody signs."""

@@ -129,7 +129,7 @@ class SeriesResistor(Cure):
 class Decoder(Cure):
     """A resistor, a capacitor and a diode, where a computer watches its lamps or tests them cold."""
 
-    id, hides_outage = "decoder", True
+    id, hides_outage, is_slow = "decoder", True, True
     ends = {"test_pulse_glow": 3}
 
     def proposals(self, situation: Situation) -> Iterator[Proposal]:
