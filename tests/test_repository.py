@@ -99,3 +99,17 @@ def test_the_command_line_documents_every_subcommand():
     commands = re.findall(r'add_parser\(\s*"(\w+)"', (ROOT / "src/hailstone/cli/main.py").read_text())
     assert commands
     assert all(f"## `hailstone {command}" in text for command in commands)
+
+
+@pytest.mark.parametrize("page", ["CONTRIBUTING.md", "docs/architecture.md", "README.md"])
+def test_every_file_that_a_page_names_is_there(page):
+    """A path in back quotes is the end of a tracked file's, or a folder of tracked files."""
+    files = [str(path.relative_to(ROOT)) for path in tracked("*")]
+    named = re.findall(r"`([\w./-]+)`", (ROOT / page).read_text())
+    paths = [
+        name for name in named if re.search(r"\.(py|csv|toml|md|html|js|css|json)$", name) or name.startswith("src/")
+    ]
+    paths += [name for name in named if name.startswith(("electrics/", "hailstone/", "docs/", "tests/"))]
+    assert paths
+    missing = [name for name in paths if not any(f"/{name}" in f"/{each}" for each in files)]
+    assert missing == []

@@ -116,7 +116,7 @@ def _bare(simulation: Simulation) -> dict[str, tuple[float, str]]:
             if first not in bare:
                 continue
             far_m, begins = bare[first]
-            far_m += owner.length_m if isinstance(owner, Wire) else 0.0
+            far_m += owner.run_m
             if second not in bare or far_m < bare[second][0] - 1e-9:
                 bare[second] = far_m, begins or owner.name
                 is_growing = True
@@ -144,14 +144,15 @@ def no_fuse(simulation: Simulation) -> Iterator[Seen]:
         for branch in network.system.branches
         if not network[branch.owner].passes_on(branch.name) and {branch.first, branch.second} & bare.keys()
     }
+    batteries = {battery.name for battery in network.of(Battery)}
     for element in network.elements:
-        if isinstance(element, Battery) or element.is_held or element.lets_through_a is not None:
+        if element.name in batteries or element.is_held or element.lets_through_a is not None:
             continue
         at = [bare[node] for node in element.nodes.values() if node in bare]
-        if isinstance(element, Wire) and element.at("from") in bare:
+        if element.run_m and element.at("from") in bare:
             far_m, begins = bare[element.at("from")]
-            if far_m + element.length_m > UNFUSED_M:
-                yield None, Found("warning", begins or element.name, far_m + element.length_m, UNFUSED_M, "m")
+            if far_m + element.run_m > UNFUSED_M:
+                yield None, Found("warning", begins or element.name, far_m + element.run_m, UNFUSED_M, "m")
         elif element.name in loads and at:
             far_m, begins = min(at)
             yield None, Found("warning", begins or element.name, far_m, UNFUSED_M, "m")
@@ -182,6 +183,7 @@ def wrong_system(simulation: Simulation) -> Iterator[Seen]:
 def lost_on_the_way(simulation: Simulation) -> Iterator[Seen]:
     """A lamp that burns and loses too much of its voltage in what only leads on, and where most of it goes."""
     network, scale = simulation.network, simulation.system_scale
+    named = {each.name for each in (*network.of(Ground), *network.of(Joint))}  # those have findings of their own
     for point in simulation.points:
         for (name, branch), light in simulation.light.items():
             lamp = network[name]
@@ -192,7 +194,7 @@ def lost_on_the_way(simulation: Simulation) -> Iterator[Seen]:
                 lost = _lost(point, start, onward=onward)
                 whole_v, limit_v = sum(lost.values()), scale * (GROUND_LOSS_V if onward else FEED_LOSS_V)
                 by = max(lost, key=lambda each: lost[each]) if lost else ""
-                if whole_v > limit_v and not isinstance(network[by], Ground | Joint):  # those have their own findings
+                if whole_v > limit_v and by not in named:
                     yield point, Found("warning", name, whole_v, limit_v, "V", by)
 
 

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 
 from electrics.correct.effects import Effect
+from electrics.document.vehicle import FlasherKind
 from electrics.reference.functions import kind_of
 from electrics.vocabulary import Function
 
-__all__ = ["COMPLAINTS", "concerns", "shown_by"]
+__all__ = ["CANNOT", "COMPLAINTS", "concerns", "shown_by"]
 
 SLOWEST, FASTEST = 60.0, 120.0
 """Legal flash rate (SAE J590, UN R48) [/min]."""
@@ -58,3 +59,14 @@ def concerns(complaint: str, functions: Iterable[Function]) -> bool:
 def shown_by(complaint: str, effects: Iterable[Effect]) -> tuple[Effect, ...]:
     """The effects that are what is complained of; KeyError for no complaint of ours."""
     return tuple(effect for effect in effects if COMPLAINTS[complaint](effect))
+
+
+CANNOT: frozenset[tuple[str, FlasherKind | None]] = frozenset(
+    {
+        ("fast_flash", FlasherKind.FIXED),
+        ("slow_flash", FlasherKind.FIXED),
+        ("fast_flash", FlasherKind.BIMETAL),
+        ("slow_flash", FlasherKind.ELECTRONIC),
+    }
+)
+"""What is complained of and what flashes the lamps, where the two contradict each other (common practice)."""

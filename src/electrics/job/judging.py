@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from electrics.correct.complaints import shown_by
+from electrics.correct.complaints import CANNOT, shown_by
 from electrics.correct.effects import Effect
-from electrics.document.vehicle import FlasherKind
 from electrics.job.better import better_ways
 from electrics.job.correction import effects_of
 from electrics.job.facts import JobFacts
@@ -50,17 +49,6 @@ def complaint_findings(facts: JobFacts, before: tuple[Effect, ...]) -> tuple[Fin
     if shown_by(complaint, before):
         return ()
     return (Finding("complaint_unshown", Severity.DOUBT, detail=complaint),)
-
-
-CANNOT = frozenset(
-    {
-        ("fast_flash", FlasherKind.FIXED),
-        ("slow_flash", FlasherKind.FIXED),
-        ("fast_flash", FlasherKind.BIMETAL),
-        ("slow_flash", FlasherKind.ELECTRONIC),
-    }
-)
-"""What is complained of and what flashes the lamps, where the two contradict each other (common practice)."""
 
 
 def better_findings(found: Plan) -> tuple[Finding, ...]:

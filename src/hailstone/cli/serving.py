@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import socket
 import sys
+from pathlib import Path
 from typing import NoReturn
 
 from electrics.errors import InputError
@@ -69,7 +70,7 @@ def prepare_demo(*, reset: bool = False) -> None:
         from django.conf import settings
 
         for suffix in ("", "-wal", "-shm"):
-            settings.DATABASES["default"]["NAME"].with_name(f"{DATABASE}{suffix}").unlink(missing_ok=True)
+            Path(str(settings.DATABASES["default"]["NAME"])).with_name(f"{DATABASE}{suffix}").unlink(missing_ok=True)
     prepare_database()
     if _nobody_can_sign_in():  # else it is not new, and all that the demo is made with need not be loaded
         from hailstone.demo.jobs import load_demo

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import asdict, replace
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 
 from electrics.correct.flasher import believe_flasher
@@ -23,7 +23,7 @@ __all__ = ["keep_flasher", "keep_habits", "take"]
 
 
 @transaction.atomic
-def take(job: Job, who: AbstractBaseUser, facts: JobFacts, *, version: int | None) -> None:
+def take(job: Job, who: User, facts: JobFacts, *, version: int | None) -> None:
     """Store what a cure decides: the cures themselves, or ways, wires and grounds.
 
     Parameters
@@ -53,7 +53,7 @@ def take(job: Job, who: AbstractBaseUser, facts: JobFacts, *, version: int | Non
 
 
 @transaction.atomic
-def keep_flasher(job: Job, who: AbstractBaseUser, kind: str, looks: dict[str, str]) -> None:
+def keep_flasher(job: Job, who: User, kind: str, looks: dict[str, str]) -> None:
     """Store what flashes the turn lamps, and what looks and tests showed; FactError for what cannot be."""
     if kind and kind not in set(FlasherKind):
         raise FactError("flasher", "Say which of the kinds listed it is, or leave it open.")
@@ -64,7 +64,7 @@ def keep_flasher(job: Job, who: AbstractBaseUser, kind: str, looks: dict[str, st
 
 
 @transaction.atomic
-def keep_habits(job: Job, who: AbstractBaseUser, stated: dict[str, float]) -> None:
+def keep_habits(job: Job, who: User, stated: dict[str, float]) -> None:
     """Store what was measured of how the vehicle watches its lamps; FactError for what cannot be."""
     job.vehicle.habits = dict(stated_of(stated))
     job.vehicle.save(update_fields=["habits"])

@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
@@ -33,6 +33,7 @@ from hailstone.layers.job_facts import flasher_of, hookup_of
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.progress import Overview
 from hailstone.layers.versions import StaleError
+from hailstone.shop.request import Request
 from hailstone.shop.switches import STRIP, switches
 from hailstone.wording import correct as wording
 from hailstone.wording.complaints import complaint_sentence
@@ -42,13 +43,13 @@ from hailstone.wording.words import state_name
 
 
 @require_GET
-def correct(request: HttpRequest, job_id: int) -> HttpResponse:
+def correct(request: Request, job_id: int) -> HttpResponse:
     """The whole page; cures follow by a request of their own."""
     return _page(request, job_overview(job_id))
 
 
 @require_GET
-def cures(request: HttpRequest, job_id: int) -> HttpResponse:
+def cures(request: Request, job_id: int) -> HttpResponse:
     """The first fix that ends everything; then, by a request of their own, all of them, each tried on the circuit."""
     view = job_overview(job_id)
     found = _correction(view)
@@ -126,7 +127,7 @@ def _set_row(n: str, several: FixSet) -> dict[str, Any]:
 
 
 @require_POST
-def take(request: HttpRequest, job_id: int) -> HttpResponse:
+def take(request: Request, job_id: int) -> HttpResponse:
     """Take a cure, several at once, or one beside those taken; or give one or all of them up."""
     view = job_overview(job_id)
     found = _correction(view)
@@ -177,7 +178,7 @@ def _asked_for(text: str, found: Plan, correction: Correction | None) -> tuple[P
 
 
 @require_POST
-def flasher(request: HttpRequest, job_id: int) -> HttpResponse:
+def flasher(request: Request, job_id: int) -> HttpResponse:
     """What flashes the turn lamps, as somebody found out."""
     view = job_overview(job_id)
     try:
@@ -189,7 +190,7 @@ def flasher(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 @require_POST
-def keep_habits(request: HttpRequest, job_id: int) -> HttpResponse:
+def keep_habits(request: Request, job_id: int) -> HttpResponse:
     """How it watches its lamps, and the air there, as far as somebody measured."""
     view = job_overview(job_id)
     form = _habits_form(view, request.POST)
@@ -208,7 +209,7 @@ def _habits_form(view: Overview, data: Mapping[str, Any] | None = None) -> Habit
 
 
 def _page(
-    request: HttpRequest, view: Overview, *, problem: str = "", status: int = 200, habits: HabitsForm | None = None
+    request: Request, view: Overview, *, problem: str = "", status: int = 200, habits: HabitsForm | None = None
 ) -> HttpResponse:
     found = _correction(view)
     context: dict[str, Any] = {
@@ -299,7 +300,7 @@ def _complained_of_first(complaint: str, effects: tuple[Effect, ...]) -> tuple[E
     return (*first, *(effect for effect in effects if effect not in first))
 
 
-def _asked(request: HttpRequest, together: Together | None, effects: tuple[Effect, ...]) -> State:
+def _asked(request: Request, together: Together | None, effects: tuple[Effect, ...]) -> State:
     """The state that is looked at: as asked for, else the first that something is wrong in."""
     states = _states(together)
     try:

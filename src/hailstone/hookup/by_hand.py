@@ -6,8 +6,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import zip_longest
 
-from django.http import HttpRequest
-
 from electrics.design.sources import own_for
 from electrics.design.units import Lead
 from electrics.job.hookup_plan import HookUpPlan
@@ -15,6 +13,7 @@ from electrics.job.ways import Way
 from hailstone.hookup.services import WAY
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.progress import Overview
+from hailstone.shop.request import Request
 from hailstone.wording import hookup as wording
 
 SOURCE_KEYS = "qsxcyzijmn"
@@ -63,7 +62,7 @@ def hand_leads(plan: HookUpPlan) -> list[tuple[str, str, str]]:
     return [(lead.id, lead.title, key) for lead, key in keys if isinstance(lead, Lead)]
 
 
-def connected(view: Overview, request: HttpRequest) -> tuple[dict[str, str], str]:
+def connected(view: Overview, request: Request) -> tuple[dict[str, str], str]:
     """The way that was connected by hand, as a decision, or why it is none."""
     lead_id = request.POST.get("hand", "")
     lead = next((lead for lead in view.plan.leads if lead.lead.id == lead_id), None)

@@ -18,7 +18,7 @@ from electrics.reference.fuses import fuses
 from electrics.ways.corrections import correction_methods
 from hailstone.hookup.models import CIRCUIT_FIELDS, RUN_FIELDS, HookUp
 from hailstone.hookup.services import WAY
-from hailstone.shop.fields import DecimalComma, WholeNumber, tidy_number
+from hailstone.shop.fields import DecimalComma, WholeNumber, offer, tidy_number
 from hailstone.wording.hookup import INPUT_NAMES
 
 STANDARDS = [
@@ -73,7 +73,7 @@ class HookUpForm(forms.Form):
     ) -> None:
         """`circuits` are the functions of the factory circuits whose facts are asked for."""
         self.lead, self.functions, self.choice = lead, tuple(circuits), choice
-        super().__init__(*args, initial=self._facts(), **options)
+        super().__init__(*args, **{"initial": self._facts(), **options})
         for each in plan.leads:
             keys = [("", "None yet"), *((way.key, way.key) for way in each.ways)]
             keys.append((UNUSED, "Unused"))
@@ -91,16 +91,16 @@ class HookUpForm(forms.Form):
             self._add_circuit(suffix)
         for name in ("out_m", "back_m"):
             self.fields[name].widget.attrs["placeholder"] = f"{tidy_number(getattr(lead, name))} assumed"
-        for each in INPUTS:
-            self.fields[IN + each.id] = DecimalComma(label=INPUT_NAMES[each.id], unit=each.unit, required=False)
+        for given in INPUTS:
+            self.fields[IN + given.id] = DecimalComma(label=INPUT_NAMES[given.id], unit=given.unit, required=False)
         standard = self.data.get("wire_standard") if self.is_bound else lead.run.wire_standard
         if standard not in dict(STANDARDS):
             standard = str(WireStandard.AWG)
         self.conductors = conductors(WireStandard(standard))
         sizes = [(wire.size, wire.name) for wire in self.conductors]
-        self.fields["wire_size"].choices = [("", "Thinnest that works"), *sizes]
-        self.fields["ground_wire"].choices = AWG
-        self.fields["joint"].choices = [(method.id, method.name) for method in joint_methods()]
+        offer(self, "wire_size", [("", "Thinnest that works"), *sizes])
+        offer(self, "ground_wire", AWG)
+        offer(self, "joint", [(method.id, method.name) for method in joint_methods()])
         for name, field in self.fields.items():
             kind = "form-select" if isinstance(field.widget, forms.Select) else "form-control"
             if isinstance(field.widget, (forms.CheckboxInput, forms.RadioSelect)):
@@ -208,7 +208,7 @@ class SchoolForm(forms.Form):
 
     def __init__(self, *args: Any, **options: Any) -> None:
         super().__init__(*args, **options)
-        self.fields["correction"].choices = [(method.id, method.name) for method in correction_methods()]
-        self.fields["joint"].choices = [(method.id, method.name) for method in joint_methods()]
+        offer(self, "correction", [(method.id, method.name) for method in correction_methods()])
+        offer(self, "joint", [(method.id, method.name) for method in joint_methods()])
         for name, field in self.fields.items():
             field.widget.attrs["class"] = "form-control" if name == "stock_ohm" else "form-select"

@@ -6,9 +6,10 @@ from collections.abc import Mapping, Sequence
 from hashlib import blake2b
 from typing import Any
 
-from django.http import HttpRequest
 from django.template.loader import render_to_string
 from django.utils.safestring import SafeString
+
+from hailstone.shop.request import Request
 
 __all__ = ["differing", "read"]
 
@@ -23,7 +24,7 @@ def read(marks: str) -> dict[str, str]:
 
 
 def differing(
-    request: HttpRequest, parts: Sequence[str], context: Mapping[str, Any], has: Mapping[str, str]
+    request: Request, parts: Sequence[str], context: Mapping[str, Any], has: Mapping[str, str]
 ) -> tuple[list[SafeString], str]:
     """The parts that differ from what the page has, and the marks of what it has then.
 

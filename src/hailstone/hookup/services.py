@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 
 from electrics.design.routes import check_distance
@@ -36,7 +36,7 @@ def keep_school(facts: dict[str, Any]) -> None:
 @transaction.atomic
 def decide(
     job: Job,
-    who: AbstractBaseUser,
+    who: User,
     facts: dict[str, Any],
     *,
     lead: str = "",
@@ -87,7 +87,7 @@ def decide(
 
 
 @transaction.atomic
-def state_distance(job: Job, who: AbstractBaseUser, first: str, second: str, m: float | None) -> None:
+def state_distance(job: Job, who: User, first: str, second: str, m: float | None) -> None:
     """Store how far two places are apart [m]; None takes it back. FactError for what cannot be."""
     if m is not None:
         check_distance(first, second, m)

@@ -8,6 +8,7 @@ from typing import Any
 
 from electrics.circuit.cases import is_flashing
 from electrics.circuit.findings import Finding
+from electrics.design.accessories import mid_sentence
 from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
 from electrics.job.nearer import far_taps
 from electrics.job.trying import judge_ways, try_way
@@ -26,7 +27,7 @@ from hailstone.shop.switches import MORE, OWN, STRIP, switches
 from hailstone.wording import hookup as wording
 from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.correct import cured_sentence
-from hailstone.wording.words import counted, function_name, inside, listed, state_name
+from hailstone.wording.words import counted, function_name, listed, state_name
 
 SHOWN_WAYS = 4
 """Right ways that are shown; further ones only cost more parts."""
@@ -228,7 +229,7 @@ def joint_notes(lead: LeadPlan, school: School) -> list[str]:
     if sized.joint is not None:
         notes += [wording.JOINT_ADVICE[rule] for rule in sized.joint.advice]
         if sized.better is not None:
-            notes.append(f"Use {inside(sized.better.method.name)} here: {sized.better.method.good_for}.")
+            notes.append(f"Use {mid_sentence(sized.better.method.name)} here: {sized.better.method.good_for}.")
         if lead.shown is not None and (states := lead.shown.wakes()):
             notes.append(wording.wakes_sentence(states))
     notes += [wording.GROUND_ADVICE[rule] for rule in sized.ground.advice]

@@ -24,5 +24,5 @@ def load_bar(host: HostLoad) -> LoadBar:
     """The bar of a host circuit."""
     per_a = WIDTH / max(host.fuse_a, host.total_a)
     wire = host.wire_allowed_a * per_a
-    lengths = (round(amps * per_a, 1) for amps in (host.present_a, host.added_a, host.allowed_a))
-    return LoadBar(*lengths, round(wire, 1) if wire <= WIDTH else None)
+    present, added, limit = (round(amps * per_a, 1) for amps in (host.present_a, host.added_a, host.allowed_a))
+    return LoadBar(present, added, limit, round(wire, 1) if wire <= WIDTH else None)

@@ -7,7 +7,7 @@ from itertools import chain
 from typing import Any
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_http_methods, require_POST
 
@@ -40,6 +40,8 @@ from hailstone.layers.overviews import job_overview
 from hailstone.layers.plans import assumptions_of
 from hailstone.layers.progress import Overview
 from hailstone.layers.versions import StaleError
+from hailstone.shop.fields import at_version
+from hailstone.shop.request import Request
 from hailstone.wording import hookup as wording
 from hailstone.wording.build import lost_sentence
 from hailstone.wording.circuit import finding_sentence
@@ -65,7 +67,7 @@ DRAWERS = (
 
 
 @require_http_methods(["GET", "POST"])
-def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
+def hookup(request: Request, job_id: int) -> HttpResponse:
     """The whole page, or after a change of one field the part that follows from it."""
     view = job_overview(job_id)
     lead = _asked_lead(view, request)
@@ -94,8 +96,7 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
             )
         except StaleError as error:
             stale, status = str(error), 409
-            bound.data = bound.data.copy()
-            bound.data["version"] = error.version
+            at_version(bound, error.version)
             form = bound
         else:
             view = job_overview(job_id)
@@ -103,8 +104,7 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
             form = _form(view, lead)
             if bound.errors:
                 form, status = _form(view, lead, asked, request), 422
-                form.data = form.data.copy()
-                form.data["version"] = hookup_of(view.job).version
+                at_version(form, hookup_of(view.job).version)
     else:
         form = _form(view, lead)
     context = {
@@ -115,20 +115,22 @@ def hookup(request: HttpRequest, job_id: int) -> HttpResponse:
         **_shown(view, lead, request),
     }
     is_other = form.functions != asked or "fed" in request.POST
-    context["parts"] = PARTS + (["hookup/_circuits.html"] if is_other else [])
+    parts = PARTS + (["hookup/_circuits.html"] if is_other else [])
+    context["parts"] = parts
     if not request.htmx:
         return render(request, "hookup/hookup.html", context, status=status)
     if request.method == "GET" and request.GET.get("only") != "look":
         return render(request, "hookup/_hookup.html", context)
     if request.method == "GET":
-        context |= {"parts": LOOK, "is_look": True}
+        parts = LOOK
+        context |= {"parts": parts, "is_look": True}
     has = redrawn.read(request.POST.get("drawn", "")) if status == 200 else {}
-    context["drawn_parts"], context["drawn"] = redrawn.differing(request, context["parts"], context, has)
+    context["drawn_parts"], context["drawn"] = redrawn.differing(request, parts, context, has)
     return render(request, "hookup/_answer.html", context, status=status)
 
 
 @require_GET
-def assumed(request: HttpRequest, job_id: int) -> HttpResponse:
+def assumed(request: Request, job_id: int) -> HttpResponse:
     """The assumption that would change the plan soonest; asked for once the page stands."""
     view = job_overview(job_id)
     found = assumptions_of(job_id, view.derived) if view.plan.is_begun else ()
@@ -141,7 +143,7 @@ def assumed(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 @require_POST
-def distance(request: HttpRequest, job_id: int) -> HttpResponse:
+def distance(request: Request, job_id: int) -> HttpResponse:
     """State how far two places are apart, or take it back; it holds for every wire that goes that way."""
     view = job_overview(job_id)
     first, second, text = (request.POST.get(name, "").strip() for name in ("first", "second", "m"))
@@ -167,7 +169,7 @@ def _metres(text: str) -> float:
         raise FactError("distances", f"“{text}” is no length. Expected metres, like 1.8.") from None
 
 
-def schools(request: HttpRequest) -> HttpResponse:
+def schools(request: Request) -> HttpResponse:
     """Shop defaults, with what speaks for and against each."""
     school = the_school()
     initial = {name: getattr(school, name) for name in ("joint", "ground", "wire_standard", "correction")}
@@ -187,7 +189,7 @@ def schools(request: HttpRequest) -> HttpResponse:
     return render(request, "hookup/schools.html", context, status=422 if form.is_bound else 200)
 
 
-def _facts(bound: HookUpForm, request: HttpRequest) -> dict[str, Any]:
+def _facts(bound: HookUpForm, request: Request) -> dict[str, Any]:
     """What was decided: valid fields; a way only where one was sent, overrides only all together."""
     wanted = ("version", "override", "keeps", *RUN_FIELDS)
     facts = {name: bound.cleaned_data[name] for name in wanted if name in bound.cleaned_data}
@@ -195,7 +197,7 @@ def _facts(bound: HookUpForm, request: HttpRequest) -> dict[str, Any]:
     return facts | {name: key for name, key in ways.items() if name in request.POST or key}
 
 
-def _mates(view: Overview, lead: LeadPlan, request: HttpRequest) -> list[LeadPlan]:
+def _mates(view: Overview, lead: LeadPlan, request: Request) -> list[LeadPlan]:
     """The same lead of the other side, unless only this side is meant."""
     if "only_side" in request.POST:
         return []
@@ -220,7 +222,7 @@ def _of_both_sides(
     return facts
 
 
-def _said_of_all(view: Overview, request: HttpRequest) -> dict[str, dict[str, str]]:
+def _said_of_all(view: Overview, request: Request) -> dict[str, dict[str, str]]:
     """Who feeds every circuit of which nobody has said it yet, where that is said of all at once."""
     value = request.POST.get("fed", "")
     if value not in (FedBy.PLAIN, FedBy.COMPUTER):
@@ -238,7 +240,7 @@ def _lead_of(item: Finding, view: Overview) -> str:
     return item.lead or next(tapping, "")
 
 
-def _asked_lead(view: Overview, request: HttpRequest) -> LeadPlan:
+def _asked_lead(view: Overview, request: Request) -> LeadPlan:
     return view.plan.lead(request.GET.get("lead", request.POST.get("lead", "")))
 
 
@@ -250,14 +252,14 @@ def _tapped_circuits(lead: LeadPlan) -> tuple[str, ...]:
     return tuple(str(function) for function in sorted(tapped, key=lambda each: each is not carrying))
 
 
-def _posted_circuits(request: HttpRequest) -> tuple[str, ...]:
+def _posted_circuits(request: Request) -> tuple[str, ...]:
     """The circuits that the fields of the form were asked for."""
     posted = tuple(dict.fromkeys(request.POST.getlist("circuit")))[: len(SUFFIXES)]
     return posted if all(function in set(Function) for function in posted) else ()
 
 
 def _form(
-    view: Overview, lead: LeadPlan, circuits: tuple[str, ...] | None = None, request: HttpRequest | None = None
+    view: Overview, lead: LeadPlan, circuits: tuple[str, ...] | None = None, request: Request | None = None
 ) -> HookUpForm:
     return HookUpForm(
         request.POST if request else None,
@@ -268,7 +270,7 @@ def _form(
     )
 
 
-def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, object]:
+def _shown(view: Overview, lead: LeadPlan, request: Request) -> dict[str, object]:
     """What the templates print besides the plan itself."""
     plan, school = view.plan, the_school()
     better = better_findings(view.derived)
@@ -299,10 +301,11 @@ def _shown(view: Overview, lead: LeadPlan, request: HttpRequest) -> dict[str, ob
         "lamp_leads": [
             (
                 each,
-                lead_name(each, plan.lamp),
+                lead_name(each, belief),
                 any(own.measured and own.measured.lead == each.lead for own in plan.leads),
             )
-            for each in (plan.lamp.leads if plan.lamp else ())
+            for belief in ([plan.lamp] if plan.lamp else [])
+            for each in belief.leads
         ],
         "lamp_summary": summary(plan.lamp) if plan.lamp else "",
         "size": lead.run.wire_size,
@@ -348,7 +351,7 @@ def _pictured(view: Overview, leads: Sequence[shown.ShownLead]) -> HookUpPlan:
     return view.plan if is_drawn else view.derived.taking(best).hookup
 
 
-def _asked_state(request: HttpRequest, plan: HookUpPlan, lead: LeadPlan) -> State:
+def _asked_state(request: Request, plan: HookUpPlan, lead: LeadPlan) -> State:
     """The state the circuit is drawn in: the one asked for, else the first in which the lamp is to be lit."""
     states = plan.pictured_states
     asked = request.GET.get("at", request.POST.get("at", ""))

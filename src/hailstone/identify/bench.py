@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.http import Http404, QueryDict
 
 from electrics.design.sources import own_for
@@ -27,7 +27,6 @@ from hailstone.layers.beliefs import beliefs, steps
 from hailstone.layers.facts import jobs_with_readings
 from hailstone.layers.job_facts import setup_of
 from hailstone.layers.lacks import NOT_FITTED
-from hailstone.layers.overviews import job_overview
 from hailstone.layers.places import Place
 from hailstone.layers.progress import Overview
 from hailstone.shop.switches import MORE, STRIP, Switch, switches
@@ -219,15 +218,6 @@ class Bench:
         return [(str(load), words.capital(name)) for load, name in words.LOADS.items()]
 
 
-def find_point(job_id: int, point_id: int) -> tuple[Overview, AccessPoint]:
-    """A job's overview and one of its access points; 404 when either is not there."""
-    view = job_overview(job_id)
-    for point in view.job.points.all():
-        if point.id == point_id:
-            return view, point
-    raise Http404("no such access point")
-
-
 def only_point(job_id: int, point_id: int) -> AccessPoint:
     """One access point with its readings, and nothing derived; 404 when it is not there."""
     points = AccessPoint.objects.select_related("job").prefetch_related("pins__readings")
@@ -256,11 +246,12 @@ def asked_setup(asked: QueryDict, point: AccessPoint) -> Setup:
     Http404
         The address names a control, instrument or load that does not exist.
     """
-    if not asked.get("state"):
+    state = str(asked.get("state", ""))
+    if not state:
         return setup_now(point)
     try:
         return Setup(
-            parse_state(asked["state"].replace(" ", "+")),
+            parse_state(state.replace(" ", "+")),
             Instrument(asked.get("instrument", Instrument.DMM)),
             Load(asked.get("load", Load.IN)),
         )
@@ -316,7 +307,7 @@ def make_verdicts(job_id: int, point_id: int, setup: Setup) -> Verdicts:
     return Verdicts(point, setup, tuple(rows))
 
 
-def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: AbstractBaseUser) -> Bench:
+def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: User) -> Bench:
     """Everything the page shows, derived from the job's facts, for one person."""
     news = news_for(point, who)
     belief = beliefs(view.job)[point.id]

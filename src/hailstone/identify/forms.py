@@ -15,7 +15,7 @@ from electrics.identify.kinds import Side, access_kinds, pin_out
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint, Pin
 from hailstone.layers.places import Place, Wire
-from hailstone.shop.fields import WholeNumber
+from hailstone.shop.fields import WholeNumber, offer
 from hailstone.shop.renaming import followed, gone_field
 from hailstone.wording.words import capital, function_called, function_name, pins_text
 
@@ -93,7 +93,7 @@ class PointForm(forms.Form):
         """`others` are the names of the job's other places, `pins` those here, `used` the measured or chosen ones."""
         super().__init__(*args, **options)
         self.others, self.pins, self.used = others, pins, used
-        self.fields["kind"].choices = [(kind.id, capital(kind.name)) for kind in access_kinds()]
+        offer(self, "kind", [(kind.id, capital(kind.name)) for kind in access_kinds()])
 
     def clean_name(self) -> str:
         name = self.cleaned_data["name"].strip()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db.models import Q, Subquery
 from django.utils import timezone
 
@@ -21,7 +21,7 @@ class News:
     latest: int
 
 
-def news_for(point: AccessPoint, who: AbstractBaseUser, since: int | None = None) -> News:
+def news_for(point: AccessPoint, who: User, since: int | None = None) -> News:
     """What this person should be told: readings of theirs replaced by others, and what is new since a mark.
 
     Without a mark nothing is new yet: the newest change here becomes the mark, in the same query.
@@ -44,7 +44,7 @@ def news_for(point: AccessPoint, who: AbstractBaseUser, since: int | None = None
     return News(tuple(_sentence(change) for change in untold), typed, since)
 
 
-def told(point: AccessPoint, who: AbstractBaseUser) -> None:
+def told(point: AccessPoint, who: User) -> None:
     """The person has read it."""
     ReadingChange.objects.filter(pin__point=point, overruled=who, is_told=False).update(is_told=True)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
 from django.utils import timezone
@@ -28,9 +28,10 @@ def check_photo(upload: UploadedFile) -> tuple[bytes, int, int]:
     InputError
         Too large, no picture, or one of another kind; the message says what to do.
     """
-    if upload.size > MOST_BYTES:
+    size = upload.size or 0
+    if size > MOST_BYTES:
         raise InputError(
-            f"This picture has {upload.size / 1e6:.0f} MB; up to {MOST_BYTES / 1e6:.0f} MB are taken. "
+            f"This picture has {size / 1e6:.0f} MB; up to {MOST_BYTES / 1e6:.0f} MB are taken. "
             "Send it smaller, as a camera does for a message."
         )
     try:
@@ -53,7 +54,7 @@ def check_photo(upload: UploadedFile) -> tuple[bytes, int, int]:
 
 
 @transaction.atomic
-def keep_photo(point: AccessPoint, upload: UploadedFile, who: AbstractBaseUser) -> None:
+def keep_photo(point: AccessPoint, upload: UploadedFile, who: User) -> None:
     """Store the photo of an access point in place of an earlier one."""
     jpeg, width, height = check_photo(upload)
     values = {"jpeg": jpeg, "width": width, "height": height, "added_by": who, "added_at": timezone.now()}
@@ -62,7 +63,7 @@ def keep_photo(point: AccessPoint, upload: UploadedFile, who: AbstractBaseUser) 
 
 
 @transaction.atomic
-def remove_photo(point: AccessPoint, who: AbstractBaseUser) -> None:
+def remove_photo(point: AccessPoint, who: User) -> None:
     """Take the photo away."""
     Photo.objects.filter(point=point).delete()
     touch(point.job_id, who)

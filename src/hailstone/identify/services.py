@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import Any
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
@@ -28,7 +29,7 @@ def save_reading(
     setup: Setup,
     text: str,
     supply_v: float,
-    who: AbstractBaseUser,
+    who: User,
     *,
     against: Pin | None = None,
     note: str = "",
@@ -71,7 +72,7 @@ def save_reading(
     if text == before and stored is not None and stored.supply_v == supply_v:
         return ""
     _put(cell, text, supply_v, who, note, stored=stored)
-    is_others = stored is not None and stored.taken_by_id != who.pk
+    others = stored if stored is not None and stored.taken_by_id != who.pk else None
     if text != before:
         ReadingChange.objects.create(
             **cell,
@@ -80,18 +81,18 @@ def save_reading(
             supply_before_v=stored.supply_v if stored else None,
             changed_by=who,
             changed_at=timezone.now(),
-            overruled_id=stored.taken_by_id if is_others else None,
-            is_told=not is_others,
+            overruled_id=others.taken_by_id if others else None,
+            is_told=others is None,
         )
     touch(pin.point.job_id, who)
-    if not is_others or seen is None or seen == before:
+    if others is None or seen is None or seen == before:
         return ""
-    when = timezone.localtime(stored.taken_at).strftime("%H:%M")
-    return f"{stored.taken_by} typed “{before}” here at {when}. Yours counts now; both are in the history."
+    when = timezone.localtime(others.taken_at).strftime("%H:%M")
+    return f"{others.taken_by} typed “{before}” here at {when}. Yours counts now; both are in the history."
 
 
 @transaction.atomic
-def undo_last(point: AccessPoint, who: AbstractBaseUser) -> ReadingChange | None:
+def undo_last(point: AccessPoint, who: User) -> ReadingChange | None:
     """Take back this person's last change at an access point; None when there is none left.
 
     A cell that somebody else has changed since is left alone, and the next older change is taken back.
@@ -112,7 +113,7 @@ def undo_last(point: AccessPoint, who: AbstractBaseUser) -> ReadingChange | None
 
 
 @transaction.atomic
-def import_rows(job: Job, here: AccessPoint | None, rows: Sequence[ReadingRow], who: AbstractBaseUser) -> int:
+def import_rows(job: Job, here: AccessPoint | None, rows: Sequence[ReadingRow], who: User) -> int:
     """Store a readings file that was understood whole; rows of `main` go to the access point at hand.
 
     The number of queries does not hang on the number of rows. A cell that stands twice in the file keeps its last.
@@ -138,19 +139,18 @@ def import_rows(job: Job, here: AccessPoint | None, rows: Sequence[ReadingRow], 
         before = stored.get(cell)
         if before is not None and before.text == row.text and before.supply_v == row.supply_v:
             continue
-        place = dict(zip(("pin_id", "state", "instrument", "load", "against_id"), cell, strict=True))
-        reading = before or Reading(**place)
+        at: dict[str, Any] = dict(zip(("pin_id", "state", "instrument", "load", "against_id"), cell, strict=True))
+        reading = before or Reading(**at)
         was, was_supply_v = reading.text, reading.supply_v
+        changes_of: dict[str, Any] = {}
         if before is not None and before.taken_by_id != who.pk:
             changes_of = {"overruled_id": before.taken_by_id, "is_told": False}
-        else:
-            changes_of = {}
         reading.text, reading.supply_v, reading.note = row.text, row.supply_v, row.note
         reading.taken_by, reading.taken_at, reading.is_confirmed = who, now, False
         readings.append(reading)
         if was != row.text:
-            change = {"before": was, "after": row.text, "supply_before_v": was_supply_v, "changed_by": who}
-            changes.append(ReadingChange(**place, **change, changed_at=now, **changes_of))
+            change: dict[str, Any] = {"before": was, "after": row.text, "supply_before_v": was_supply_v}
+            changes.append(ReadingChange(**at, **change, changed_by=who, changed_at=now, **changes_of))
     new, known = [each for each in readings if each.pk is None], [each for each in readings if each.pk]
     Reading.objects.bulk_create(new)
     fields = ["text", "supply_v", "note", "taken_by", "taken_at", "is_confirmed"]
@@ -187,15 +187,16 @@ def _pins_for(job: Job, here: AccessPoint | None, rows: Sequence[ReadingRow]) ->
     for pin in Pin.objects.filter(point__in=names):
         pins[names[pin.point_id], pin.label] = pin
         counts[names[pin.point_id]] = counts.get(names[pin.point_id], 0) + 1
-    changed, new = [], []
+    changed, new = list[Pin](), list[Pin]()
     for (place, label), colour in wanted.items():
-        pin = pins.get((place, label))
-        if pin is None:
+        known = pins.get((place, label))
+        if known is None:
             counts[place] = counts.get(place, 0) + 1
             claim, who = claims.get((place, label), ("", ""))
             more = {"claim": claim, "claim_from": who, "position": counts[place] - 1}
             new.append(Pin(point=points[place], label=label, colour=colour, **more))
             continue
+        pin = known
         said = claims.get((place, label)) if not pin.claim else None
         if said is not None or (colour and colour != pin.colour):
             pin.colour = colour or pin.colour
@@ -207,7 +208,7 @@ def _pins_for(job: Job, here: AccessPoint | None, rows: Sequence[ReadingRow]) ->
 
 
 @transaction.atomic
-def add_point(job: Job, place: Place, who: AbstractBaseUser) -> AccessPoint:
+def add_point(job: Job, place: Place, who: User) -> AccessPoint:
     """A new access point with its wires."""
     point = AccessPoint(job=job)
     _lay_out(point, place)
@@ -216,7 +217,7 @@ def add_point(job: Job, place: Place, who: AbstractBaseUser) -> AccessPoint:
 
 
 @transaction.atomic
-def change_point(point: AccessPoint, place: Place, who: AbstractBaseUser, *, version: int | None) -> None:
+def change_point(point: AccessPoint, place: Place, who: User, *, version: int | None) -> None:
     """Change the facts and wires of an access point; wires that are no longer listed go with their readings.
 
     Raises
@@ -232,7 +233,7 @@ def change_point(point: AccessPoint, place: Place, who: AbstractBaseUser, *, ver
 
 
 @transaction.atomic
-def remove_point(point: AccessPoint, who: AbstractBaseUser) -> None:
+def remove_point(point: AccessPoint, who: User) -> None:
     """Delete an access point with its readings."""
     touch(point.job_id, who)
     point.delete()
@@ -272,7 +273,7 @@ def _put(
     cell: dict[str, object],
     text: str,
     supply_v: float,
-    who: AbstractBaseUser,
+    who: User,
     note: str,
     *,
     stored: Reading | None,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
@@ -19,7 +19,6 @@ from hailstone.identify import services
 from hailstone.identify.bench import (
     asked_setup,
     find_pin,
-    find_point,
     make_bench,
     make_verdicts,
     only_point,
@@ -35,17 +34,19 @@ from hailstone.identify.places import other_side
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.decided import decided_of
 from hailstone.layers.lacks import NOT_FITTED, note_not_fitted
-from hailstone.layers.overviews import job_overview
+from hailstone.layers.overviews import find_point, job_overview
 from hailstone.layers.progress import Overview
 from hailstone.layers.versions import StaleError
 from hailstone.layers.wirebook import known_places
+from hailstone.shop.fields import at_version
+from hailstone.shop.request import Request
 
 MOST_CSV_BYTES = 1_000_000
 CHANGES_A_PAGE = 50
 
 
 @require_GET
-def entry(request: HttpRequest, job_id: int) -> HttpResponse:
+def entry(request: Request, job_id: int) -> HttpResponse:
     """To the first access point, or to laying one out."""
     view = job_overview(job_id)
     point = view.job.points.first()
@@ -55,14 +56,14 @@ def entry(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 @require_GET
-def bench(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+def bench(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """The bench, its open column named by the address."""
     view, point = find_point(job_id, point_id)
     return _bench(request, view, point)
 
 
 @require_POST
-def save_reading(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+def save_reading(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """Keep one reading and answer with every verdict."""
     pin = find_pin(job_id, point_id, request.POST.get("pin", ""))
     setup = asked_setup(request.POST, pin.point)
@@ -85,7 +86,7 @@ def save_reading(request: HttpRequest, job_id: int, point_id: int) -> HttpRespon
 
 
 @require_GET
-def follows(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+def follows(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """What follows a reading by its own request: what to do next, the reasons, and how far the job is."""
     view, point = find_point(job_id, point_id)
     made = make_bench(view, point, asked_setup(request.GET, point), request.user)
@@ -93,7 +94,7 @@ def follows(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
 
 
 @require_POST
-def not_fitted(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+def not_fitted(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """Note that the vehicle has no such control: it is not asked for any more."""
     view, _ = find_point(job_id, point_id)
     asked = set(request.POST.get("controls", "").split(","))
@@ -106,7 +107,7 @@ def not_fitted(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
 
 
 @require_POST
-def undo(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+def undo(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """Take back this person's last reading and show where it was."""
     point = only_point(job_id, point_id)
     change = services.undo_last(point, request.user)
@@ -121,7 +122,7 @@ def undo(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
 
 
 @require_GET
-def history(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+def history(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """Every change of every reading at one access point, the latest first."""
     view, point = find_point(job_id, point_id)
     page = Paginator(changes_at(point), CHANGES_A_PAGE).get_page(request.GET.get("page", "1"))
@@ -130,14 +131,14 @@ def history(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
 
 
 @require_POST
-def import_csv(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+def import_csv(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """Take in a readings file whole, or list every bad row and store nothing."""
     view, point = find_point(job_id, point_id)
     upload = request.FILES.get("file")
     try:
         if upload is None:
             raise InputError("No file was chosen. Choose a CSV file of readings first.")
-        if upload.size > MOST_CSV_BYTES:
+        if (upload.size or 0) > MOST_CSV_BYTES:
             raise InputError("This file is larger than 1 MB. A readings file has a line a reading: is it this one?")
         rows = read_readings(decode(upload.read()))
     except ReadingsFileError as error:
@@ -150,7 +151,7 @@ def import_csv(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
 
 
 @require_GET
-def export_csv(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+def export_csv(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """The readings of one access point as a readings file; what cannot be read is left out."""
     point = only_point(job_id, point_id)
     rows = [
@@ -177,7 +178,7 @@ def export_csv(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
     return response
 
 
-def new_point(request: HttpRequest, job_id: int) -> HttpResponse:
+def new_point(request: Request, job_id: int) -> HttpResponse:
     """Lay out an access point of this job."""
     view = job_overview(job_id)
     places = view.job.points.all()
@@ -199,7 +200,7 @@ def new_point(request: HttpRequest, job_id: int) -> HttpResponse:
     return render(request, "identify/point.html", context, status=422 if form.is_bound else 200)
 
 
-def edit_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+def edit_point(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """Change an access point's name, kind, side and wires."""
     view, point = find_point(job_id, point_id)
     others = {other.name for other in view.job.points.all() if other.id != point.id}
@@ -224,14 +225,13 @@ def edit_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
                 return redirect("bench", job_id=job_id, point_id=point_id)
             except StaleError as error:
                 status, stale = 409, str(error)
-                form.data = form.data.copy()
-                form.data["version"] = error.version
+                at_version(form, error.version)
     context = {"view": view, "form": form, "layer": "identify", "point": point, "stale": stale}
     return render(request, "identify/point.html", context, status=status)
 
 
 @require_POST
-def repeat_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+def repeat_point(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """Start the same lamp on the other side: its functions expected, its colours unknown."""
     view, point = find_point(job_id, point_id)
     place = other_side(point, beliefs(view.job)[point.id], {other.name for other in view.job.points.all()})
@@ -248,7 +248,7 @@ def repeat_point(request: HttpRequest, job_id: int, point_id: int) -> HttpRespon
 
 
 @require_GET
-def call_sheet(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+def call_sheet(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """The next three states at once, to print or to call out."""
     view, point = find_point(job_id, point_id)
     belief = beliefs(view.job)[point.id]
@@ -256,7 +256,7 @@ def call_sheet(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse
     return render(request, "identify/call_sheet.html", context)
 
 
-def photo(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+def photo(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """The photo of the connector; a new one by form."""
     point = only_point(job_id, point_id)
     if request.method != "POST":
@@ -269,16 +269,17 @@ def photo(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
     try:
         if "remove" in request.POST:
             remove_photo(point, request.user)
-        elif "photo" not in request.FILES:
-            raise InputError("No photo was chosen. Choose a picture first.")
         else:
-            keep_photo(point, request.FILES["photo"], request.user)
+            photo = request.FILES.get("photo")
+            if photo is None:
+                raise InputError("No photo was chosen. Choose a picture first.")
+            keep_photo(point, photo, request.user)
     except InputError as error:
         messages.error(request, str(error))
     return redirect("bench", job_id=job_id, point_id=point_id)
 
 
-def news(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+def news(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """What others did here meanwhile; posted when it has been read."""
     point = only_point(job_id, point_id)
     if request.method == "POST":
@@ -289,7 +290,7 @@ def news(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
 
 
 @require_POST
-def remove_point(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+def remove_point(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """Delete an access point after the person typed its name."""
     point = only_point(job_id, point_id)
     if request.POST.get("name", "").strip() != point.name:
@@ -300,9 +301,7 @@ def remove_point(request: HttpRequest, job_id: int, point_id: int) -> HttpRespon
     return redirect("identify", job_id=job_id)
 
 
-def _bench(
-    request: HttpRequest, view: Overview, point: AccessPoint, problems: list[str] | None = None
-) -> HttpResponse:
+def _bench(request: Request, view: Overview, point: AccessPoint, problems: list[str] | None = None) -> HttpResponse:
     setup = asked_setup(request.GET, point)
     made = make_bench(view, point, setup, request.user)
     context = {"bench": made, "view": view, "layer": "identify", "problems": problems or []}

@@ -6,6 +6,7 @@ import re
 from typing import Any
 
 from django import forms
+from django.http import QueryDict
 
 from electrics.design.accessories import OWN, accessories, check_wishes, mid_sentence, own_kind, stand_in_twice
 from electrics.design.load import check_load_a
@@ -16,7 +17,7 @@ from electrics.vocabulary import DEFAULT_SUPPLY_V, supply_range_v
 from hailstone.jobs.models import Job, Vehicle
 from hailstone.jobs.things import ABOUT
 from hailstone.layers.lacks import NOT_FITTED
-from hailstone.shop.fields import DecimalComma, WholeNumber, tidy_number
+from hailstone.shop.fields import DecimalComma, WholeNumber, choices_of, offer, tidy_number
 from hailstone.wording.complaints import COMPLAINTS
 from hailstone.wording.words import TOOL_NAMES
 
@@ -107,10 +108,9 @@ class BriefForm(forms.Form):
 
     def prepare(self) -> None:
         """What may be chosen; before anything is looked at."""
-        self.fields["addition"].choices = [(item.id, item.name) for item in accessories()] + [
-            (OWN, "Own kind: leads and behaviour by hand")
-        ]
-        self.fields["also"].choices = [(item.id, item.name) for item in accessories()]
+        kinds = [(item.id, item.name) for item in accessories()]
+        offer(self, "addition", [*kinds, (OWN, "Own kind: leads and behaviour by hand")])
+        offer(self, "also", [(item.id, item.name) for item in accessories()])
 
     def clean_not_fitted(self) -> str:
         return ",".join(sorted(",".join(self.cleaned_data["not_fitted"]).split(","))).strip(",")
@@ -216,7 +216,7 @@ class NewJobForm(BriefForm):
 
     def prepare(self) -> None:
         super().prepare()
-        self.fields["things"].choices = [*self.fields["also"].choices, (OWN, OWN)]
+        offer(self, "things", [*choices_of(self, "also"), (OWN, OWN)])
         for name in ("title", "supply_v", "addition", "added_count", "added_each_a", "computer"):
             self.fields[name].required = False
 
@@ -224,6 +224,7 @@ class NewJobForm(BriefForm):
         """The things that are on, as they were sent, else as a job begins."""
         if not self.is_bound:
             return list(self.initial.get("things", ()))
+        assert isinstance(self.data, QueryDict)
         return self.data.getlist("things") or [self.data.get("addition", "")]
 
     def clean(self) -> dict[str, Any]:

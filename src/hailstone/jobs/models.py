@@ -5,8 +5,8 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
+from electrics.document import vehicle as core
 from electrics.identify.tools import EVERY_TOOL
-from electrics.job import facts as core
 from electrics.vocabulary import Arrangement, Control
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 
 from hailstone.jobs.models import Job, Vehicle
@@ -43,7 +43,7 @@ JOB_FACTS = (
 
 
 @transaction.atomic
-def begin_job(who: AbstractBaseUser, facts: dict[str, Any], *, vehicle: Vehicle | None = None) -> Job:
+def begin_job(who: User, facts: dict[str, Any], *, vehicle: Vehicle | None = None) -> Job:
     """Make a job from a valid brief, on a vehicle of its own or on one that was here before."""
     known = {name: facts[name] for name in VEHICLE_FACTS if name in facts}
     if vehicle is None:
@@ -58,7 +58,7 @@ def begin_job(who: AbstractBaseUser, facts: dict[str, Any], *, vehicle: Vehicle 
 
 
 @transaction.atomic
-def change_brief(job: Job, who: AbstractBaseUser, facts: dict[str, Any]) -> None:
+def change_brief(job: Job, who: User, facts: dict[str, Any]) -> None:
     """Store a changed brief; `StaleError` when somebody else was quicker, FactError for too much current."""
     stored = Job.objects.select_related("changed_by", "vehicle").get(pk=job.pk)
     check_version(stored, facts.get("version"))

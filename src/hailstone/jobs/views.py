@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
@@ -20,9 +20,11 @@ from hailstone.layers.job_facts import job_facts
 from hailstone.layers.overviews import job_as_it_is, job_overview
 from hailstone.layers.records import job_records
 from hailstone.layers.versions import StaleError
+from hailstone.shop.fields import at_version
+from hailstone.shop.request import Request
 
 
-def board(request: HttpRequest) -> HttpResponse:
+def board(request: Request) -> HttpResponse:
     """Every job with its rings, the one last worked on first."""
     text = request.GET.get("q", "")
     page, jobs = queries.board(text, request.GET.get("page", "1"))
@@ -30,7 +32,7 @@ def board(request: HttpRequest) -> HttpResponse:
     return render(request, template, {"page": page, "jobs": jobs, "q": text})
 
 
-def new(request: HttpRequest) -> HttpResponse:
+def new(request: Request) -> HttpResponse:
     """A new job: the brief, empty, or with the vehicle of an earlier job."""
     vehicle = queries.vehicle(request.POST.get("vehicle") or request.GET.get("vehicle", ""))
     initial = {"tools": sorted(EVERY_TOOL)} | (BriefForm.vehicle_facts(vehicle) if vehicle is not None else {})
@@ -43,7 +45,7 @@ def new(request: HttpRequest) -> HttpResponse:
     return render(request, "jobs/new.html", context, status=status)
 
 
-def brief(request: HttpRequest, job_id: int) -> HttpResponse:
+def brief(request: Request, job_id: int) -> HttpResponse:
     """The brief of a job."""
     view = job_as_it_is(job_id)
     form = BriefForm(request.POST or None, initial=BriefForm.facts_of(view.job))
@@ -56,8 +58,7 @@ def brief(request: HttpRequest, job_id: int) -> HttpResponse:
                 services.change_brief(view.job, request.user, form.cleaned_data)
             except StaleError as error:
                 status, stale = 409, str(error)
-                form.data = form.data.copy()
-                form.data["version"] = error.version
+                at_version(form, error.version)
             except FactError as error:
                 form.add_error("added_count" if error.field == "count" else "added_each_a", str(error))
             else:
@@ -75,7 +76,7 @@ def brief(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 @require_POST
-def remove(request: HttpRequest, job_id: int) -> HttpResponse:
+def remove(request: Request, job_id: int) -> HttpResponse:
     """Delete a job after the person typed its title."""
     view = job_as_it_is(job_id)
     if request.POST.get("title", "").strip() != view.job.title:
@@ -87,7 +88,7 @@ def remove(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 @require_GET
-def job_file(request: HttpRequest, job_id: int) -> HttpResponse:
+def job_file(request: Request, job_id: int) -> HttpResponse:
     """Facts and decisions of a job as a file that `hailstone plan` and `hailstone correct` read."""
     view = job_overview(job_id)
     job = view.job

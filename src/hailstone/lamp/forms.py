@@ -11,7 +11,7 @@ from django import forms
 from electrics.errors import FactError
 from electrics.formats.colour import parse_colour
 from electrics.identify.leads import FIRST_FUSE_A, MOST_LEADS, Light, Seen, Trial, identify_leads
-from hailstone.shop.fields import DecimalComma
+from hailstone.shop.fields import DecimalComma, offer
 from hailstone.shop.renaming import followed, gone_field
 from hailstone.wording.words import listed
 
@@ -49,7 +49,7 @@ class LeadsForm(forms.Form):
         """`kinds` are those of the job's things, id and name; `tried` are the leads that have trials."""
         super().__init__(*args, **options)
         self.before, self.tried = listed_before, tried
-        self.fields["kind"].choices = kinds
+        offer(self, "kind", kinds)
 
     def clean(self) -> dict[str, Any]:
         """Trials go only where somebody says so; leads of other names keep theirs."""
@@ -102,8 +102,8 @@ class TrialForm(forms.Form):
     def __init__(self, *args: Any, leads: Sequence[str], **options: Any) -> None:
         super().__init__(*args, **options)
         choices = [(lead, lead) for lead in leads]
-        self.fields["plus"].choices = choices
-        self.fields["minus"].choices = choices
+        offer(self, "plus", choices)
+        offer(self, "minus", choices)
         self.fields["amps_a"].widget.attrs["class"] = "form-control"
 
     def trial(self) -> Trial:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
@@ -19,7 +19,7 @@ from hailstone.layers.versions import touch
 def lay_out(
     job: Job,
     leads: Sequence[tuple[str, str]],
-    who: AbstractBaseUser,
+    who: User,
     kind: str = "",
     *,
     renamed: Mapping[str, str] | None = None,
@@ -47,7 +47,7 @@ def lay_out(
 
 
 @transaction.atomic
-def try_pair(lamp: FittedLamp, trial: Trial, who: AbstractBaseUser) -> None:
+def try_pair(lamp: FittedLamp, trial: Trial, who: User) -> None:
     """Keep what one pair showed; the same pair through the same fuse replaces what it showed before.
 
     Raises
@@ -75,7 +75,7 @@ def try_pair(lamp: FittedLamp, trial: Trial, who: AbstractBaseUser) -> None:
 
 
 @transaction.atomic
-def undo_trial(lamp: FittedLamp, who: AbstractBaseUser) -> LeadTrial | None:
+def undo_trial(lamp: FittedLamp, who: User) -> LeadTrial | None:
     """Take the last trial back; None when there is none."""
     last = lamp.trials.last()
     if last is not None:

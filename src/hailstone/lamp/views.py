@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
@@ -16,12 +16,13 @@ from hailstone.lamp.forms import LeadsForm, TrialForm
 from hailstone.layers.job_facts import fitted_lamp
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.progress import Overview
+from hailstone.shop.request import Request
 from hailstone.wording import lamp as wording
 
 KEYS = {Seen.DARK: "d", Seen.DIM: "m", Seen.LIT: "l", Seen.BLEW: "f"}
 
 
-def lamp(request: HttpRequest, job_id: int) -> HttpResponse:
+def lamp(request: Request, job_id: int) -> HttpResponse:
     """The lamp on the bench; a posted trial is kept."""
     view = job_overview(job_id)
     if fitted_lamp(view.job) is None:
@@ -41,7 +42,7 @@ def lamp(request: HttpRequest, job_id: int) -> HttpResponse:
     return _lamp(request, view, form, problem=problem, status=status)
 
 
-def leads(request: HttpRequest, job_id: int) -> HttpResponse:
+def leads(request: Request, job_id: int) -> HttpResponse:
     """Which leads the lamp has."""
     view = job_overview(job_id)
     stored = fitted_lamp(view.job)
@@ -69,7 +70,7 @@ def _kinds(view: Overview) -> list[tuple[str, str]]:
 
 
 @require_POST
-def undo_trial(request: HttpRequest, job_id: int) -> HttpResponse:
+def undo_trial(request: Request, job_id: int) -> HttpResponse:
     """Take the last trial back."""
     view = job_overview(job_id)
     stored = fitted_lamp(view.job)
@@ -84,9 +85,10 @@ def undo_trial(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 def _lamp(
-    request: HttpRequest, view: Overview, form: TrialForm | None, *, problem: str = "", status: int = 200
+    request: Request, view: Overview, form: TrialForm | None, *, problem: str = "", status: int = 200
 ) -> HttpResponse:
     belief = view.plan.lamp
+    assert belief is not None
     steps = next_trials(belief)
     step = steps[0] if steps else None
     colours = {lead.label: lead.colour for lead in view.job.lamp.leads.all()}

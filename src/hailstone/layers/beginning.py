@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 
 from electrics.design.accessories import OWN, accessories
 from hailstone.hookup.models import HookUp, the_school
@@ -11,7 +11,7 @@ from hailstone.jobs.models import Job
 __all__ = ["begin_hookup"]
 
 
-def begin_hookup(job: Job, who: AbstractBaseUser) -> None:
+def begin_hookup(job: Job, who: User) -> None:
     """An open hook-up that starts from the shop's ways."""
     school = the_school()
     HookUp.objects.create(

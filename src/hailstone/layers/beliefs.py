@@ -14,11 +14,13 @@ def beliefs(job: Job) -> dict[int, core.Belief]:
 
     Derived once for a loaded job: its facts do not change while one request works on it.
     """
-    if not hasattr(job, "derived_beliefs"):
+    known: dict[int, core.Belief] | None = job.__dict__.get("derived_beliefs")
+    if known is None:
         places = place_facts(job)
         found = believe(places, vehicle_facts(job))
-        job.derived_beliefs = {int(place.key): belief for place, belief in zip(places, found, strict=True)}
-    return job.derived_beliefs
+        known = {int(place.key): belief for place, belief in zip(places, found, strict=True)}
+        job.__dict__["derived_beliefs"] = known
+    return known
 
 
 def steps(job: Job, belief: core.Belief, current: core.Setup | None) -> tuple[Step, ...]:

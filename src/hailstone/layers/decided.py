@@ -60,10 +60,10 @@ class Decided:
 
 def decided_of(job: Job) -> Decided:
     """What is decided of a job; made once for a loaded job."""
-    if not hasattr(job, "decided"):
-        loaded = job if hasattr(job, f"{ROWS}units") else with_decided(Job.objects).get(pk=job.pk)
-        job.decided = _made(**{name: getattr(loaded, ROWS + name) for name in _COLUMNS})
-    found: Decided = job.decided
+    found: Decided | None = job.__dict__.get("decided")
+    if found is None:
+        loaded = job if hasattr(job, f"{ROWS}units") else with_decided(Job.objects.all()).get(pk=job.pk)
+        found = job.__dict__["decided"] = _made(**{name: getattr(loaded, ROWS + name) for name in _COLUMNS})
     return found
 
 
@@ -81,7 +81,7 @@ class Rows(Subquery):
     output_field = JSONField()
 
     def __init__(self, model: type[Model], owner: str, **columns: Any) -> None:
-        rows = model.objects.filter(**{owner: OuterRef("pk")})
+        rows = model._default_manager.filter(**{owner: OuterRef("pk")})
         super().__init__(rows.values(row=JSONObject(**columns)))
 
 
@@ -136,7 +136,7 @@ def _made(
     cured: list[Entry],
     distances: list[Entry],
 ) -> Decided:
-    ways = {each["lead"]: [] for each in decisions if each["form"]}
+    ways: dict[str, list[str]] = {each["lead"]: [] for each in decisions if each["form"]}
     for each in sources:
         ways[each["lead"]].append(each["own"] or str(each["pin"] or GONE))
     forms = {each["lead"]: each["form"] for each in decisions}

@@ -113,12 +113,12 @@ IDLE = {"blinks": Idle.PULSES, "glows": Idle.LEAK}
 
 def place_facts(job: Job) -> tuple[PlaceFacts, ...]:
     """The access points of a job with their readings; made once for a loaded job."""
-    if not hasattr(job, "place_facts"):
-        job.place_facts = tuple(
+    found: tuple[PlaceFacts, ...] | None = job.__dict__.get("place_facts")
+    if found is None:
+        found = job.__dict__["place_facts"] = tuple(
             PlaceFacts(str(point.id), _core_point(point), tuple(str(pin.id) for pin in point.pins.all()))
             for point in job.points.all()
         )
-    found: tuple[PlaceFacts, ...] = job.place_facts
     return found
 
 

@@ -155,4 +155,5 @@ def _put(model: type[Model], rows: list[Any], key: str) -> None:
     own = ("id", "job", "place", key)
     changed = [field.name for field in model._meta.concrete_fields if field.name not in own]
     if rows:
-        model.objects.bulk_create(rows, update_conflicts=True, unique_fields=["job", key], update_fields=changed)
+        own_rows = model._default_manager
+        own_rows.bulk_create(rows, update_conflicts=True, unique_fields=["job", key], update_fields=changed)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import F
 
@@ -26,7 +26,7 @@ NOT_FITTED = (
 
 
 @transaction.atomic
-def note_not_fitted(job: Job, controls: Iterable[Control], who: AbstractBaseUser) -> None:
+def note_not_fitted(job: Job, controls: Iterable[Control], who: User) -> None:
     """Note that this vehicle lacks some controls."""
     vehicle = Vehicle.objects.get(pk=job.vehicle_id)
     vehicle.not_fitted = ",".join(sorted(vehicle.lacks | set(controls)))

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from django.http import Http404
 
+from hailstone.identify.models import AccessPoint
 from hailstone.jobs.models import Job
 from hailstone.layers.broken import Broken, compute, try_overview
 from hailstone.layers.facts import jobs_with_facts
 from hailstone.layers.progress import Overview
 
-__all__ = ["job_as_it_is", "job_overview"]
+__all__ = ["find_point", "job_as_it_is", "job_overview"]
 
 
 def job_overview(job_id: int) -> Overview:
@@ -27,3 +28,12 @@ def _loaded(job_id: int) -> Job:
     if job is None:
         raise Http404("no such job")
     return job
+
+
+def find_point(job_id: int, point_id: int) -> tuple[Overview, AccessPoint]:
+    """A job's overview and one of its access points; 404 when either is not there."""
+    view = job_overview(job_id)
+    for point in view.job.points.all():
+        if point.id == point_id:
+            return view, point
+    raise Http404("no such access point")

@@ -49,7 +49,7 @@ def prove(job: Job, plan: Plan) -> Proof | None:
     lines = {line.key: line for line in sheet.lines}
     last = {result.line: result for result in job.results.all() if result.line in lines}
     rests = rests_on(plan) if last else {}
-    results, fallen = {}, {}
+    results, fallen = dict[str, Result](), dict[str, Result]()
     for key, result in last.items():
         if result.outcome == Outcome.UNTESTED:
             continue

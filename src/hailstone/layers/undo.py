@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from datetime import datetime
 from typing import Any
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import F
-from django.utils.dateparse import parse_datetime
 
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Before, Job
@@ -33,7 +33,7 @@ _OF_HOOKUP: Mapping[str, tuple[str, Any]] = {
 _UNTOUCHED = ("id", "job_id", "changed_by_id", "changed_at", "version")
 
 
-def remember(job_id: int, who: AbstractBaseUser, what: str) -> None:
+def remember(job_id: int, who: User, what: str) -> None:
     """Keep how a job stands; called inside the transaction of the change, before anything is written."""
     Before.objects.create(job_id=job_id, who=who, what=what, state=_state(job_id))
     kept = Before.objects.filter(job_id=job_id).values_list("id", flat=True)[:MOST_KEPT]
@@ -55,7 +55,7 @@ class UndoneError(Exception):
 
 
 @transaction.atomic
-def take_back(job: Job, who: AbstractBaseUser, change: str) -> Before | None:
+def take_back(job: Job, who: User, change: str) -> Before | None:
     """Put a job back to how it stood before its last change, and say what that was; None where there is none.
 
     Parameters
@@ -86,7 +86,14 @@ def take_back(job: Job, who: AbstractBaseUser, change: str) -> Before | None:
     keep(job, Decided(last.state["units"], last.state["spots"], **decided))
     BuildTick.objects.filter(job=job).delete()
     BuildTick.objects.bulk_create(
-        BuildTick(job=job, step=step, is_needed=needed, who_id=who_id, at=parse_datetime(at), rests_on="".join(rest))
+        BuildTick(
+            job=job,
+            step=step,
+            is_needed=needed,
+            who_id=who_id,
+            at=datetime.fromisoformat(at),
+            rests_on="".join(rest),
+        )
         for step, needed, who_id, at, *rest in last.state["ticks"]
     )
     Before.objects.filter(pk=last.pk).delete()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.utils import timezone
 
 from hailstone.jobs.models import Job
@@ -36,6 +36,6 @@ def check_version(stored: Any, version: int | None) -> None:
         raise StaleError(str(stored.changed_by), when, stored.version)
 
 
-def touch(job_id: int, who: AbstractBaseUser) -> None:
+def touch(job_id: int, who: User) -> None:
     """Move a job to the top of the board, because something in it was worked on."""
     Job.objects.filter(pk=job_id).update(changed_at=timezone.now(), changed_by=who)

@@ -6,7 +6,7 @@ import re
 from collections import Counter
 from dataclasses import dataclass
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import Q
 from django.utils import timezone
@@ -73,14 +73,14 @@ def in_years(year: int) -> Q:
 
 
 @transaction.atomic
-def keep_job(job: Job, who: AbstractBaseUser) -> int:
+def keep_job(job: Job, who: User) -> int:
     """Put every settled wire of a job into the book; returns how many. Kept again, it replaces what it kept."""
     believed = beliefs(job)
     return sum(keep_point(job, point, believed[point.id], who) for point in job.points.all())
 
 
 @transaction.atomic
-def keep_point(job: Job, point: AccessPoint, belief: Belief, who: AbstractBaseUser) -> int:
+def keep_point(job: Job, point: AccessPoint, belief: Belief, who: User) -> int:
     """Put the settled wires of one access point into the book; returns how many.
 
     Only what was measured counts as proven: a wire settled without a reading of its own stays out.

@@ -6,7 +6,7 @@ import datetime as dt
 from collections.abc import Iterable, Mapping
 from enum import StrEnum
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
@@ -39,7 +39,7 @@ class OvertakenError(FactError):
 
 
 @transaction.atomic
-def tick(job: Job, step: str, value: Tick, who: AbstractBaseUser) -> None:
+def tick(job: Job, step: str, value: Tick, who: User) -> None:
     """Set a step of the build sheet: two people who both say the same agree.
 
     Raises
@@ -68,7 +68,7 @@ def tick(job: Job, step: str, value: Tick, who: AbstractBaseUser) -> None:
 
 @transaction.atomic
 def record(
-    job: Job, lines: Iterable[Line], outcome: Outcome, who: AbstractBaseUser, *, reading: str = "", note: str = ""
+    job: Job, lines: Iterable[Line], outcome: Outcome, who: User, *, reading: str = "", note: str = ""
 ) -> None:
     """Store what was seen on some lines; `untested` takes a result away. What was there before is kept behind it.
 
@@ -99,7 +99,7 @@ def record(
 
 @transaction.atomic
 def record_line(
-    job: Job, key: str, outcome: Outcome, who: AbstractBaseUser, *, seen: str, reading: str = "", note: str = ""
+    job: Job, key: str, outcome: Outcome, who: User, *, seen: str, reading: str = "", note: str = ""
 ) -> None:
     """Store what was seen on one line, as it stands in this moment.
 
@@ -132,7 +132,7 @@ def record_line(
 
 
 @transaction.atomic
-def record_state(job: Job, state: str, who: AbstractBaseUser, *, seen: Mapping[str, str]) -> list[str]:
+def record_state(job: Job, state: str, who: User, *, seen: Mapping[str, str]) -> list[str]:
     """Pass every line of a state that nobody has tested, as they stand in this moment.
 
     Parameters
@@ -159,7 +159,7 @@ def record_state(job: Job, state: str, who: AbstractBaseUser, *, seen: Mapping[s
 
 
 @transaction.atomic
-def sign(job: Job, who: AbstractBaseUser, *, temporary: str, look_again_on: dt.date | None, seen: str) -> Signature:
+def sign(job: Job, who: User, *, temporary: str, look_again_on: dt.date | None, seen: str) -> Signature:
     """Put a name under the sheets as the signer saw them: the next revision.
 
     Parameters

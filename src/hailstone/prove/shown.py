@@ -192,7 +192,9 @@ def _between(view: Overview, before: Signature, after: Signature) -> list[str]:
 
 
 def _line(view: Overview, proof: Proof, line: Line) -> ShownLine:
-    name = wording.lamp_name(line.lamp, view.plan.accessory) if line.lamp else wording.MEASURES[line.measure.id]
+    name = wording.MEASURES[line.measure.id] if line.measure else ""
+    if line.lamp:
+        name = wording.lamp_name(line.lamp, view.plan.accessory)
     result = proof.results.get(line.key)
     return ShownLine(
         line.key,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django import forms
 from django.contrib import messages
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
@@ -20,6 +20,7 @@ from hailstone.layers.wirebook import keep_job
 from hailstone.prove import services, shown
 from hailstone.prove.content import assumed_lines, lead_lines, papers, sheet_content, told_lines
 from hailstone.prove.models import Signature
+from hailstone.shop.request import Request
 from hailstone.wording import proof as wording
 from hailstone.wording.build import join_row, part_row, wire_row
 from hailstone.wording.findings import open_sentences
@@ -39,13 +40,13 @@ class SignForm(forms.Form):
 
 
 @require_GET
-def build(request: HttpRequest, job_id: int) -> HttpResponse:
+def build(request: Request, job_id: int) -> HttpResponse:
     """The build sheet."""
     return _build(request, job_overview(job_id))
 
 
 @require_GET
-def assumed(request: HttpRequest, job_id: int) -> HttpResponse:
+def assumed(request: Request, job_id: int) -> HttpResponse:
     """What was assumed and would change the plan, the most telling first; asked for by the sheet once it stands."""
     view = job_overview(job_id)
     found = assumptions_of(view.job.pk, view.derived) if view.plan.is_begun else ()
@@ -58,7 +59,7 @@ def assumed(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 @require_POST
-def tick(request: HttpRequest, job_id: int) -> HttpResponse:
+def tick(request: Request, job_id: int) -> HttpResponse:
     """Tick a step of the build sheet, or untick it."""
     view = job_overview(job_id)
     step = request.POST.get("step")
@@ -78,13 +79,13 @@ def tick(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 @require_GET
-def prove(request: HttpRequest, job_id: int) -> HttpResponse:
+def prove(request: Request, job_id: int) -> HttpResponse:
     """The test sheet, one state open."""
     return _prove(request, job_overview(job_id), request.GET.get("state", ""))
 
 
 @require_POST
-def record(request: HttpRequest, job_id: int) -> HttpResponse:
+def record(request: Request, job_id: int) -> HttpResponse:
     """Store what was seen on one line, or that a whole state is as expected."""
     view = job_overview(job_id)
     if view.proof is None or not view.plan.is_begun:
@@ -123,7 +124,7 @@ def _left_alone(view: Overview, keys: list[str]) -> str:
 
 
 @require_POST
-def sign(request: HttpRequest, job_id: int) -> HttpResponse:
+def sign(request: Request, job_id: int) -> HttpResponse:
     """Put a name under a passed sheet."""
     view = job_overview(job_id)
     form = SignForm(request.POST)
@@ -146,7 +147,7 @@ def sign(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 @require_GET
-def sheet(request: HttpRequest, job_id: int) -> HttpResponse:
+def sheet(request: Request, job_id: int) -> HttpResponse:
     """The sheet for paper: what was signed, as it was signed, or how it stands now."""
     view = job_overview(job_id)
     asked = request.GET.get("revision", "")
@@ -168,7 +169,7 @@ def _revision(view: Overview, asked: str) -> Signature | None:
     return next((each for each in revisions if str(each.number) == asked), None)
 
 
-def _build(request: HttpRequest, view: Overview, *, problem: str = "") -> HttpResponse:
+def _build(request: Request, view: Overview, *, problem: str = "") -> HttpResponse:
     plan = view.build
     context = {
         "view": view,
@@ -191,7 +192,7 @@ def _build(request: HttpRequest, view: Overview, *, problem: str = "") -> HttpRe
 
 
 def _prove(
-    request: HttpRequest,
+    request: Request,
     view: Overview,
     open_state: str,
     *,

@@ -9,6 +9,7 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render, resolve_url
 from django_htmx.http import HttpResponseClientRedirect
+from django_htmx.middleware import HtmxDetails
 
 from hailstone.layers.broken import CannotComputeError
 from hailstone.shop.views import only_forms
@@ -27,8 +28,9 @@ class FragmentsKeepTheirPage:
         return self.get_response(request)
 
     def process_view(self, request: HttpRequest, view: object, args: object, kwargs: object) -> HttpResponse | None:
-        if getattr(request, "htmx", False) and not request.user.is_authenticated:
-            back = request.htmx.current_url_abs_path or "/"
+        htmx: HtmxDetails | None = getattr(request, "htmx", None)
+        if htmx and not request.user.is_authenticated:
+            back = htmx.current_url_abs_path or "/"
             return HttpResponseClientRedirect(f"{resolve_url(settings.LOGIN_URL)}?{urlencode({'next': back})}")
         return None
 

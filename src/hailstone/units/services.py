@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import F
 from django.utils import timezone
@@ -42,7 +42,7 @@ OWN_LEADS = [{"lead": "red", "wants": "tail", "amps": 0.3}, {"lead": "ground", "
 
 
 @transaction.atomic
-def begin_units(job: Job, who: AbstractBaseUser) -> None:
+def begin_units(job: Job, who: User) -> None:
     """Write down thing by thing what the brief says by one name: the plan stays as it is."""
     if not decided_of(job).units:
         entries = [entry_of(unit) for unit in accessory_of(job_facts(job)).units]
@@ -50,7 +50,7 @@ def begin_units(job: Job, who: AbstractBaseUser) -> None:
 
 
 @transaction.atomic
-def add_unit(job: Job, who: AbstractBaseUser, kind: str, side: str, *, version: int | None) -> str:
+def add_unit(job: Job, who: User, kind: str, side: str, *, version: int | None) -> str:
     """Add a lamp or part, of a known kind or a custom one, and return its name."""
     if kind and kind not in unit_kinds().rows:
         raise FactError("kind", "There is no such kind of thing.")
@@ -68,7 +68,7 @@ def add_unit(job: Job, who: AbstractBaseUser, kind: str, side: str, *, version: 
 
 
 @transaction.atomic
-def save_unit(job: Job, who: AbstractBaseUser, entry: Entry, *, version: int | None) -> None:
+def save_unit(job: Job, who: User, entry: Entry, *, version: int | None) -> None:
     """Store one changed thing; its leads keep their decisions by the id that stands in their row."""
     units = decided_of(job).units
     entries = [entry if each["id"] == entry["id"] else each for each in units]
@@ -77,7 +77,7 @@ def save_unit(job: Job, who: AbstractBaseUser, entry: Entry, *, version: int | N
 
 
 @transaction.atomic
-def remove_unit(job: Job, who: AbstractBaseUser, id: str, *, version: int | None) -> str:
+def remove_unit(job: Job, who: User, id: str, *, version: int | None) -> str:
     """Take one thing out, with what was decided for its leads; its name."""
     entry = entry_with(job, id)
     rest = [each for each in decided_of(job).units if each["id"] != id]
@@ -88,7 +88,7 @@ def remove_unit(job: Job, who: AbstractBaseUser, id: str, *, version: int | None
 
 
 @transaction.atomic
-def add_place(job: Job, who: AbstractBaseUser, name: str, zone: str, *, version: int | None) -> None:
+def add_place(job: Job, who: User, name: str, zone: str, *, version: int | None) -> None:
     """A place without wires: a socket at the front, a canopy."""
     name = " ".join(name.split())
     spots = decided_of(job).spots
@@ -104,7 +104,7 @@ def add_place(job: Job, who: AbstractBaseUser, name: str, zone: str, *, version:
 
 
 @transaction.atomic
-def remove_place(job: Job, who: AbstractBaseUser, name: str, *, version: int | None) -> None:
+def remove_place(job: Job, who: User, name: str, *, version: int | None) -> None:
     """Take a place out; refused while something is there."""
     decided = decided_of(job)
     there = [entry["name"] for entry in decided.units if entry["place"] == name]
@@ -136,7 +136,7 @@ def entry_with(job: Job, id: str) -> Entry:
 
 def _store(
     job: Job,
-    who: AbstractBaseUser,
+    who: User,
     *,
     units: list[Entry] | None = None,
     spots: list[Entry] | None = None,
@@ -181,7 +181,7 @@ def _store(
 def _unused_id(job: Job, units: Sequence[Entry]) -> str:
     """An id that no thing has, nor had when something was tested: the next thing has passed nothing."""
     tested = " ".join(result.line for result in job.results.all())
-    ids, taken = [entry["id"] for entry in units], set()
+    ids, taken = [entry["id"] for entry in units], set[str]()
     while f":{(id := free('unit', {*ids, *taken}))}: " in tested:
         taken.add(id)
     return id

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
+from django.http import HttpResponse, HttpResponseRedirect
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
@@ -24,6 +24,7 @@ from hailstone.layers.job_facts import job_facts
 from hailstone.layers.keeping import lead_ids
 from hailstone.layers.overviews import job_as_it_is
 from hailstone.layers.versions import StaleError
+from hailstone.shop.request import Request
 from hailstone.shop.views import safe_path
 from hailstone.units import services
 from hailstone.units.forms import LEAD_FIELDS, carried_of, entry_from, lead_rows
@@ -42,19 +43,19 @@ SIDES = [("", "neither side"), ("left", "left"), ("right", "right")]
 
 
 @require_GET
-def units(request: HttpRequest, job_id: int) -> HttpResponse:
+def units(request: Request, job_id: int) -> HttpResponse:
     """Everything that is fitted on a job."""
     return _page(request, job_id)
 
 
 @require_POST
-def begin(request: HttpRequest, job_id: int) -> HttpResponse:
+def begin(request: Request, job_id: int) -> HttpResponse:
     """From what the brief says by one name to its things one by one."""
     return _change(request, job_id, lambda job: services.begin_units(job, request.user))
 
 
 @require_POST
-def add(request: HttpRequest, job_id: int) -> HttpResponse:
+def add(request: Request, job_id: int) -> HttpResponse:
     """Add a lamp or part."""
 
     def add_it(job: Job) -> str:
@@ -67,7 +68,7 @@ def add(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 @require_POST
-def save(request: HttpRequest, job_id: int) -> HttpResponse:
+def save(request: Request, job_id: int) -> HttpResponse:
     """One thing changed."""
 
     def save_it(job: Job) -> str:
@@ -80,7 +81,7 @@ def save(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 @require_POST
-def remove(request: HttpRequest, job_id: int) -> HttpResponse:
+def remove(request: Request, job_id: int) -> HttpResponse:
     """One thing taken out, with what was decided for it."""
 
     def remove_it(job: Job) -> str:
@@ -93,21 +94,21 @@ def remove(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 @require_POST
-def place(request: HttpRequest, job_id: int) -> HttpResponse:
+def place(request: Request, job_id: int) -> HttpResponse:
     """One place more that has no wires."""
     name, zone, version = request.POST.get("name", ""), request.POST.get("zone", ""), _version(request)
     return _change(request, job_id, lambda job: services.add_place(job, request.user, name, zone, version=version))
 
 
 @require_POST
-def remove_place(request: HttpRequest, job_id: int) -> HttpResponse:
+def remove_place(request: Request, job_id: int) -> HttpResponse:
     """One such place less."""
     name, version = request.POST.get("name", ""), _version(request)
     return _change(request, job_id, lambda job: services.remove_place(job, request.user, name, version=version))
 
 
 @require_POST
-def take_back(request: HttpRequest, job_id: int) -> HttpResponse:
+def take_back(request: Request, job_id: int) -> HttpResponse:
     """Undo the last change of units, ways, runs, circuits or ticks, whoever made it."""
     try:
         last = undo.take_back(job_as_it_is(job_id).job, request.user, request.POST.get("change", ""))
@@ -119,7 +120,7 @@ def take_back(request: HttpRequest, job_id: int) -> HttpResponse:
     return HttpResponseRedirect(safe_path(request, request.POST.get("next", ""), reverse("hookup", args=[job_id])))
 
 
-def _change(request: HttpRequest, job_id: int, change: Callable[[Job], str | None]) -> HttpResponse:
+def _change(request: Request, job_id: int, change: Callable[[Job], str | None]) -> HttpResponse:
     job = job_as_it_is(job_id).job
     try:
         said = change(job)
@@ -132,12 +133,12 @@ def _change(request: HttpRequest, job_id: int, change: Callable[[Job], str | Non
     return redirect("units", job_id=job_id)
 
 
-def _version(request: HttpRequest) -> int | None:
+def _version(request: Request) -> int | None:
     text = request.POST.get("version", "")
     return int(text) if text.isdecimal() and len(text) < 9 else None
 
 
-def _page(request: HttpRequest, job_id: int, *, problem: str = "", status: int = 200) -> HttpResponse:
+def _page(request: Request, job_id: int, *, problem: str = "", status: int = 200) -> HttpResponse:
     view = job_as_it_is(job_id)
     job, decided = view.job, decided_of(view.job)
     entries = decided.units or [entry_of(unit) for unit in accessory_of(job_facts(job)).units]
@@ -187,7 +188,7 @@ def _shown(entry: dict[str, Any], decided: Decided) -> dict[str, Any]:
     }
 
 
-def _typed(request: HttpRequest, shown: dict[str, Any], *, is_typed: bool) -> dict[str, Any]:
+def _typed(request: Request, shown: dict[str, Any], *, is_typed: bool) -> dict[str, Any]:
     """What was typed and refused stands in its card still."""
     if not is_typed or "name" not in request.POST:
         return shown

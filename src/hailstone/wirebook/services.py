@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from django.contrib.auth.models import AbstractBaseUser
+from django.contrib.auth.models import User
 from django.db import transaction
 
 from electrics.formats.wire_book_csv import FindingRow
@@ -18,7 +18,7 @@ FIELDS = (
 
 
 @transaction.atomic
-def take_in(rows: Sequence[FindingRow], who: AbstractBaseUser) -> int:
+def take_in(rows: Sequence[FindingRow], who: User) -> int:
     """Add the findings of a file that are not in the book yet; returns how many were new."""
     known = set(Finding.objects.values_list(*FIELDS))
     new: dict[tuple[object, ...], Finding] = {}

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_POST
 
@@ -13,9 +13,10 @@ from electrics.formats.csv_rows import decode
 from electrics.formats.wire_book_csv import read_wire_book, write_wire_book
 from electrics.identify.kinds import access_kinds
 from electrics.vocabulary import Function, Polarity
-from hailstone.identify.bench import find_point
 from hailstone.layers.beliefs import beliefs
+from hailstone.layers.overviews import find_point
 from hailstone.layers.wirebook import keep_point
+from hailstone.shop.request import Request
 from hailstone.wirebook import services
 from hailstone.wirebook.models import Finding
 from hailstone.wirebook.queries import search
@@ -26,13 +27,13 @@ MOST_CSV_BYTES = 2_000_000
 
 
 @require_GET
-def book(request: HttpRequest) -> HttpResponse:
+def book(request: Request) -> HttpResponse:
     """The book, narrowed by words."""
     return _book(request)
 
 
 @require_GET
-def export_book(request: HttpRequest) -> HttpResponse:
+def export_book(request: Request) -> HttpResponse:
     """What the search finds, as a file."""
     rows = (
         {
@@ -59,13 +60,13 @@ def export_book(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def import_book(request: HttpRequest) -> HttpResponse:
+def import_book(request: Request) -> HttpResponse:
     """Take in a file of findings whole, or list every bad row and store nothing."""
     upload = request.FILES.get("file")
     try:
         if upload is None:
             raise InputError("No file was chosen. Choose a wire-book CSV first.")
-        if upload.size > MOST_CSV_BYTES:
+        if (upload.size or 0) > MOST_CSV_BYTES:
             raise InputError("This file is larger than 2 MB. A wire book has a line a wire: is it this one?")
         rows = read_wire_book(decode(upload.read()), (kind.id for kind in access_kinds()))
     except ReadingsFileError as error:
@@ -78,7 +79,7 @@ def import_book(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def keep(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
+def keep(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """Keep what is settled at one access point."""
     view, point = find_point(job_id, point_id)
     count = keep_point(view.job, point, beliefs(view.job)[point.id], request.user)
@@ -90,7 +91,7 @@ def keep(request: HttpRequest, job_id: int, point_id: int) -> HttpResponse:
 
 
 @require_POST
-def take_out(request: HttpRequest, finding_id: int) -> HttpResponse:
+def take_out(request: Request, finding_id: int) -> HttpResponse:
     """Take one finding out of the book."""
     finding = get_object_or_404(Finding, pk=finding_id)
     messages.success(request, f"Taken out: {finding.place}, pin {finding.pin}.")
@@ -98,7 +99,7 @@ def take_out(request: HttpRequest, finding_id: int) -> HttpResponse:
     return redirect("wire_book")
 
 
-def _book(request: HttpRequest, problems: list[str] | None = None) -> HttpResponse:
+def _book(request: Request, problems: list[str] | None = None) -> HttpResponse:
     text = request.GET.get("q", "")
     page = Paginator(search(text).select_related("who"), PAGE_SIZE).get_page(request.GET.get("page", "1"))
     context = {

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from electrics.correct.complaints import shown_by
 from electrics.correct.effects import Effect
@@ -36,7 +36,7 @@ LOOK_AT = {
 """What to measure where the circuit does not show it (common practice)."""
 
 
-CANNOT = {
+CANNOT: Mapping[tuple[str, FlasherKind | None], str] = {
     ("fast_flash", FlasherKind.FIXED): "A fixed-rate flasher can't do that. Check which flasher it is.",
     ("slow_flash", FlasherKind.FIXED): "A fixed-rate flasher can't do that. Check which flasher it is.",
     (

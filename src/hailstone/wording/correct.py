@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 
 from electrics.correct.effects import Effect, causes_of
 from electrics.correct.flasher import FlasherBelief
+from electrics.design.accessories import mid_sentence
 from electrics.design.joints import ground_methods
 from electrics.document.vehicle import FlasherKind
 from electrics.job.correction import Tried
@@ -15,7 +16,7 @@ from electrics.reference.mounts import mounts
 from electrics.vocabulary import parse_state
 from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.cures import CURE_NAMES, REFUSAL_WORDS
-from hailstone.wording.words import capital, counted, inside, listed, state_name
+from hailstone.wording.words import capital, counted, listed, state_name
 
 __all__ = [
     "ANSWERS",
@@ -317,7 +318,7 @@ def cured_sentence(rules: Iterable[str]) -> str:
     """What usually ends some upsets, the simplest first; empty where nothing does or nothing is upset."""
     rules = list(dict.fromkeys(rules))
     ends = [cure for cure in CURES if any(rule in cure.ends for rule in rules)]
-    named = [inside(CURE_NAMES[cure.id]) for cure in sorted(ends, key=lambda cure: _parts_for(cure, rules))]
+    named = [mid_sentence(CURE_NAMES[cure.id]) for cure in sorted(ends, key=lambda cure: _parts_for(cure, rules))]
     left = [rule for rule in rules if rule not in CURABLE]
     if not named:
         return ""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from electrics.circuit.findings import Finding as Upset
+from electrics.design.accessories import mid_sentence
 from electrics.document.vehicle import FlasherKind
 from electrics.job.hookup_plan import HookUpPlan
 from electrics.judge.finding import Finding, Severity
@@ -13,7 +14,7 @@ from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.complaints import complaint_sentence
 from hailstone.wording.cures import CURE_NAMES, REFUSALS
 from hailstone.wording.hookup import way_name
-from hailstone.wording.words import amps_text, function_name, inside, listed, state_name
+from hailstone.wording.words import amps_text, function_name, listed, state_name
 
 __all__ = ["ENDS", "RULES", "finding_document", "finding_text", "open_sentences", "subject_text"]
 
@@ -173,7 +174,7 @@ def _figures(item: Finding, plan: HookUpPlan) -> dict[str, Any]:
         found["complaint"] = complaint_sentence(item.detail, (), FlasherKind(item.about) if item.about else None)
     if item.rule == "better_way":
         way = next(way for way in plan.lead(item.lead).ways if way.key == item.detail)
-        found["better"] = inside(way_name(way.candidate, [place.wire for place in way.wires]))
+        found["better"] = mid_sentence(way_name(way.candidate, [place.wire for place in way.wires]))
     if item.rule == "sides_differ":
         found |= {"about": item.about, "how": listed(HOW[each] for each in item.detail.split())}
     circuit = next((each for each in plan.circuits if each.function is item.function), None)
@@ -190,7 +191,7 @@ def _detail(item: Finding, plan: HookUpPlan) -> str:
         return ""
     sized = plan.lead(item.lead).sized
     if item.rule == "joint" and sized.joint:
-        better = f". Use {inside(sized.better.method.name)} here" if sized.better else ""
+        better = f". Use {mid_sentence(sized.better.method.name)} here" if sized.better else ""
         return listed(JOINT_WARNINGS[rule] for rule in sized.joint.warnings) + better
     if item.rule == "ground":
         return listed(GROUND_WARNINGS[rule] for rule in sized.ground.warnings)

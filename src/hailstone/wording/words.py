@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 
-from electrics.design.accessories import mid_sentence as inside
+from electrics.design.accessories import mid_sentence as lowered
 from electrics.identify.belief import Setup
 from electrics.reference.functions import called_also
 from electrics.signals import Level, Signal
@@ -143,7 +143,7 @@ LEVELS = {
 def function_name(function: Function, *, mid_sentence: bool = False) -> str:
     """`Stop and turn left`, or lower-cased inside a sentence."""
     name = FUNCTIONS[function]
-    return inside(name) if mid_sentence else name
+    return lowered(name) if mid_sentence else name
 
 
 def function_called(text: str) -> Function | None:

@@ -95,6 +95,11 @@ class Element:
         return frozenset(control for controls in named for control in controls)
 
     @property
+    def run_m(self) -> float:
+        """How far it leads [m]; nothing for what is no wire."""
+        return 0.0
+
+    @property
     def lets_through_a(self) -> float | None:
         """The most that it lets through for good [A]; None for what limits nothing."""
         return None

@@ -126,6 +126,10 @@ class Wire(Element):
         return self.length_m * conductor(WireStandard(self.standard), self.size).ohm_per_m(self.temperature_c)
 
     @property
+    def run_m(self) -> float:
+        return self.length_m
+
+    @property
     def largest_a(self) -> float:
         """The largest fuse that protects it [A]."""
         return conductor(WireStandard(self.standard), self.size).largest_fuse_a

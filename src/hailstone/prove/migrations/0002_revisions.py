@@ -40,7 +40,9 @@ def carry_over(apps, schema_editor):
 
 def sheet_of(signature, results):
     job, vehicle = signature.job, signature.job.vehicle
-    states, lamps, measured = {}, {}, []
+    states: dict = {}
+    lamps: dict = {}
+    measured: list = []
     for each in results:
         where, _, lamp = each.line.partition("|")
         by = f"{each.who.username}, {each.at:%d %b %Y, %H:%M}"
