@@ -14,12 +14,10 @@ from math import inf
 from electrics.errors import FactError
 from electrics.reference.mounts import bears_w, body_c, mounts
 from electrics.reference.parts import BODY_LIMIT_C, RATED_AT_C, housed_resistors
-from electrics.reference.usual import HIGHEST_V, LOWEST_V
+from electrics.reference.usual import HIGHEST_V, LED_STARTS_V, LOWEST_V, RUNNING_V
 
 __all__ = [
     "FLASHING_DUTY",
-    "HIGHEST_V",
-    "LOWEST_V",
     "TRADE_OHM",
     "Need",
     "ResistorFit",
@@ -38,8 +36,6 @@ TRADE_OHM = (3.0, 5.0, 6.0, 8.0, 10.0, 25.0, 50.0)
 """What the trade sells as load resistors for 12 V [ohm] (common practice); on 6 and 24 V E12 and E24 are sold."""
 FLASHING_DUTY = 0.75
 """The largest lit share of a flash that is legal (SAE J590, from memory) [-]."""
-STRING_V, RATED_V = 7.15, 13.5
-"""Where an LED string begins to draw, and the voltage its current is stated at, on 12 V [V] (estimates)."""
 FILAMENT_EXPONENT = 0.54
 AIM_C = 170.0
 """What a body is kept below where a larger case does it: what lies near it lives longer [C] (estimate)."""
@@ -141,7 +137,7 @@ def led_least_a(led_a: float, volts: float, scale: float = 1.0) -> float:
     scale : float
         Of the system over 12 V [-].
     """
-    return led_a * min(max((volts / scale - STRING_V) / (RATED_V - STRING_V), 0.0), 1.0)
+    return led_a * min(max((volts / scale - LED_STARTS_V) / (RUNNING_V - LED_STARTS_V), 0.0), 1.0)
 
 
 def window(need: Need, tolerance: float = TOLERANCE) -> Window:
@@ -164,12 +160,14 @@ def window(need: Need, tolerance: float = TOLERANCE) -> Window:
     """
     _check(need, tolerance)
     low_v, high_v = LOWEST_V * need.scale, HIGHEST_V * need.scale
-    falls = (low_v / (RATED_V * need.scale)) ** FILAMENT_EXPONENT
+    falls = (low_v / (RUNNING_V * need.scale)) ** FILAMENT_EXPONENT
     missing_a = need.threshold_a - led_least_a(need.led_a, low_v, need.scale) - need.bulbs_a * falls
     most_ohm = inf if missing_a <= 0 else need.count * (low_v - need.loss_v) / missing_a / (1 + tolerance)
-    rises = (high_v / (RATED_V * need.scale)) ** FILAMENT_EXPONENT
+    rises = (high_v / (RUNNING_V * need.scale)) ** FILAMENT_EXPONENT
     spare_a = (
-        need.most_a - need.led_a * (high_v / need.scale - STRING_V) / (RATED_V - STRING_V) - need.bulbs_a * rises
+        need.most_a
+        - need.led_a * (high_v / need.scale - LED_STARTS_V) / (RUNNING_V - LED_STARTS_V)
+        - need.bulbs_a * rises
     )
     least_ohm = 0.0 if spare_a == inf else inf if spare_a <= 0 else need.count * high_v / spare_a / (1 - tolerance)
     return Window(least_ohm, most_ohm, max(missing_a, 0.0))
@@ -221,7 +219,7 @@ def describe(
     tolerance: float = TOLERANCE,
 ) -> ResistorFit:
     """What a value means in watts, case and heat; see `fit_resistor`."""
-    running_v = RATED_V * need.scale
+    running_v = RUNNING_V * need.scale
     heat_w = mean_heat_w(ohm, need.duty, need.system_v, tolerance)
     limit_c = mounts()[mount].limit_c if mount in mounts().rows else BODY_LIMIT_C
     case_w = choose_case(heat_w, mount, ambient_c, min(AIM_C, limit_c)) or choose_case(

@@ -8,8 +8,9 @@ from dataclasses import replace
 from electrics.circuit.elements import Element, Joint, Lamp, Wire
 from electrics.design.additions import node_of_wire
 from electrics.design.design import OTHER_LAMPS, Design, EndKind
+from electrics.design.netlist import Netlist
 
-__all__ = ["assemble", "vehicle_nodes"]
+__all__ = ["assemble", "bare", "vehicle_nodes"]
 
 
 def assemble(design: Design, nodes: Mapping[str, str]) -> tuple[Element, ...]:
@@ -63,6 +64,46 @@ def assemble(design: Design, nodes: Mapping[str, str]) -> tuple[Element, ...]:
     for element in lone:
         found.append(_renamed(element, {name: node(name) for name in element.nodes.values()}))
     return (*found, *_other_lamps(design))
+
+
+def bare(netlist: Netlist, nodes: Mapping[str, str]) -> tuple[Element, ...]:
+    """The elements of a netlist before its wires are laid: all that is joined is one node.
+
+    Parameters
+    ----------
+    netlist : Netlist
+    nodes : mapping of str to str
+        The vehicle's node of each tapped wire, by its key.
+
+    Returns
+    -------
+    tuple of Element
+        The parts and the lights. Where several wires of the vehicle meet, a joint leads from each.
+    """
+    at: dict[str, str] = {}
+    joints: list[Element] = []
+    for root, net in netlist.nets.items():
+        taps = [end for end in net.ends if end.kind is EndKind.PIN]
+        node = root
+        if len(taps) == 1 and root not in POSTS:
+            node = nodes[taps[0].key]
+        else:
+            joints += [
+                Joint(name=f"{end.what} {end.terminal}, tap {n}", nodes={"from": nodes[end.key], "to": root})
+                for n, end in enumerate(taps, start=1)
+            ]
+        at |= {end.node: node for end in net.ends}
+    for (_, terminal), ends in netlist.commons.items():
+        if terminal == "ground":
+            at |= {end.node: "gnd" for end in ends}
+    lone = [part.element for part in netlist.placed.values()]
+    lone += [element for light in netlist.lights for element in (light.element, *light.inside)]
+    named = (_renamed(each, {node: at.get(node, node) for node in each.nodes.values()}) for each in lone)
+    return (*joints, *named)
+
+
+POSTS = ("bat", "gnd", "ign")
+"""Nodes that every vehicle has by these names."""
 
 
 def _other_lamps(design: Design) -> Iterator[Element]:

@@ -9,12 +9,12 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from electrics.design.joints import SLEEVE_FACTOR
-from electrics.design.load import running_v
 from electrics.design.run import AIM_SHARE, FUSE_FACTOR, NEVER_OVER_SHARE, RunRules
 from electrics.design.sizing import COIL_OHM, CONTACT_FACTOR, CURRENT_MARGIN, REVERSE_V, SLEEVE_K_PER_W
 from electrics.errors import FactError
 from electrics.reference.conductor import HOT_C, Conductor
 from electrics.reference.fuses import fuses
+from electrics.reference.usual import running_v
 
 __all__ = ["INPUTS", "Assumed", "Input", "assume", "check_fuse"]
 

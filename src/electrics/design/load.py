@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from electrics.errors import FactError
 from electrics.reference.bulbs import Bulb
 from electrics.reference.fuses import CONTINUOUS_SHARE
+from electrics.reference.usual import LOWEST_V, RUNNING_V
 
 __all__ = [
     "MASKS_SHARE",
@@ -14,13 +15,12 @@ __all__ = [
     "check_load_a",
     "computer_spare_a",
     "host_load",
-    "running_v",
     "switch_limit_a",
 ]
 
 INRUSH_FACTOR = 10.0
 """A cold filament starts at about ten times its running current (common practice)."""
-LED_RISES = 13.5 / 11.5 - 1.0
+LED_RISES = RUNNING_V / LOWEST_V - 1.0
 """What an LED may draw more at the lowest running voltage, as a share: there constant power is the largest of
 constant power, constant current and string [-]."""
 COMPUTER_SPARE_A = 0.2
@@ -81,14 +81,6 @@ class HostLoad:
     @property
     def fits_wire(self) -> bool:
         return self.largest_a <= self.wire_allowed_a
-
-
-def running_v(system_v: int) -> float:
-    """Voltage with the engine running that loads are computed at [V]: 13.5 V on a 12 V system."""
-    known = {6: 6.75, 12: 13.5, 24: 27.0}
-    if system_v not in known:
-        raise FactError("system_v", f"{system_v} V is no vehicle system. Expected 6, 12 or 24 V.")
-    return known[system_v]
 
 
 def computer_spare_a(system_v: int) -> float:

@@ -20,6 +20,7 @@ from electrics.design.sources import OWN, own_feed
 from electrics.design.units import Lead, Unit
 from electrics.reference.conductor import Conductor, conductors
 from electrics.reference.fuses import fuses
+from electrics.reference.usual import LED_STARTS_V, RUNNING_V, running_v
 from electrics.vocabulary import Polarity
 
 __all__ = ["Net", "Netlist", "seat_of"]
@@ -240,7 +241,7 @@ class Netlist:
         if unit.link is None or unit.backfeed_v is None or lead.id != unit.link[1].id:
             return ()
         weakest = replace(end, terminal=_name_of(unit.link[0]))
-        fed_v = 13.5 * self.system_v / 12
+        fed_v = running_v(self.system_v)
         ohm = max(CHECK_OHM * (fed_v - unit.backfeed_v) / unit.backfeed_v, 0.1)
         nodes = {"from": end.node, "to": weakest.node}
         return (Resistor(name=f"{end.what}, inside", nodes=nodes, ohm=round(ohm, 3)),)
@@ -473,4 +474,11 @@ def _lamp(name: str, nodes: dict[str, str], group: Group, lead: Lead, load: Load
     if lead.technology == "filament" and not own_a:
         return Lamp(name=name, nodes=nodes, rated_v=12.8 * scale, rated_a=each_a)
     amps_a = own_a or each_a
-    return Led(name=name, nodes=nodes, amps_a=amps_a, at_v=13.5 * scale, threshold_v=7.5 * scale, regulated=True)
+    return Led(
+        name=name,
+        nodes=nodes,
+        amps_a=amps_a,
+        at_v=RUNNING_V * scale,
+        threshold_v=LED_STARTS_V * scale,
+        regulated=True,
+    )

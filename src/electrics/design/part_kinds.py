@@ -20,13 +20,12 @@ from electrics.circuit.elements import (
 )
 from electrics.design.groups import Feed
 from electrics.design.sizing import COIL_OHM
+from electrics.reference.usual import running_v
 
 __all__ = ["MODULE_A", "PART_KINDS", "SENSE_A", "Behind", "PartKind", "coil_a", "part_kind"]
 
 SENSE_A, MODULE_A = 0.01, 0.05
 """What an input of a module draws, and a module itself [A] (estimates)."""
-RUNNING_V = 13.5
-"""[V]"""
 
 Fit = TypeVar("Fit", bound=Element)
 
@@ -109,7 +108,7 @@ class PartKind(Generic[Fit]):
 
 def coil_a(feed: Feed, system_v: int) -> float:
     """What a relay's coil draws at running voltage [A]."""
-    return RUNNING_V * system_v / 12 / (feed.coil_ohm or COIL_OHM[system_v])
+    return running_v(system_v) / (feed.coil_ohm or COIL_OHM[system_v])
 
 
 class FusePart(PartKind[Fuse]):
@@ -172,7 +171,7 @@ class ResistorPart(PartKind[Resistor]):
 
     def demand_a(self, terminal: str, behind: Behind) -> float:
         ohm = float(getattr(behind.element, "ohm", float("inf")))
-        return RUNNING_V * behind.system_v / 12 / ohm if terminal == "from" else 0.0
+        return running_v(behind.system_v) / ohm if terminal == "from" else 0.0
 
     def ground_a(self, terminal: str, behind: Behind) -> float:
         return self.demand_a("from", behind)
@@ -193,7 +192,7 @@ class DecoderPart(PartKind[Decoder]):
 
     def _own_a(self, terminal: str, behind: Behind) -> float:
         ohm = [getattr(behind.element, name, 0.0) for name in ("load_ohm", "bleed_ohm")]
-        volts = RUNNING_V * behind.system_v / 12
+        volts = running_v(behind.system_v)
         return sum(volts / each for each in ohm if each) if terminal == "in" else 0.0
 
 

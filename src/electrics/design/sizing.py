@@ -8,10 +8,11 @@ from math import log
 import numpy as np
 
 from electrics.circuit.filament import Filaments
-from electrics.design.load import INRUSH_FACTOR, running_v
+from electrics.design.load import INRUSH_FACTOR
 from electrics.errors import FactError
 from electrics.reference.conductor import ALPHA_20_PER_K
 from electrics.reference.parts import Diode, diodes, modules
+from electrics.reference.usual import running_v
 
 __all__ = ["COIL_OHM", "DiodeChoice", "RelayChoice", "check_part", "choose_diode", "choose_relay"]
 

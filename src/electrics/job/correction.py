@@ -10,7 +10,6 @@ from electrics.circuit.elements import ComputerOutput, Flasher, Fuse, Lamp
 from electrics.circuit.findings import Finding
 from electrics.circuit.simulate import GLOWS, Simulation
 from electrics.correct.effects import Effect, effects_from
-from electrics.correct.resistor import HIGHEST_V, LOWEST_V, RATED_V, STRING_V
 from electrics.design.design import Design
 from electrics.design.units import LINKED_V
 from electrics.design.wanted import Wanted
@@ -24,6 +23,7 @@ from electrics.job.trying import try_design
 from electrics.reference.functions import kind_of
 from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.reference.habits import WARNS_SHARE, Stated, habits
+from electrics.reference.usual import HIGHEST_V, LED_STARTS_V, LOWEST_V, RUNNING_V, running_v
 from electrics.signals import Level
 from electrics.vocabulary import Function, State, parse_state
 from electrics.ways.trial import Together
@@ -144,14 +144,14 @@ def correct(found: Plan, *, stock_ohm: tuple[float, ...] = ()) -> Correction:
 
 def effects_of(found: Plan) -> tuple[Effect, ...]:
     """What a plan upsets at the lowest, the running and the highest voltage; nothing while there is no design."""
-    running_v = RATED_V * found.facts.vehicle.system_v / 12
+    rated_v = running_v(found.facts.vehicle.system_v)
     leads = _leads_of(found)
     return effects_from(
         (
             volts,
             each.simulation,
             [
-                *(upset for upset in each.upsets if volts == running_v or _counts(upset)),
+                *(upset for upset in each.upsets if volts == rated_v or _counts(upset)),
                 *_amiss(each, leads),
                 *_linked(found),
             ],
@@ -339,7 +339,7 @@ def _spare_a(high: Simulation, state: State, fuse: str) -> float:
 
 
 def _at_voltages(
-    found: Plan, voltages: tuple[float, ...] = (LOWEST_V, RATED_V, HIGHEST_V)
+    found: Plan, voltages: tuple[float, ...] = (LOWEST_V, RUNNING_V, HIGHEST_V)
 ) -> Iterator[tuple[float, Together]]:
     hookup = found.hookup
     if hookup.design is None:
@@ -347,9 +347,9 @@ def _at_voltages(
     scale = found.facts.vehicle.system_v / 12
     taken = [(lead.lead, lead.shown) for lead in hookup.leads if lead.shown]
     for volts in voltages:
-        design = hookup.design if volts == RATED_V else _with_strings(hookup.design, scale)
+        design = hookup.design if volts == RUNNING_V else _with_strings(hookup.design, scale)
         bench = hookup.bench
-        if volts != RATED_V:  # the variants differ in a few states only: the likeliest stands for all at the ends
+        if volts != RUNNING_V:  # the variants differ in a few states only: the likeliest stands for all at the ends
             bench = replace(bench, volts=volts * scale, scenarios=bench.scenarios[:1])
         tried = try_design(bench, design, taken, is_followed=volts == HIGHEST_V)
         if tried is not None:
@@ -358,5 +358,5 @@ def _at_voltages(
 
 def _with_strings(design: Design, scale: float) -> Design:
     """The same with LEDs as strings: what draws least at the lowest voltage, and most at the highest."""
-    lights = tuple(replace(light, element=light.element.as_string(STRING_V * scale)) for light in design.lights)
+    lights = tuple(replace(light, element=light.element.as_string(LED_STARTS_V * scale)) for light in design.lights)
     return replace(design, lights=lights)

@@ -17,7 +17,7 @@ from electrics.build.sheet import BuildPlan, build_of
 from electrics.correct.complaints import concerns
 from electrics.design.accessories import OWN, TABLE_V, Accessory, accessories, own_kind, together, units_as_one
 from electrics.design.design import Design
-from electrics.design.load import HostLoad, check_load_a, computer_spare_a, running_v, switch_limit_a
+from electrics.design.load import HostLoad, check_load_a, computer_spare_a, switch_limit_a
 from electrics.design.sized import CircuitFacts, circuit_load, part_problem
 from electrics.design.sizing import COIL_OHM
 from electrics.design.states import states_for
@@ -43,7 +43,7 @@ from electrics.reference.conductor import WireStandard, conductor
 from electrics.reference.functions import kind_of
 from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.reference.habits import TOW_SIDE_A, TOW_TAIL_A, habit
-from electrics.reference.usual import usual_circuit
+from electrics.reference.usual import running_v, usual_circuit
 from electrics.vocabulary import Function, Polarity
 
 __all__ = ["Plan", "accessory_of", "check_loads", "fitting_of", "plan", "tried_kind"]

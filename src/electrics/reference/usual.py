@@ -5,14 +5,40 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from functools import cache
 
+from electrics.errors import FactError
 from electrics.reference.bulbs import bulbs
 from electrics.reference.tables import Table, read_table
 from electrics.vocabulary import Function
 
-__all__ = ["HIGHEST_V", "LOWEST_V", "UsualCircuit", "system_scale", "usual_circuit", "usual_circuits"]
+__all__ = [
+    "HIGHEST_V",
+    "LED_STARTS_V",
+    "LOWEST_V",
+    "RUNNING_V",
+    "SYSTEMS",
+    "UsualCircuit",
+    "running_v",
+    "system_scale",
+    "usual_circuit",
+    "usual_circuits",
+]
 
-LOWEST_V, HIGHEST_V = 11.5, 15.0
-"""Idling with load, and charging, on a 12 V system; in proportion on others [V] (common practice)."""
+LOWEST_V, RUNNING_V, HIGHEST_V = 11.5, 13.5, 15.0
+"""Idling with load, with the engine running, and charging, on a 12 V system; in proportion on others [V] (common
+practice)."""
+LED_STARTS_V = 7.15
+"""Where a usual string LED begins to draw, on 12 V: 0.2 A at 13.5 V is 0.137 A at 11.5 V (handbook) [V]."""
+
+
+def running_v(system_v: int) -> float:
+    """Voltage with the engine running that loads are computed at [V]; FactError for what is no vehicle system."""
+    if system_v not in SYSTEMS:
+        raise FactError("system_v", f"{system_v} V is no vehicle system. Expected 6, 12 or 24 V.")
+    return RUNNING_V * system_v / 12
+
+
+SYSTEMS = (6, 12, 24)
+"""What vehicle systems there are [V]."""
 
 
 def system_scale(volts_v: float) -> float:

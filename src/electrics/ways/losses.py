@@ -13,6 +13,7 @@ from electrics.circuit.findings import Finding
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import GLOWS, Simulation
 from electrics.design.design import OTHER_LAMPS
+from electrics.reference.usual import system_scale
 
 __all__ = ["FULL", "losses", "woken"]
 
@@ -64,7 +65,7 @@ def losses(
     parts = [(each.at(each.in_line[0]), each.at(each.in_line[1])) for each in network.elements if each.in_line]
     by_copper, and_by_fuses = _joined(network), _joined(network, {fuse.name for fuse in network.of(Fuse)})
     battery = network.of(Battery)[0]
-    scale = round(battery.volts / 13.5, 1) or 1.0
+    scale = system_scale(battery.volts)
     is_high = np.array([case.high for case in simulation.cases.all])
     plus_v = simulation.volts_of(battery.at("+"))
     for name, lost in lamps.items():

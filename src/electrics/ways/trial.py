@@ -6,24 +6,28 @@ fuses that blow, flashers that speed up, current that runs back.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.circuit.elements import Element, Lamp, Led, Relay
+from electrics.circuit.elements import Element, Relay
 from electrics.circuit.findings import Finding, findings
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import GLOWS, Simulation, simulate
+from electrics.design.assemble import bare
 from electrics.design.forms import Form
+from electrics.design.groups import DASH_SPOT, Feed, Group, Load, Tap
+from electrics.design.netlist import Netlist
 from electrics.design.sources import own_feed
 from electrics.design.states import TABLE_STATES
-from electrics.design.units import Lead
+from electrics.design.units import Lead, Unit
 from electrics.lighting.vehicle import FactoryCircuit
+from electrics.reference.conductor import WireStandard, conductors
 from electrics.signals import Level, Scenario, Signal, signal
-from electrics.vocabulary import FUNCTIONS, Function, Polarity, State
+from electrics.vocabulary import FUNCTIONS, Function, State
 from electrics.ways.before import as_before, disturbed, new_since
 from electrics.ways.losses import FULL, losses, woken
 from electrics.ways.shared_light import own_light, shared_light, without_shared
@@ -46,7 +50,9 @@ CARRIES_A = 1e-3
 COIL_RESTS_A = 0.01
 """Coil current with everything off from which a relay counts as energised [A]."""
 ADDED = "added"
-"""What the added parts' names begin with."""
+"""What a lamp that is tried is called."""
+TRIED_DIODE = "6A4"
+"""A diode that bears what lamps draw, while none is sized."""
 
 
 @dataclass(frozen=True)
@@ -208,14 +214,37 @@ def _merged(found: Sequence[Together], states: Sequence[State]) -> Together:
 
 
 def _try_on(attachments: Sequence[Attachment], factory: FactoryCircuit, states: Sequence[State]) -> Together:
-    names = [ADDED, *(f"{ADDED} {n}" for n in range(2, len(attachments) + 1))]
-    attached = [_attach(each, name, factory) for each, name in zip(attachments, names, strict=True)]
-    gone = frozenset(name for each in attached for name in each.gone)
-    parts = tuple(part for each in attached for part in each.parts)
+    groups = [_group(n, each) for n, each in enumerate(attachments)]
+    netlist = Netlist(groups, factory.vehicle.system_v)
+    tapped = {tap.key: tap.key for group in groups for tap in group.taps if not tap.is_own}
+    parts = bare(netlist, tapped)
+    gone = frozenset(name for each in attachments for name in _replaced(factory, each.nodes, places_of(each.lead)))
     leads = [each.lead for each in attachments]
-    lamps = [(f"{name} lamp 1",) for name in names]
-    found = _solved(parts, gone, [each.form for each in attachments], leads, lamps, factory, states)
-    return replace(found, nodes=tuple(each.nodes for each in attached))
+    lights = [
+        tuple(light.element.name for light in netlist.lights if light.unit == group.loads[0].unit.name)
+        for group in groups
+    ]
+    found = _solved(parts, gone, [each.form for each in attachments], leads, lights, factory, states)
+    return replace(found, nodes=tuple(tuple(_sources(netlist, n)) for n in range(len(groups))))
+
+
+def _sources(netlist: Netlist, n: int) -> Iterator[str]:
+    """Where the sources of a group are on the circuit."""
+    for i, tap in enumerate(netlist.groups[n].taps):
+        yield netlist.root(own_feed(tap.key, f"w{n} {i}")[1]) if tap.is_own else tap.key
+
+
+def _group(n: int, each: Attachment) -> Group:
+    """A lead with its way, as a design is laid out from; sizes come later, so it is fed by the thickest wire."""
+    name = f"{ADDED} {n + 1}" if n else ADDED
+    lead = replace(each.lead, lamps=each.count)
+    unit = Unit(name, name, None, lead.side, (lead,), each.count)
+    taps = tuple(
+        Tap(node, node, "", DASH_SPOT, Function.SPARE, is_own=node.startswith("@"), fuse_a=0.0) for node in each.nodes
+    )
+    wire = max(conductors(WireStandard.AWG), key=lambda wire: wire.area_mm2)
+    feed = Feed(wire, wire.largest_fuse_a, None, TRIED_DIODE)
+    return Group(each.form, taps, (Load(unit, lead, each.count * each.each_a, DASH_SPOT),), feed)
 
 
 @dataclass(frozen=True)
@@ -384,25 +413,6 @@ def _held(
     return tuple(found)
 
 
-@dataclass(frozen=True)
-class _Attached:
-    """The parts and lamps of an attachment, its sources' nodes, and the factory lamps that it replaces."""
-
-    parts: tuple[Element, ...]
-    nodes: tuple[str, ...]
-    gone: frozenset[str]
-
-
-def _attach(each: Attachment, name: str, factory: FactoryCircuit) -> _Attached:
-    out, scale = f"{name}_lead", factory.vehicle.system_v / 12
-    own = [own_feed(node, f"{name} {n}") if node.startswith("@") else ((), node) for n, node in enumerate(each.nodes)]
-    nodes = tuple(node for _, node in own)
-    parts = tuple(part for feed, _ in own for part in feed) + each.form.build(name, nodes, out)
-    parts = tuple(part.scaled(scale) for part in parts)
-    lamps = tuple(_lamps(each, name, out, scale))
-    return _Attached(parts + lamps, nodes, _replaced(factory, each.nodes, places_of(each.lead)))
-
-
 def _replaced(factory: FactoryCircuit, nodes: Sequence[str], places: Sequence[str]) -> frozenset[str]:
     """Names of the factory lamps at these places that hang on the tapped circuits."""
     functions = {spot.function for spot in factory.spots.values() if spot.node in nodes}
@@ -416,23 +426,6 @@ def _replaced(factory: FactoryCircuit, nodes: Sequence[str], places: Sequence[st
         for element in factory.network.elements
         if element.glows and not pins.isdisjoint(element.nodes.values())
     )
-
-
-def _lamps(each: Attachment, name: str, out: str, scale: float) -> Iterable[Element]:
-    own_a = each.form.led_a / scale
-    first, second = (out, "gnd") if each.lead.polarity is Polarity.POSITIVE else ("bat", out)
-    for n in range(1, each.count + 1):
-        nodes = {"from": first, "to": second}
-        if each.lead.technology == "filament" and not own_a:
-            yield Lamp(name=f"{name} lamp {n}", nodes=nodes, rated_v=12.8 * scale, rated_a=each.each_a)
-        else:
-            yield Led(
-                name=f"{name} lamp {n}",
-                nodes=nodes,
-                amps_a=own_a or each.each_a,
-                at_v=13.5 * scale,
-                threshold_v=7.5 * scale,
-            )
 
 
 LEVELS = (Level.OFF, Level.PART, Level.ON)

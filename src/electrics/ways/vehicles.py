@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
-from electrics.design.load import running_v
 from electrics.document.vehicle import VehicleFacts
 from electrics.lighting.vehicle import FactoryCircuit, Lamps, Vehicle, factory_circuit
 from electrics.reference.functions import Tap, kind_of
+from electrics.reference.usual import running_v
 from electrics.signals import DROPS, GROUND_SWITCHED, Scenario, daytime_of
 from electrics.vocabulary import Function
 

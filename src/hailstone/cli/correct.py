@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from electrics.correct.effects import Effect, causes_of
-from electrics.correct.resistor import HIGHEST_V, LOWEST_V, Need, fit_resistor, window
+from electrics.correct.resistor import Need, fit_resistor, window
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError
 from electrics.job.better import best_plan
@@ -18,6 +18,7 @@ from electrics.job.judging import complaint_findings, findings_of
 from electrics.job.plan import plan
 from electrics.job.sets import all_at_once
 from electrics.reference.mounts import mounts
+from electrics.reference.usual import HIGHEST_V, LOWEST_V
 from hailstone.wording import correct as wording
 from hailstone.wording.complaints import complaint_sentence
 from hailstone.wording.cures import REFUSALS

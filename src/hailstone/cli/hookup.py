@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from electrics.design.load import running_v
 from electrics.design.run import SHOP_RANGE_MM2, Run, choose_fuse, drop_v, wire_options
 from electrics.design.sizing import CURRENT_MARGIN, REVERSE_V, choose_diode, choose_relay
 from electrics.errors import FactError
 from electrics.job.hookup_file import HookUpJob, read_job
 from electrics.reference.conductor import HOT_C, WireStandard, conductor
+from electrics.reference.usual import running_v
 from electrics.ways.ranking import Judged
 from hailstone.cli.correct import resistor_size
 from hailstone.wording.circuit import finding_sentence

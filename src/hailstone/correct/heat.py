@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from electrics.correct.resistor import FLASHING_DUTY, HIGHEST_V
+from electrics.correct.resistor import FLASHING_DUTY
 from electrics.document.vehicle import VehicleFacts
 from electrics.job.correction import Correction
 from electrics.job.cures.base import Proposal
 from electrics.reference.habits import AIR_C, habit
 from electrics.reference.mounts import body_c, mounts
+from electrics.reference.usual import HIGHEST_V
 
 __all__ = ["Curve", "HeatPlot", "heat_plot"]
 

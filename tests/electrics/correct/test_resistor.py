@@ -9,8 +9,6 @@ import pytest
 from eseries import E12, E24, find_nearest
 
 from electrics.correct.resistor import (
-    HIGHEST_V,
-    LOWEST_V,
     Need,
     choose_case,
     describe,
@@ -21,6 +19,7 @@ from electrics.correct.resistor import (
 )
 from electrics.errors import FactError
 from electrics.reference.mounts import body_c, mounts
+from electrics.reference.usual import HIGHEST_V, LOWEST_V
 
 EXAMPLE = Need(3.04, 0.4, count=2)
 """Two 2.10 A bulbs replaced by two string LEDs of 0.2 A; the flasher waits for 3.04 A (the handbook's example)."""

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import pytest
 
-from electrics.design.load import check_load_a, host_load, running_v
+from electrics.design.load import check_load_a, host_load
 from electrics.errors import FactError
 from electrics.reference.bulbs import bulbs
+from electrics.reference.usual import running_v
 
 
 @pytest.mark.parametrize(("bulb", "watts"), [("P21W", 26.5), ("R5W", 5.5), ("W16W", 21.35), ("R10W", 11.0)])

@@ -13,6 +13,8 @@ from electrics.reference.bulbs import bulbs
 __all__ = ["DualLamp", "DualLed", "Lamp", "Led"]
 
 SHORT_OHM = 0.02
+FILE_AT_V, FILE_THRESHOLD_V = 13.5, 7.5
+"""What a circuit file means where it says nothing of an LED (docs/formats/circuit.md) [V]."""
 STRING_SLOPE_PER_V = 0.02
 """How steep an LED string is: slope voltage over its threshold [-] (estimate)."""
 THRESHOLD_A = 1e-3
@@ -137,8 +139,8 @@ class Led(Element):
     """
 
     amps_a: float = 0.3
-    at_v: float = 13.5
-    threshold_v: float = 7.5
+    at_v: float = FILE_AT_V
+    threshold_v: float = FILE_THRESHOLD_V
     regulated: bool = False
     bridge: bool = False
     leak_ohm: float | None = None
@@ -199,8 +201,8 @@ class DualLed(Element):
 
     tail_a: float = 0.05
     stop_a: float = 0.3
-    at_v: float = 13.5
-    threshold_v: float = 7.5
+    at_v: float = FILE_AT_V
+    threshold_v: float = FILE_THRESHOLD_V
     common: str = "negative"
     bridge: bool = False
 

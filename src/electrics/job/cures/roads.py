@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from math import inf
 
-from electrics.correct.resistor import HIGHEST_V, TOLERANCE, e_series
+from electrics.correct.resistor import TOLERANCE, e_series
 from electrics.design.additions import Addition, at_pilot
 from electrics.design.inserts import Blocker, DarkResistor, Insert
 from electrics.design.sizing import CURRENT_MARGIN, REVERSE_V, DiodeChoice, choose_diode
@@ -18,6 +18,7 @@ from electrics.job.cures.base import LIT_AMISS, Cure, CureLead, Proposal, Refusa
 from electrics.job.facts import JobFacts
 from electrics.reference.habits import LEAK_OHM, habit
 from electrics.reference.parts import diodes
+from electrics.reference.usual import HIGHEST_V
 
 __all__ = ["BetterGround", "BlockingDiode", "GhostResistor", "JointAgain", "PilotDiodes", "PlugTurned", "ThickerWire"]
 
