@@ -21,7 +21,7 @@ from electrics.job.correction import correct, effects_of, try_proposal, with_cur
 from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, Wish
 from electrics.job.plan import Plan, accessory_of, plan
 from electrics.job.sets import first_set
-from electrics.job.trying import forget, try_design
+from electrics.job.trials import forget, try_design
 from electrics.lighting.description import FactoryCircuit
 from electrics.vocabulary import Arrangement, Function
 

@@ -18,7 +18,7 @@ from electrics.identify.kinds import Side
 from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, Wish
 from electrics.job.hookup_file import read_job
 from electrics.job.plan import plan
-from electrics.job.trying import forget
+from electrics.job.trials import forget
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement, Function, parse_state
 

@@ -257,7 +257,7 @@ def _redraws(client: Any) -> list[float]:
     """The mirror turn lamps taken by one way and by the other, in turn."""
     from hailstone.hookup.forms import HookUpForm
     from hailstone.jobs.models import Job
-    from hailstone.layers.decided import decided_of
+    from hailstone.layers.decisions import decisions_of
     from hailstone.layers.job_facts import hookup_of
     from hailstone.layers.overviews import job_overview
 
@@ -276,6 +276,6 @@ def _redraws(client: Any) -> list[float]:
         if response.status_code != 200:
             raise RuntimeError(f"choosing a way answered {response.status_code}")
         job = Job.objects.get(id=job.id)
-        if decided_of(job).ways.get("turn") != ways[turn % 2]:
+        if decisions_of(job).ways.get("turn") != ways[turn % 2]:
             raise RuntimeError("the way was not kept")
     return times

@@ -6,13 +6,13 @@ from dataclasses import replace
 
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
-from hailstone.layers.decided import decided_of
-from hailstone.layers.keeping import keep
+from hailstone.layers.decision_rows import keep
+from hailstone.layers.decisions import decisions_of
 
 
 def decided(job=None):
     """As it is stored now, of a job or of the only one."""
-    return decided_of(Job.objects.get() if job is None else Job.objects.get(pk=job.pk))
+    return decisions_of(Job.objects.get() if job is None else Job.objects.get(pk=job.pk))
 
 
 def decide_only(job=None, *, override=None, **changes):

@@ -125,7 +125,7 @@ def test_what_is_chosen_while_an_earlier_choice_is_saved_survives_a_reload(serve
     page.get_by_label("How many").fill("2")
     page.get_by_label("How many").blur()
     page.get_by_label("Fed by").select_option("plain")
-    with page.expect_request_finished(lambda request: request.method == "POST"):
+    with page.expect_event("requestfailed", lambda request: request.method == "POST"):
         held[0].continue_()
     page.unroute_all()
     page.reload()

@@ -13,10 +13,10 @@ from hailstone.identify.models import Pin
 from hailstone.identify.services import add_point, remove_point
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import remove_job
-from hailstone.layers.decided import Decided, decided_of
+from hailstone.layers.decision_rows import keep
+from hailstone.layers.decisions import Decisions, decisions_of
 from hailstone.layers.facts import jobs_with_facts
 from hailstone.layers.job_facts import job_facts
-from hailstone.layers.keeping import keep
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.places import Place as Said
 from hailstone.layers.places import Wire
@@ -61,7 +61,7 @@ def documents(draw, points, pins):
     distances = [[*each, 2.5] for each in draw(st.lists(pair, max_size=3))]
     at = st.lists(leads, max_size=2, unique=True)
     cures = [{"cure": each, "ohm": 6.0, "leads": draw(at)} for each in draw(st.permutations(("flasher", "diode")))]
-    return Decided(
+    return Decisions(
         units,
         [{"name": spot, "zone": "front centre"} for spot in spots],
         draw(st.dictionaries(leads, ways)),
@@ -84,7 +84,7 @@ def test_what_was_kept_is_read_again_whatever_stood_there_before(lamps, data):
     document = data.draw(documents(points, points[0].pins.all()[:2]))
     keep(job, document)
     assert decided(job) == document
-    assert decided_of(jobs_with_facts().get(pk=job.pk)) == document
+    assert decisions_of(jobs_with_facts().get(pk=job.pk)) == document
     referred = {*document.ways, *document.runs, *(lead for cure in document.cures for lead in cure["leads"])}
     own = {lead["id"] for unit in document.units for lead in unit["leads"] if "id" in lead}
     assert Lead.objects.count() == len(own | referred) + len(document.units)  # and a ground of each

@@ -17,8 +17,8 @@ from electrics.vocabulary import Arrangement
 from hailstone.hookup.services import state_distance
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import begin_job
+from hailstone.layers.decision_rows import lead_ids
 from hailstone.layers.job_facts import job_facts
-from hailstone.layers.keeping import lead_ids
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.signed import changes_between
 from hailstone.layers.undo import remember

@@ -18,9 +18,9 @@ from electrics.document.vehicle import Idle
 from electrics.job.beliefs import believe
 from electrics.job.correction import effects_of
 from electrics.job.cures.registry import as_cured
-from electrics.job.drafts import Fitting
 from electrics.job.facts import JobFacts
-from electrics.job.plan import Plan, fitting_of, plan
+from electrics.job.layout import JobLayout
+from electrics.job.plan import Plan, layout_of, plan
 from electrics.reference.functions import kind_of
 from electrics.reference.fuses import fuses
 from electrics.reference.habits import (
@@ -117,8 +117,8 @@ class _Base:
     def __init__(self, facts: JobFacts) -> None:
         self.facts = facts
         self.beliefs = believe(facts.places, facts.vehicle)
-        self.fitting = fitting_of(as_cured(facts), self.beliefs)
-        self.outline = _outline(self.fitting)
+        self.laid = layout_of(as_cured(facts), self.beliefs)
+        self.outline = _outline(self.laid)
 
     @cached_property
     def plan(self) -> Plan:
@@ -136,12 +136,12 @@ class _Base:
 
     def differs_by_length(self, facts: JobFacts) -> bool:
         """Whether other distances make another plan."""
-        return _outline(self.fitting.with_facts(as_cured(facts))) != self.outline or self._differs_live(facts)
+        return _outline(self.laid.with_facts(as_cured(facts))) != self.outline or self._differs_live(facts)
 
     def differs(self, facts: JobFacts, *, has_other_ways: bool = False) -> bool:
         """Whether with other facts other ways, parts, sizes or refusals follow."""
-        ways = None if has_other_ways else self.fitting.found
-        return _outline(fitting_of(as_cured(facts), self.beliefs, ways)) != self.outline
+        ways = None if has_other_ways else self.laid.found
+        return _outline(layout_of(as_cured(facts), self.beliefs, ways)) != self.outline
 
     def differs_at_all(self, facts: JobFacts) -> bool:
         """Whether with other facts any of these follow, or something else is upset."""
@@ -159,12 +159,12 @@ def _upsets(found: Plan) -> frozenset[tuple[str, ...]]:
     return frozenset(upset.key for upset in found.hookup.upsets)
 
 
-def _outline(fitting: Fitting) -> tuple[object, ...]:
+def _outline(laid: JobLayout) -> tuple[object, ...]:
     """What a plan is: its ways, parts, sizes and refusals, without lengths."""
-    design = fitting.design
-    ways = tuple(draft.shown.key if draft.shown else "" for draft in fitting.drafts)
-    refused = tuple(fitting.sized[draft.lead.id].faults for draft in fitting.drafts)
-    borne = tuple(each.load is None or (each.load.fits_fuse and each.load.fits_wire) for each in fitting.circuits)
+    design = laid.design
+    ways = tuple(draft.shown.key if draft.shown else "" for draft in laid.drafts)
+    refused = tuple(laid.sized[draft.lead.id].faults for draft in laid.drafts)
+    borne = tuple(each.load is None or (each.load.fits_fuse and each.load.fits_wire) for each in laid.circuits)
     if design is None:
         return ways, refused, borne
     parts = tuple(sorted((part.part, part.value) for part in design.parts))
@@ -173,7 +173,7 @@ def _outline(fitting: Fitting) -> tuple[object, ...]:
 
 
 def _lengths(base: _Base) -> Iterator[Assumption]:
-    facts, design = base.facts, base.fitting.design
+    facts, design = base.facts, base.laid.design
     pairs: dict[tuple[str, str], float] = {}
     for wire in design.wires if design else ():
         if wire.is_assumed:
@@ -203,7 +203,7 @@ def _nearest(changes: Callable[[float], bool], value: float, low: float, high: f
 
 def _circuits(base: _Base) -> Iterator[Assumption]:
     facts = base.facts
-    for circuit in base.fitting.circuits:
+    for circuit in base.laid.circuits:
         function, assumed = circuit.function, facts.assumed_of(circuit.function)
 
         def noted(function: Function = function, **values: object) -> JobFacts:
@@ -249,7 +249,7 @@ def _step(value: float, steps: Sequence[float], changes: Callable[[float], bool]
 
 def _at_tow_sockets(base: _Base) -> dict[str, bool]:
     """Whether a module behind a tow socket carries something of a side, and of both."""
-    by_module = [each for each in base.fitting.circuits if each.is_tow and each.notes.fed_by is FedBy.COMPUTER]
+    by_module = [each for each in base.laid.circuits if each.is_tow and each.notes.fed_by is FedBy.COMPUTER]
     return {
         TOW_SIDE_A: any(kind_of(each.function).side for each in by_module),
         TOW_TAIL_A: any(not kind_of(each.function).side for each in by_module),

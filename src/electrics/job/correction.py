@@ -19,7 +19,7 @@ from electrics.job.cures.leads import situation
 from electrics.job.cures.registry import cure_of, proposals
 from electrics.job.facts import JobFacts
 from electrics.job.plan import Plan, plan
-from electrics.job.trying import try_design
+from electrics.job.trials import try_design
 from electrics.reference.functions import kind_of
 from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.reference.habits import WARNS_SHARE, Stated, habits

@@ -15,7 +15,7 @@ from electrics.design.units import Lead
 from electrics.document.circuits import CircuitNotes
 from electrics.document.decisions import RunDecision
 from electrics.identify.leads import LampBelief, LeadBelief
-from electrics.job.trying import try_design
+from electrics.job.trials import try_design
 from electrics.job.ways import Way, shown_way
 from electrics.judge.finding import Finding, Severity
 from electrics.signals import Scenario

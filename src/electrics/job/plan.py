@@ -30,12 +30,12 @@ from electrics.identify.belief import Belief
 from electrics.identify.leads import LampBelief, LeadBelief, Technology
 from electrics.job.beliefs import believe, lamp_belief, lead_for, scenarios_left, settled_circuits
 from electrics.job.cures.registry import as_cured, inserts_at, proven_by, with_cured_units
-from electrics.job.drafts import Draft, Fitting
 from electrics.job.facts import HookUpDecisions, JobFacts, LampFacts, Wish
-from electrics.job.fitting import Premises, group_key, share_keys
 from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
+from electrics.job.layout import JobLayout, LeadDraft
 from electrics.job.rules import HookUpCase, judge, missing
-from electrics.job.trying import dark_circuits, known_vehicle
+from electrics.job.sites import Sites, group_key, share_keys
+from electrics.job.trials import dark_circuits, known_vehicle
 from electrics.job.ways import Way, find_ways, place_wires
 from electrics.prove.sheet import Sheet, make_sheet
 from electrics.reference.bulbs import bulbs
@@ -46,13 +46,13 @@ from electrics.reference.habits import TOW_SIDE_A, TOW_TAIL_A, habit
 from electrics.reference.usual import running_v, usual_circuit
 from electrics.vocabulary import Function, Polarity
 
-__all__ = ["Plan", "accessory_of", "check_loads", "fitting_of", "plan", "tried_kind"]
+__all__ = ["Plan", "accessory_of", "check_loads", "layout_of", "plan", "tried_kind"]
 
 OTHERS_OWN = "towed_own"
 STAYS_DARK = parse_wanted("tail and not tail")
 """The lamps of a towed car's own that are not wired: dark whatever the vehicle in front does."""
 Found = Mapping[str, tuple[Way, ...]]
-Decided = TypeVar("Decided")
+Decisions = TypeVar("Decisions")
 SURE = 0.95
 """From which what the bench test says of the lamp's kind is taken for a fact [-]."""
 
@@ -152,7 +152,7 @@ def _wished(wish: Wish, system_v: int) -> Accessory:
     return together(first, [each.fitted(each.count, None, scale) for each in also])
 
 
-def fitting_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = None) -> Fitting:
+def layout_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = None) -> JobLayout:
     """Ways, sizes and design of a job, before anything is solved on the vehicle's circuit.
 
     `found` are its ways by logic where they are known: they hang on wires and wishes, not on lengths, fuses or bulbs.
@@ -168,8 +168,8 @@ def fitting_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None =
     if found is None:
         found = find_ways(facts, beliefs, accessory.leads, possible, states)
     runs = _runs(decided, accessory.leads)
-    drafts: list[Draft] = []
-    premises = Premises.of(facts, tuple(place_wires(facts, beliefs)))
+    drafts: list[LeadDraft] = []
+    sites = Sites.of(facts, tuple(place_wires(facts, beliefs)))
     unit_of = {unit.id: unit for unit in accessory.units}
     loads = list(_loads(accessory, lamp, tried))
     alike_a: dict[tuple[str, Polarity], float] = defaultdict(float)
@@ -182,14 +182,14 @@ def fitting_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None =
     for lead, measured, usual_a in loads:
         parted = [each for each in drafts if each.shown and each.shown.candidate.form.parts]
         shared = frozenset().union(*(share_keys(each.shown, lead) for each in parted if each.shown))
-        reach = premises.reach_of(unit_of[lead.unit], runs[lead.id])
+        reach = sites.reach_of(unit_of[lead.unit], runs[lead.id])
         alike = alike_a[lead.wanted.text, lead.polarity]
         ways = _in_order(facts, found[lead.id], lead, alike, runs[lead.id], shared, reach, on_output_a)
         chosen = next((way for way in ways if way.is_of(decided.ways.get(lead.id, ""))), None)
         if lead.id not in decided.ways:
             chosen = _as_its_mate(lead, accessory.leads, decided.ways, ways)
-        drafts.append(Draft(lead, usual_a, runs[lead.id], ways, chosen, measured))
-    return Fitting(facts, premises, accessory, drafts, _circuits(facts, drafts), found, unused)
+        drafts.append(LeadDraft(lead, usual_a, runs[lead.id], ways, chosen, measured))
+    return JobLayout(facts, sites, accessory, drafts, _circuits(facts, drafts), found, unused)
 
 
 def _used(accessory: Accessory, ways: Mapping[str, str]) -> tuple[Accessory, tuple[tuple[Unit, Lead], ...]]:
@@ -208,7 +208,7 @@ def _used(accessory: Accessory, ways: Mapping[str, str]) -> tuple[Accessory, tup
     return accessory.of_units([unit for unit in units if unit.leads]), left
 
 
-def _of_mate(lead: Lead, leads: Sequence[Lead], decided: Mapping[str, Decided]) -> Decided | None:
+def _of_mate(lead: Lead, leads: Sequence[Lead], decided: Mapping[str, Decisions]) -> Decisions | None:
     """What is decided of the same lead of the other unit of a pair; None for nothing."""
     return next((decided[each.id] for each in lead.mates(leads) if each.id in decided), None)
 
@@ -226,32 +226,32 @@ def _concerned(accessory: Accessory, complaint: str) -> Accessory:
 def _hookup(said: JobFacts, beliefs: Sequence[Belief], found: Found | None = None) -> HookUpPlan:
     facts = as_cured(said)
     decided, system_v = facts.hookup, facts.vehicle.system_v
-    fitting = fitting_of(facts, beliefs, found)
+    laid = layout_of(facts, beliefs, found)
     possible = scenarios_left(beliefs, facts.vehicle)
     leads = []
-    for n, draft in enumerate(fitting.drafts):
+    for n, draft in enumerate(laid.drafts):
         lead = draft.lead
         follows = n > 0 and lead.id not in decided.runs
         is_gone = draft.chosen is None and bool(decided.ways.get(lead.id))
         each_a = draft.load_a / lead.lamps
         plans = (lead, each_a, lead.lamps, draft.ways, draft.chosen, is_gone, draft.measured, draft.run)
-        leads.append(LeadPlan(*plans, follows, fitting.sized[lead.id], *fitting.lengths_m(draft)))
+        leads.append(LeadPlan(*plans, follows, laid.sized[lead.id], *laid.lengths_m(draft)))
     found_plan = HookUpPlan(
-        fitting.accessory,
+        laid.accessory,
         tuple(leads),
-        tuple(fitting.circuits),
+        tuple(laid.circuits),
         lamp_belief(facts.lamp),
         running_v(system_v),
         possible,
-        states_for(lead.wanted for lead in fitting.accessory.leads),
+        states_for(lead.wanted for lead in laid.accessory.leads),
         known_vehicle(facts, beliefs, possible),
         (),
         (),
         decided.override.strip(),
-        fitting.design,
-        fitting.found,
-        fitting.drawn,
-        tuple(lead for _, lead in fitting.unused),
+        laid.design,
+        laid.found,
+        laid.drawn,
+        tuple(lead for _, lead in laid.unused),
     )
     case = HookUpCase(said, beliefs, found_plan, found_plan.override)
     return replace(found_plan, missing=missing(found_plan), findings=judge(case))
@@ -404,7 +404,7 @@ def _runs(decided: HookUpDecisions, leads: Sequence[Lead]) -> dict[str, RunDecis
     return found
 
 
-def _circuits(facts: JobFacts, drafts: Sequence[Draft]) -> tuple[CircuitPlan, ...]:
+def _circuits(facts: JobFacts, drafts: Sequence[LeadDraft]) -> tuple[CircuitPlan, ...]:
     """Every factory circuit that the ways tap, loaded with what they all add to it; a shared coil counts once."""
     added: dict[Function, float] = {}
     fresh: dict[Function, float] = defaultdict(float)

@@ -17,7 +17,7 @@ from electrics.job.cures.leads import situation
 from electrics.job.cures.registry import refusals
 from electrics.job.facts import JobFacts
 from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
-from electrics.job.trying import try_way
+from electrics.job.trials import try_way
 from electrics.job.ways import Way, place_wires
 from electrics.judge.finding import Finding, Severity
 from electrics.judge.rule import Rule, look_at

@@ -51,7 +51,7 @@ from electrics.lighting.description import (
 from electrics.lighting.feeds import EXTRA_FEEDS, SIDES, Feed
 from electrics.reference.bulbs import bulbs
 from electrics.reference.habits import LEAK_OHM, TEST_HZ, TEST_MS, WARNS_SHARE, WATCHES_ALL, habit
-from electrics.reference.usual import LED_STARTS_V, RUNNING_V
+from electrics.reference.usual import led_volts
 from electrics.signals import DROPS, GROUND_SWITCHED, RELEASED
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function
 
@@ -145,8 +145,7 @@ class _Loom:
     def light(self, name: str, first: str, second: str, size: LampSize, lamps: Lamps = Lamps.FILAMENT) -> None:
         nodes, scale = {"from": first, "to": second}, self.scale
         if lamps is Lamps.LED and size.led_a:
-            at_v, threshold_v = RUNNING_V * scale, LED_STARTS_V * scale
-            self.add(Led(name=name, nodes=nodes, amps_a=size.led_a / scale, at_v=at_v, threshold_v=threshold_v))
+            self.add(Led(name=name, nodes=nodes, amps_a=size.led_a / scale, **led_volts(scale)))
             return
         hot_k = size.hot_k or (2800.0 if size.amps_a > 1 else 2500.0)
         rated_v = (size.rated_v or (12.8 if size.amps_a > 1 else 14.0)) * scale

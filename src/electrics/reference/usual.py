@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import cache
+from typing import Any
 
 from electrics.errors import FactError
 from electrics.reference.bulbs import bulbs
@@ -17,6 +18,7 @@ __all__ = [
     "RUNNING_V",
     "SYSTEMS",
     "UsualCircuit",
+    "led_volts",
     "running_v",
     "system_scale",
     "usual_circuit",
@@ -28,6 +30,11 @@ LOWEST_V, RUNNING_V, HIGHEST_V = 11.5, 13.5, 15.0
 practice)."""
 LED_STARTS_V = 7.15
 """Where a usual string LED begins to draw, on 12 V: 0.2 A at 13.5 V is 0.137 A at 11.5 V (handbook) [V]."""
+
+
+def led_volts(scale: float) -> dict[str, Any]:
+    """Where a usual LED's current is stated and where it begins to draw, `scale` being 1 for 12 V [V]."""
+    return {"at_v": RUNNING_V * scale, "threshold_v": LED_STARTS_V * scale}
 
 
 def running_v(system_v: int) -> float:

@@ -14,8 +14,8 @@ from electrics.job.facts import JobFacts
 from electrics.reference.habits import stated_of
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
-from hailstone.layers.decided import decided_of
-from hailstone.layers.keeping import keep
+from hailstone.layers.decision_rows import keep
+from hailstone.layers.decisions import decisions_of
 from hailstone.layers.undo import remember
 from hailstone.layers.versions import check_version, touch
 
@@ -33,7 +33,7 @@ def take(job: Job, who: User, facts: JobFacts, *, version: int | None) -> None:
     """
     stored = HookUp.objects.select_related("changed_by").get(job=job)
     check_version(stored, version)
-    before, wanted = decided_of(Job.objects.get(pk=job.pk)), facts.hookup
+    before, wanted = decisions_of(Job.objects.get(pk=job.pk)), facts.hookup
     cures = [{**asdict(cure), "leads": list(cure.leads), "ways": []} for cure in wanted.cures]
     runs = dict(before.runs)
     for lead, run in wanted.runs.items():

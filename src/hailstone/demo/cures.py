@@ -13,9 +13,9 @@ from hailstone.hookup.services import decide
 from hailstone.identify.services import add_point
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import begin_job
-from hailstone.layers.decided import decided_of
+from hailstone.layers.decision_rows import keep
+from hailstone.layers.decisions import decisions_of
 from hailstone.layers.facts import jobs_with_facts
-from hailstone.layers.keeping import keep
 from hailstone.layers.places import Place, Wire
 from hailstone.units.services import begin_units
 
@@ -124,7 +124,7 @@ def _curlew(who: User) -> None:
     keep_flasher(job, who, "fixed", {"one_out": "same"})
     job = jobs_with_facts().get(pk=job.pk)
     begin_units(job, who)
-    decided = decided_of(Job.objects.get(pk=job.pk))
+    decided = decisions_of(Job.objects.get(pk=job.pk))
     keep(job, replace(decided, units=[{**unit, "backfeed_v": 13.48} for unit in decided.units]))
 
 

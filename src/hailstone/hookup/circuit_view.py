@@ -16,6 +16,7 @@ from electrics.job.ways import PlaceWire
 from electrics.signals import Level, signal
 from electrics.vocabulary import Polarity, State
 from electrics.ways.trial import Together
+from hailstone.hookup.feed_path import Kind, Knot, Link, Segment, Tail, feed_path_of
 from hailstone.hookup.shapes import (
     Box,
     CircuitView,
@@ -29,7 +30,6 @@ from hailstone.hookup.shapes import (
     run_of,
     short_end,
 )
-from hailstone.hookup.strands import Kind, Knot, Link, Segment, Tail, strands_of
 from hailstone.wording.build import TERMINALS
 from hailstone.wording.words import function_name
 
@@ -89,7 +89,7 @@ class _Drawing:
         }
         unit = next(unit for unit in plan.accessory.units if unit.id == lead.lead.unit)
         label = lead.lead.label or lead.lead.id
-        self.lamp, self.tail = strands_of(design, unit, lead.lead.id, label, self.wires.keys())
+        self.lamp, self.tail = feed_path_of(design, unit, lead.lead.id, label, self.wires.keys())
         self.unit = unit
         self.places: dict[Knot, _Place] = {}
         self.next_lane = 0

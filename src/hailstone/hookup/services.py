@@ -12,8 +12,8 @@ from django.db import transaction
 from electrics.design.routes import check_distance
 from hailstone.hookup.models import RUN_FIELDS, HookUp, the_school
 from hailstone.jobs.models import Job
-from hailstone.layers.decided import Decided, decided_of
-from hailstone.layers.keeping import keep
+from hailstone.layers.decision_rows import keep
+from hailstone.layers.decisions import Decisions, decisions_of
 from hailstone.layers.refs import names_by_ref, ref_of
 from hailstone.layers.undo import remember
 from hailstone.layers.versions import check_version, touch
@@ -53,7 +53,7 @@ def decide(
     stored = HookUp.objects.select_related("changed_by").filter(job=job).first()
     if stored is None:
         stored = HookUp(job=job, version=0)
-    decided = decided_of(Job.objects.get(pk=job.pk))
+    decided = decisions_of(Job.objects.get(pk=job.pk))
     before = _decisions(stored, decided)
     if "wire_standard" in facts and facts["wire_standard"] != stored.run_of(lead, decided.runs)["wire_standard"]:
         facts = {**facts, "wire_size": ""}
@@ -92,7 +92,7 @@ def state_distance(job: Job, who: User, first: str, second: str, m: float | None
     if m is not None:
         check_distance(first, second, m)
     remember(job.id, who, f"how far {first} and {second} are apart")
-    decided = decided_of(Job.objects.get(pk=job.pk))
+    decided = decisions_of(Job.objects.get(pk=job.pk))
     names = names_by_ref(job.points.all(), decided.units)
     pair = sorted((ref_of(first, names), ref_of(second, names)))
     others = [each for each in decided.distances if sorted(each[:2]) != pair]
@@ -104,7 +104,7 @@ def state_distance(job: Job, who: User, first: str, second: str, m: float | None
     touch(job.id, who)
 
 
-def _decisions(stored: HookUp, decided: Decided) -> dict[str, Any]:
+def _decisions(stored: HookUp, decided: Decisions) -> dict[str, Any]:
     """All that is stored as decided, whoever did it and however often."""
     fields = {field.attname: getattr(stored, field.attname) for field in stored._meta.concrete_fields}
     own = {name: value for name, value in fields.items() if name not in ("changed_by_id", "changed_at", "version")}

@@ -10,18 +10,18 @@ from electrics.circuit.cases import is_flashing
 from electrics.circuit.findings import Finding
 from electrics.design.accessories import mid_sentence
 from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
-from electrics.job.nearer import far_taps
-from electrics.job.trying import judge_ways, try_way
+from electrics.job.own_side import far_taps
+from electrics.job.trials import judge_ways, try_way
 from electrics.job.ways import Way
 from electrics.vocabulary import Polarity, State
 from electrics.ways.corrections import correction_methods
 from electrics.ways.ranking import Judged
 from hailstone.hookup.circuit_view import circuit_view
+from hailstone.hookup.feed_path import common_of
 from hailstone.hookup.matrix import Matrix
 from hailstone.hookup.models import School
 from hailstone.hookup.services import WAY
 from hailstone.hookup.shapes import short_end
-from hailstone.hookup.strands import common_of
 from hailstone.hookup.svg import LoadBar, load_bar
 from hailstone.shop.switches import MORE, OWN, STRIP, switches
 from hailstone.wording import hookup as wording

@@ -21,7 +21,7 @@ from electrics.identify.belief import WireBelief
 from electrics.job.better import best_ways, better_ways
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.job.judging import better_findings
-from electrics.job.nearer import nearer_wires
+from electrics.job.own_side import own_side_wires
 from electrics.judge.finding import Finding
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Level
@@ -34,7 +34,7 @@ from hailstone.hookup.models import RUN_FIELDS, the_school
 from hailstone.hookup.services import WAY
 from hailstone.hookup.sizes import size_rows
 from hailstone.layers.beliefs import beliefs
-from hailstone.layers.decided import named_distances
+from hailstone.layers.decisions import named_distances
 from hailstone.layers.job_facts import hookup_of
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.plans import assumptions_of
@@ -322,7 +322,7 @@ def _shown(view: Overview, lead: LeadPlan, request: Request) -> dict[str, object
         "overridden": plan.overridden,
         "lost": lost_sentence(plan.design.capped) if plan.design else "",
         "caution": shown.caution(plan),
-        "nearer": [wording.nearer_sentence(each) for each in nearer_wires(view.derived)],
+        "nearer": [wording.nearer_sentence(each) for each in own_side_wires(view.derived)],
         "options": [(option, wording.option_reason(option)) for option in sized.options],
         "can_take_best": any(each.plan.chosen is None and each.fitting for each in leads),
         "who_feeds": WHO_FEEDS,

@@ -32,7 +32,7 @@ from hailstone.identify.news import news_for, told
 from hailstone.identify.photo import keep_photo, remove_photo
 from hailstone.identify.places import other_side
 from hailstone.layers.beliefs import beliefs
-from hailstone.layers.decided import decided_of
+from hailstone.layers.decisions import decisions_of
 from hailstone.layers.lacks import NOT_FITTED, note_not_fitted
 from hailstone.layers.overviews import find_point, job_overview
 from hailstone.layers.progress import Overview
@@ -204,7 +204,7 @@ def edit_point(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """Change an access point's name, kind, side and wires."""
     view, point = find_point(job_id, point_id)
     others = {other.name for other in view.job.points.all() if other.id != point.id}
-    chosen = {source for way in decided_of(view.job).ways.values() for source in WayKey.read(way).sources}
+    chosen = {source for way in decisions_of(view.job).ways.values() for source in WayKey.read(way).sources}
     readings = [reading for pin in point.pins.all() for reading in pin.readings.all()]
     measured = {id for reading in readings for id in (reading.pin_id, reading.against_id)}
     pins = {pin.label: pin.id in measured or str(pin.id) in chosen for pin in point.pins.all()}

@@ -15,7 +15,7 @@ from electrics.job.job_document import job_document
 from hailstone.jobs import queries, services
 from hailstone.jobs.forms import BriefForm, NewJobForm
 from hailstone.jobs.things import ABOUT, things
-from hailstone.layers.decided import decided_of
+from hailstone.layers.decisions import decisions_of
 from hailstone.layers.job_facts import job_facts
 from hailstone.layers.overviews import job_as_it_is, job_overview
 from hailstone.layers.records import job_records
@@ -70,7 +70,7 @@ def brief(request: Request, job_id: int) -> HttpResponse:
         "stale": stale,
         "layer": "brief",
         "others": queries.others(view.job),
-        "units": decided_of(view.job).units,
+        "units": decisions_of(view.job).units,
     }
     return render(request, "jobs/brief.html", context, status=status)
 

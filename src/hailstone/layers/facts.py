@@ -7,7 +7,7 @@ from django.db.models import OuterRef, Prefetch, QuerySet, Subquery
 from hailstone.identify.models import AccessPoint
 from hailstone.jobs.models import Before, Job
 from hailstone.lamp.models import LeadTrial
-from hailstone.layers.decided import with_decided
+from hailstone.layers.decisions import with_decided
 from hailstone.prove.models import BuildTick, Result, Signature
 
 

@@ -27,7 +27,7 @@ from hailstone.hookup.models import HookUp
 from hailstone.identify.models import AccessPoint, Cell, Pin, Reading
 from hailstone.jobs.models import Job
 from hailstone.lamp.models import FittedLamp
-from hailstone.layers.decided import Decided, decided_of, named_distances
+from hailstone.layers.decisions import Decisions, decisions_of, named_distances
 from hailstone.layers.facts import jobs_with_facts
 from hailstone.layers.refs import name_of, names_by_ref
 
@@ -54,10 +54,10 @@ def job_facts(job: Job) -> JobFacts:
         place_facts(job),
         wish_of(job),
         lamp_facts(job),
-        _decisions(hookup_of(job), decided_of(job)),
+        _decisions(hookup_of(job), decisions_of(job)),
         units=units_of(job),
         distances={frozenset((first, second)): m for first, second, m in named_distances(job)},
-        zones={spot["name"]: spot["zone"] for spot in decided_of(job).spots},
+        zones={spot["name"]: spot["zone"] for spot in decisions_of(job).spots},
         complaint=job.complaint,
     )
 
@@ -65,7 +65,7 @@ def job_facts(job: Job) -> JobFacts:
 def units_of(job: Job) -> tuple[Unit, ...]:
     """What is fitted thing by thing; empty where the brief says it. FactError for what cannot be."""
     places = {place.point.name: place for place in place_facts(job)}
-    entries = decided_of(job).units
+    entries = decisions_of(job).units
     names = names_by_ref(job.points.all(), entries)
     units = tuple(
         unit_of(
@@ -220,7 +220,7 @@ def _claims(point: AccessPoint, pin: Pin) -> tuple[core.Claim, ...]:
     return (core.Claim(Function(pin.claim), core.Origin(point.claims_origin), pin.claim_from or point.claims_from),)
 
 
-def _decisions(stored: HookUp, decided: Decided) -> HookUpDecisions:
+def _decisions(stored: HookUp, decided: Decisions) -> HookUpDecisions:
     return HookUpDecisions(
         dict(decided.ways),
         stored.override,

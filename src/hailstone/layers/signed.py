@@ -26,7 +26,7 @@ from hailstone.lamp.models import BenchLead, FittedLamp
 from hailstone.layers import signed_before
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.changes import Change, changes_of
-from hailstone.layers.decided import decided_of
+from hailstone.layers.decisions import decisions_of
 from hailstone.layers.proof import Proof
 from hailstone.prove.models import Signature
 
@@ -129,7 +129,7 @@ def token_of(facts: Mapping[str, Any]) -> str:
 
 def signed_facts(job: Job, plan: Plan | None, proof: Proof | None) -> dict[str, Any]:
     """Everything people entered for a job, by row and column; keys are those of rows, so that a name is one fact."""
-    decided = decided_of(job)
+    decided = decisions_of(job)
     points = {str(point.id): point for point in job.points.all()}
     lamp: FittedLamp | None = getattr(job, "lamp", None)
     hookup: HookUp | None = getattr(job, "hookup", None)

@@ -14,7 +14,7 @@ from hailstone.hookup.models import RUN_FIELDS, HookUp
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.changes import Change
-from hailstone.layers.decided import decided_of, named_distances
+from hailstone.layers.decisions import decisions_of, named_distances
 from hailstone.layers.refs import names_by_ref
 
 __all__ = ["changes_between", "printed_facts"]
@@ -45,7 +45,7 @@ def printed_facts(job: Job) -> dict[str, str]:
     facts = {f"job:{name}": _text(getattr(job, name)) for name in _JOB}
     facts |= {f"vehicle:{name}": _text(getattr(job.vehicle, name)) for name in _VEHICLE}
     facts["vehicle:body"] = "" if job.vehicle.body == "car" else job.vehicle.body  # what it was before it was asked
-    units = decided_of(job).units
+    units = decisions_of(job).units
     names = names_by_ref(job.points.all(), units)
     facts |= {f"{UNIT}:{entry['name']}": _unit_text(entry, names) for entry in units}
     with suppress(HookUp.DoesNotExist):
@@ -65,7 +65,7 @@ def printed_facts(job: Job) -> dict[str, str]:
 def _hookup_facts(job: Job, choice: HookUp) -> dict[str, str]:
     pins = {str(pin.id): (point, pin) for point in job.points.all() for pin in point.pins.all()}
     facts = {"hookup:override": choice.override.strip(), "distance:": ""}
-    decided = decided_of(job)
+    decided = decisions_of(job)
     facts |= {f"distance:{first} to {second}": f"{m:g} m" for first, second, m in named_distances(job)}
     facts |= {f"{CURE}:{each['cure']}": _cure_text(each) for each in decided.cures}
     tapped: set[str] = set()

@@ -12,8 +12,8 @@ from django.db.models import F
 
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Before, Job
-from hailstone.layers.decided import Decided, decided_of
-from hailstone.layers.keeping import keep
+from hailstone.layers.decision_rows import keep
+from hailstone.layers.decisions import Decisions, decisions_of
 from hailstone.layers.versions import touch
 from hailstone.prove.models import BuildTick
 
@@ -29,7 +29,7 @@ _OF_HOOKUP: Mapping[str, tuple[str, Any]] = {
     "distances": ("distances", []),
     "cures": ("cures", []),
 }
-"""What of `Decided` is kept with the hook-up: its name there, and how it stands while nothing is."""
+"""What of `Decisions` is kept with the hook-up: its name there, and how it stands while nothing is."""
 _UNTOUCHED = ("id", "job_id", "changed_by_id", "changed_at", "version")
 
 
@@ -83,7 +83,7 @@ def take_back(job: Job, who: User, change: str) -> Before | None:
         hookup.version += 1
         hookup.changed_by = who
         hookup.save()
-    keep(job, Decided(last.state["units"], last.state["spots"], **decided))
+    keep(job, Decisions(last.state["units"], last.state["spots"], **decided))
     BuildTick.objects.filter(job=job).delete()
     BuildTick.objects.bulk_create(
         BuildTick(
@@ -103,7 +103,7 @@ def take_back(job: Job, who: User, change: str) -> Before | None:
 
 def _state(job_id: int) -> dict[str, Any]:
     job = Job.objects.get(pk=job_id)
-    decided = decided_of(job)
+    decided = decisions_of(job)
     hookup = HookUp.objects.filter(job=job).first()
     fields = [] if hookup is None else [field.attname for field in hookup._meta.concrete_fields]
     return {

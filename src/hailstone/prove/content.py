@@ -12,7 +12,7 @@ from django.utils import timezone
 
 from electrics.job.correction import tells_of_dead_bulb
 from electrics.job.cures.registry import cure_of
-from electrics.job.nearer import nearer_wires
+from electrics.job.own_side import own_side_wires
 from electrics.prove.sheet import Outcome
 from hailstone.jobs.models import Job
 from hailstone.layers.progress import Overview
@@ -84,7 +84,7 @@ def assumed_lines(view: Overview) -> list[str]:
     wires = [wire.label for wire in view.build.wires if wire.is_assumed] if view.build else []
     if wires:
         found.append(f"Length of {'wire' if len(wires) == 1 else 'wires'} {listed(wires)}: usual for such a vehicle.")
-    found += [nearer_sentence(each) for each in nearer_wires(view.derived)]
+    found += [nearer_sentence(each) for each in own_side_wires(view.derived)]
     return [line for line in found if line]
 
 

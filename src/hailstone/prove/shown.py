@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from electrics.build.sheet import STEPS, BuildPlan
 from electrics.prove.sheet import Line, Outcome, read_measure
 from hailstone.jobs.models import Before
-from hailstone.layers.decided import named_distances
+from hailstone.layers.decisions import named_distances
 from hailstone.layers.progress import Overview, stale_steps
 from hailstone.layers.proof import Proof
 from hailstone.layers.signed import Change, changes_between

@@ -17,9 +17,9 @@ from electrics.job.unit_entries import entry_of, unit_of
 from electrics.reference.zones import zones
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
-from hailstone.layers.decided import Decided, Entry, decided_of
+from hailstone.layers.decision_rows import free, keep, lead_ids
+from hailstone.layers.decisions import Decisions, Entry, decisions_of
 from hailstone.layers.job_facts import check_stored_loads, job_facts
-from hailstone.layers.keeping import free, keep, lead_ids
 from hailstone.layers.refs import POINT, UNIT, name_of, names_by_ref, ref_of
 from hailstone.layers.undo import remember
 from hailstone.layers.versions import check_version, touch
@@ -44,7 +44,7 @@ OWN_LEADS = [{"lead": "red", "wants": "tail", "amps": 0.3}, {"lead": "ground", "
 @transaction.atomic
 def begin_units(job: Job, who: User) -> None:
     """Write down thing by thing what the brief says by one name: the plan stays as it is."""
-    if not decided_of(job).units:
+    if not decisions_of(job).units:
         entries = [entry_of(unit) for unit in accessory_of(job_facts(job)).units]
         _store(job, who, units=entries, version=job.version, what="beginning to say things one by one")
 
@@ -56,7 +56,7 @@ def add_unit(job: Job, who: User, kind: str, side: str, *, version: int | None) 
         raise FactError("kind", "There is no such kind of thing.")
     if side not in ("", "left", "right"):
         raise FactError("side", "The side is left, right or neither.")
-    units = decided_of(job).units
+    units = decisions_of(job).units
     if len(units) >= MOST_UNITS:
         raise FactError("units", f"More than {MOST_UNITS} things on one job are not planned. Begin another job.")
     usual = f"{side} {unit_kinds()[kind].name if kind else 'lamp'}".strip()
@@ -70,7 +70,7 @@ def add_unit(job: Job, who: User, kind: str, side: str, *, version: int | None) 
 @transaction.atomic
 def save_unit(job: Job, who: User, entry: Entry, *, version: int | None) -> None:
     """Store one changed thing; its leads keep their decisions by the id that stands in their row."""
-    units = decided_of(job).units
+    units = decisions_of(job).units
     entries = [entry if each["id"] == entry["id"] else each for each in units]
     if entries != units:
         _store(job, who, units=entries, version=version, what=f"a change of {entry['name']}")
@@ -80,7 +80,7 @@ def save_unit(job: Job, who: User, entry: Entry, *, version: int | None) -> None
 def remove_unit(job: Job, who: User, id: str, *, version: int | None) -> str:
     """Take one thing out, with what was decided for its leads; its name."""
     entry = entry_with(job, id)
-    rest = [each for each in decided_of(job).units if each["id"] != id]
+    rest = [each for each in decisions_of(job).units if each["id"] != id]
     if not rest:
         raise FactError("units", "That's the job's only part. Edit it, or delete the job.")
     _store(job, who, units=rest, version=version, what=f"removing {entry['name']}")
@@ -91,7 +91,7 @@ def remove_unit(job: Job, who: User, id: str, *, version: int | None) -> str:
 def add_place(job: Job, who: User, name: str, zone: str, *, version: int | None) -> None:
     """A place without wires: a socket at the front, a canopy."""
     name = " ".join(name.split())
-    spots = decided_of(job).spots
+    spots = decisions_of(job).spots
     taken = {spot["name"] for spot in spots} | {point.name for point in job.points.all()}
     if not name or len(name) > 40 or name.startswith((POINT, UNIT)):
         raise FactError("name", "Name it in up to 40 letters, like front socket.")
@@ -106,7 +106,7 @@ def add_place(job: Job, who: User, name: str, zone: str, *, version: int | None)
 @transaction.atomic
 def remove_place(job: Job, who: User, name: str, *, version: int | None) -> None:
     """Take a place out; refused while something is there."""
-    decided = decided_of(job)
+    decided = decisions_of(job)
     there = [entry["name"] for entry in decided.units if entry["place"] == name]
     if there:
         raise FactError("name", f"{there[0][0].upper()}{there[0][1:]} is there. Put it somewhere else first.")
@@ -114,7 +114,7 @@ def remove_place(job: Job, who: User, name: str, *, version: int | None) -> None
     _store(job, who, spots=spots, version=version, what=f"removing the place {name}")
 
 
-def goes_with(decided: Decided, ids: Sequence[str]) -> list[str]:
+def goes_with(decided: Decisions, ids: Sequence[str]) -> list[str]:
     """What was decided for some leads and goes with them, in words."""
     ways = sum(id in decided.ways for id in ids)
     runs = [decided.runs[id] for id in ids if id in decided.runs]
@@ -128,7 +128,7 @@ def goes_with(decided: Decided, ids: Sequence[str]) -> list[str]:
 
 def entry_with(job: Job, id: str) -> Entry:
     """One thing of a job by its id; FactError where it is gone."""
-    found: Entry | None = next((each for each in decided_of(job).units if each["id"] == id), None)
+    found: Entry | None = next((each for each in decisions_of(job).units if each["id"] == id), None)
     if found is None:
         raise FactError("unit", "That is not on this job any more. Reload the page.")
     return found
@@ -145,7 +145,7 @@ def _store(
 ) -> None:
     stored = Job.objects.select_related("changed_by").get(pk=job.pk)
     check_version(stored, version)
-    before = decided_of(stored)
+    before = decisions_of(stored)
     units = before.units if units is None else units
     names = [entry["name"] for entry in units]
     twice = next((name for name in names if names.count(name) > 1), None)
@@ -157,7 +157,7 @@ def _store(
     now = names_by_ref(stored.points.all(), units)
     # what was said while a thing had no entry of its own is kept by its entry now
     kept = ([ref_of(first, now), ref_of(second, now), m] for first, second, m in before.distances)
-    after = Decided(
+    after = Decisions(
         units,
         before.spots if spots is None else spots,
         {id: way for id, way in before.ways.items() if id not in gone},

@@ -19,9 +19,9 @@ from electrics.job.unit_entries import entry_of, parted
 from electrics.reference.zones import zones
 from hailstone.jobs.models import Job
 from hailstone.layers import undo
-from hailstone.layers.decided import Decided, decided_of
+from hailstone.layers.decision_rows import lead_ids
+from hailstone.layers.decisions import Decisions, decisions_of
 from hailstone.layers.job_facts import job_facts
-from hailstone.layers.keeping import lead_ids
 from hailstone.layers.overviews import job_as_it_is
 from hailstone.layers.versions import StaleError
 from hailstone.shop.request import Request
@@ -86,7 +86,7 @@ def remove(request: Request, job_id: int) -> HttpResponse:
 
     def remove_it(job: Job) -> str:
         entry = services.entry_with(job, request.POST.get("unit", ""))
-        went = services.goes_with(decided_of(job), lead_ids(entry))
+        went = services.goes_with(decisions_of(job), lead_ids(entry))
         name = services.remove_unit(job, request.user, entry["id"], version=_version(request))
         return f"Removed: {name}." + (f" With it went {listed(went)}. Undo brings it back." if went else "")
 
@@ -140,7 +140,7 @@ def _version(request: Request) -> int | None:
 
 def _page(request: Request, job_id: int, *, problem: str = "", status: int = 200) -> HttpResponse:
     view = job_as_it_is(job_id)
-    job, decided = view.job, decided_of(view.job)
+    job, decided = view.job, decisions_of(view.job)
     entries = decided.units or [entry_of(unit) for unit in accessory_of(job_facts(job)).units]
     points = [(f"#{point.id}", point.name) for point in job.points.all()]
     refused = request.POST.get("unit") if problem else None
@@ -164,7 +164,7 @@ def _page(request: Request, job_id: int, *, problem: str = "", status: int = 200
     return render(request, "units/units.html", context, status=status)
 
 
-def _shown(entry: dict[str, Any], decided: Decided) -> dict[str, Any]:
+def _shown(entry: dict[str, Any], decided: Decisions) -> dict[str, Any]:
     """One thing as its card shows it."""
     ids = lead_ids(entry)
     _, (common, *_) = parted(entry["leads"])

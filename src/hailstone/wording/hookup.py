@@ -14,7 +14,7 @@ from electrics.document.circuits import FedBy
 from electrics.identify.belief import WireBelief
 from electrics.job.assumptions import About, Assumption
 from electrics.job.hookup_plan import HookUpPlan
-from electrics.job.nearer import Nearer
+from electrics.job.own_side import OwnSideWire
 from electrics.signals import Scenario
 from electrics.vocabulary import BrakeWithHazard, Function, Polarity, State
 from electrics.ways.chains import Chain
@@ -225,7 +225,7 @@ def planned_sentence(plan: HookUpPlan) -> str:
     return f"{said} {'Now fix the problems it causes.' if plan.upsets else 'Build it.'}"
 
 
-def nearer_sentence(item: Nearer) -> str:
+def nearer_sentence(item: OwnSideWire) -> str:
     """That a wire on the unit's own side would do, once it is settled."""
     likely = f"{percent(item.probability)} {function_name(item.function, mid_sentence=True)}"
     return (

@@ -14,7 +14,7 @@ from electrics.document.vehicle import Computer, VehicleFacts
 from electrics.document.way import UNUSED
 from electrics.job.facts import HookUpDecisions, JobFacts, Wish
 from electrics.job.plan import plan
-from electrics.job.trying import try_design
+from electrics.job.trials import try_design
 from electrics.reference.habits import stated_of
 from electrics.vocabulary import Arrangement, Function
 from hailstone.wording.build import lost_sentence

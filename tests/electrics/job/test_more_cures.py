@@ -14,7 +14,7 @@ from electrics.job.cures.base import Situation
 from electrics.job.cures.registry import CURES, cure_of, proposals
 from electrics.job.plan import plan
 from electrics.job.sets import all_at_once
-from electrics.job.trying import try_design
+from electrics.job.trials import try_design
 from electrics.reference.habits import AIR_C, WARNS_SHARE, WATCHES_ALL
 from electrics.vocabulary import Arrangement, parse_state
 from said import facts_of, job, with_best

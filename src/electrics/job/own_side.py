@@ -12,14 +12,14 @@ from electrics.job.plan import Plan
 from electrics.job.ways import PlaceWire
 from electrics.vocabulary import Function
 
-__all__ = ["Nearer", "far_taps", "nearer_wires"]
+__all__ = ["OwnSideWire", "far_taps", "own_side_wires"]
 
 LIKELY = 0.8
 """How likely an open wire must be what is tapped far away for measuring it on to be worth saying [-]."""
 
 
 @dataclass(frozen=True)
-class Nearer:
+class OwnSideWire:
     """A wire that is worth measuring on.
 
     Attributes
@@ -48,7 +48,7 @@ def far_taps(lead: LeadPlan) -> tuple[PlaceWire, ...]:
     return tuple(each for each in way.tapped if each.side not in near) if way and lead.lead.side else ()
 
 
-def nearer_wires(plan: Plan) -> tuple[Nearer, ...]:
+def own_side_wires(plan: Plan) -> tuple[OwnSideWire, ...]:
     """Open wires on the own side of units whose leads are tapped on the other side; the likeliest for each lead."""
     found = []
     for lead in plan.hookup.leads:
@@ -56,7 +56,7 @@ def nearer_wires(plan: Plan) -> tuple[Nearer, ...]:
             open_here = list(_open(plan.beliefs, tapped.wire.function, lead.lead.side))
             if open_here:
                 place, pin, chance = max(open_here, key=lambda each: each[2])
-                found.append(Nearer(lead.lead, place, pin, tapped.wire.function, chance, tapped.place))
+                found.append(OwnSideWire(lead.lead, place, pin, tapped.wire.function, chance, tapped.place))
     return tuple(found)
 
 

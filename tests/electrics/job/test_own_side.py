@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from electrics.identify.kinds import Side
 from electrics.job.facts import PlaceFacts
-from electrics.job.nearer import nearer_wires
+from electrics.job.own_side import own_side_wires
 from electrics.vocabulary import Function
 from lamps import point
 from said import facts_of, with_best
@@ -34,7 +34,7 @@ def test_the_far_wire_is_taken_and_the_open_one_nearby_is_worth_measuring_on():
     found = planned(REST, PARK)
     right = next(lead for lead in found.hookup.leads if lead.lead.side == "right")
     assert right.shown.main.side == "left"
-    (nearer,) = nearer_wires(found)
+    (nearer,) = own_side_wires(found)
     assert nearer.function is Function.TAIL
     assert (nearer.lead.side, nearer.place, nearer.pin, nearer.far) == (
         "right",
@@ -45,5 +45,5 @@ def test_the_far_wire_is_taken_and_the_open_one_nearby_is_worth_measuring_on():
 
 
 def test_nothing_is_said_where_every_lamp_has_its_own_wire_or_none_is_likely():
-    assert nearer_wires(with_best(facts_of("running_lamps"))) == ()
-    assert nearer_wires(planned(REST)) == ()
+    assert own_side_wires(with_best(facts_of("running_lamps"))) == ()
+    assert own_side_wires(planned(REST)) == ()

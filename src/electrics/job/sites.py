@@ -19,7 +19,7 @@ from electrics.reference.zones import zone_of, zones
 from electrics.signals import DARK, Scenario
 from electrics.vocabulary import Arrangement, Function, parse_state
 
-__all__ = ["Premises", "group_key", "share_keys"]
+__all__ = ["Sites", "group_key", "share_keys"]
 
 
 def share_keys(way: Way, lead: Lead) -> frozenset[tuple[object, ...]]:
@@ -41,7 +41,7 @@ def group_key(way: Way, lead: Lead) -> tuple[object, ...]:
 
 
 @dataclass(frozen=True)
-class Premises:
+class Sites:
     """Where everything of a job is.
 
     Attributes
@@ -55,7 +55,7 @@ class Premises:
     wires: Mapping[str, PlaceWire]
 
     @classmethod
-    def of(cls, facts: JobFacts, wires: Sequence[PlaceWire]) -> Premises:
+    def of(cls, facts: JobFacts, wires: Sequence[PlaceWire]) -> Sites:
         routes = Routes(facts.distances, facts.vehicle.body)
         return cls(facts, routes, {wire.key: wire for wire in wires})
 

@@ -11,7 +11,7 @@ from electrics.document.way import WayKey
 from hailstone.hookup.models import Cure, CuredLead, Distance, HookUp, LeadDecision, WaySource
 from hailstone.identify.models import AccessPoint, Pin
 from hailstone.jobs.models import Job
-from hailstone.layers.decided import GONE, Decided, Entry, decided_of
+from hailstone.layers.decisions import GONE, Decisions, Entry, decisions_of
 from hailstone.layers.refs import Ref, names_by_ref, ref_of
 from hailstone.units.models import Lead, Place, Spot, Unit
 
@@ -21,13 +21,13 @@ _OF_UNIT = ("id", "name", "kind", "side", "place", "instead_of", "leads")
 """What of a thing has a column or rows of its own."""
 
 
-def keep(job: Job, after: Decided) -> None:
+def keep(job: Job, after: Decisions) -> None:
     """Store what is decided of a job; called inside the transaction of the change.
 
     What stays keeps its row. What refers to a place or a lead that is not there any more is left out; a way whose
     wire is gone stays, and says so.
     """
-    before = decided_of(Job.objects.get(pk=job.pk))
+    before = decisions_of(Job.objects.get(pk=job.pk))
     are_units_new = (after.units, after.spots) != (before.units, before.spots)
     if are_units_new:
         _keep_spots(job, after.spots)
@@ -69,7 +69,7 @@ def _keep_units(job: Job, units: list[Entry]) -> None:
     _put(Unit, rows, "key")
 
 
-def _keep_places(job: Job, after: Decided) -> None:
+def _keep_places(job: Job, after: Decisions) -> None:
     """The places that things and distances are at, each once."""
     points = {point.id: point for point in AccessPoint.objects.filter(job=job)}
     units = {unit.key: unit for unit in Unit.objects.filter(job=job)}
@@ -103,7 +103,7 @@ def _keep_places(job: Job, after: Decided) -> None:
     Place.objects.filter(job=job).exclude(pk__in=used).delete()
 
 
-def _keep_leads(job: Job, after: Decided) -> dict[str, Lead]:
+def _keep_leads(job: Job, after: Decisions) -> dict[str, Lead]:
     """The leads of things, and those of the brief that something is decided of, by their ids."""
     units = {unit.key: unit for unit in Unit.objects.filter(job=job)}
     rows: dict[str, Lead] = {}
@@ -119,7 +119,7 @@ def _keep_leads(job: Job, after: Decided) -> dict[str, Lead]:
     return rows
 
 
-def _keep_decisions(job: Job, after: Decided, leads: Mapping[str, Lead]) -> None:
+def _keep_decisions(job: Job, after: Decisions, leads: Mapping[str, Lead]) -> None:
     hookup = HookUp.objects.filter(job=job).first()
     pins = set(Pin.objects.filter(point__job=job).values_list("id", flat=True))
     LeadDecision.objects.filter(hookup__job=job).delete()

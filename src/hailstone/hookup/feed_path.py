@@ -14,7 +14,7 @@ from electrics.design.design import Design, End, EndKind, Fitted, Join, Wiring
 from electrics.design.part_kinds import part_kind
 from electrics.design.units import Unit
 
-__all__ = ["Kind", "Knot", "Link", "Segment", "Tail", "common_of", "strands_of"]
+__all__ = ["Kind", "Knot", "Link", "Segment", "Tail", "common_of", "feed_path_of"]
 
 
 class Kind(StrEnum):
@@ -89,7 +89,7 @@ class Knot:
     grounds: list[tuple[str, Tail]] = field(default_factory=list)
 
 
-def strands_of(
+def feed_path_of(
     design: Design, unit: Unit, lead: str, label: str, tapped: Collection[str]
 ) -> tuple[Knot, Tail | None]:
     """The lamp of a lead with everything that feeds it, and its way to ground.

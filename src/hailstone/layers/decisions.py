@@ -22,7 +22,7 @@ from hailstone.jobs.models import Job
 from hailstone.layers.refs import Ref, name_of, names_by_ref
 from hailstone.units.models import Lead, Spot, Unit
 
-__all__ = ["GONE", "Decided", "Entry", "decided_of", "named_distances", "with_decided"]
+__all__ = ["GONE", "Decisions", "Entry", "decisions_of", "named_distances", "with_decided"]
 
 Entry = dict[str, Any]
 GONE = "gone"
@@ -30,7 +30,7 @@ GONE = "gone"
 
 
 @dataclass(frozen=True)
-class Decided:
+class Decisions:
     """What is decided of a job.
 
     Attributes
@@ -58,9 +58,9 @@ class Decided:
     cures: list[Entry] = field(default_factory=list)
 
 
-def decided_of(job: Job) -> Decided:
+def decisions_of(job: Job) -> Decisions:
     """What is decided of a job; made once for a loaded job."""
-    found: Decided | None = job.__dict__.get("decided")
+    found: Decisions | None = job.__dict__.get("decided")
     if found is None:
         loaded = job if hasattr(job, f"{ROWS}units") else with_decided(Job.objects.all()).get(pk=job.pk)
         found = job.__dict__["decided"] = _made(**{name: getattr(loaded, ROWS + name) for name in _COLUMNS})
@@ -69,7 +69,7 @@ def decided_of(job: Job) -> Decided:
 
 def named_distances(job: Job) -> list[tuple[str, str, float]]:
     """Stated distances by the names of today [m]."""
-    decided = decided_of(job)
+    decided = decisions_of(job)
     names = names_by_ref(job.points.all(), decided.units)
     return [(name_of(first, names), name_of(second, names), m) for first, second, m in decided.distances]
 
@@ -112,7 +112,7 @@ _COLUMNS = {
 
 
 def with_decided(jobs: QuerySet[Job]) -> QuerySet[Job]:
-    """The jobs with what `decided_of` makes its answer from."""
+    """The jobs with what `decisions_of` makes its answer from."""
     return jobs.annotate(**_compiled())
 
 
@@ -135,12 +135,12 @@ def _made(
     cures: list[Entry],
     cured: list[Entry],
     distances: list[Entry],
-) -> Decided:
+) -> Decisions:
     ways: dict[str, list[str]] = {each["lead"]: [] for each in decisions if each["form"]}
     for each in sources:
         ways[each["lead"]].append(each["own"] or str(each["pin"] or GONE))
     forms = {each["lead"]: each["form"] for each in decisions}
-    return Decided(
+    return Decisions(
         [_unit(each, leads) for each in units],
         spots,
         {lead: str(WayKey(forms[lead], tuple(taken))) for lead, taken in ways.items()},

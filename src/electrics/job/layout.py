@@ -21,20 +21,20 @@ from electrics.errors import FactError
 from electrics.identify.leads import LeadBelief
 from electrics.job.cures.registry import additions, brought, inserts_at
 from electrics.job.facts import JobFacts
-from electrics.job.fitting import Premises, group_key
 from electrics.job.hookup_plan import CircuitPlan
+from electrics.job.sites import Sites, group_key
 from electrics.job.ways import PlaceWire, Way, shown_way
 from electrics.reference.conductor import Conductor, WireStandard, conductor
 from electrics.reference.parts import modules
 
-__all__ = ["Draft", "Fitting"]
+__all__ = ["JobLayout", "LeadDraft"]
 
 SHORTEST_RUN_M = 0.05
 """A run that is sized is never shorter [m]."""
 
 
 @dataclass(frozen=True)
-class Draft:
+class LeadDraft:
     """A lead with its run and its ways, before anything is sized."""
 
     lead: Lead
@@ -56,25 +56,25 @@ class Draft:
 
 
 @dataclass(frozen=True)
-class Fitting:
+class JobLayout:
     """The sizes of every lead, and the design that they make; `found` are the ways by logic, by lead."""
 
     facts: JobFacts
-    premises: Premises
+    sites: Sites
     accessory: Accessory
-    drafts: Sequence[Draft]
+    drafts: Sequence[LeadDraft]
     circuits: Sequence[CircuitPlan]
     found: Mapping[str, tuple[Way, ...]]
     unused: Sequence[tuple[Unit, Lead]] = ()
 
-    def with_facts(self, facts: JobFacts) -> Fitting:
+    def with_facts(self, facts: JobFacts) -> JobLayout:
         """The same ways on other lengths."""
-        return replace(self, facts=facts, premises=Premises.of(facts, tuple(self.premises.wires.values())))
+        return replace(self, facts=facts, sites=Sites.of(facts, tuple(self.sites.wires.values())))
 
     @cached_property
-    def groups(self) -> tuple[tuple[Draft, ...], ...]:
+    def groups(self) -> tuple[tuple[LeadDraft, ...], ...]:
         """The leads that have a way, those of one network together."""
-        found: dict[tuple[object, ...], list[Draft]] = {}
+        found: dict[tuple[object, ...], list[LeadDraft]] = {}
         for draft in self.drafts:
             if draft.shown is not None:
                 found.setdefault(group_key(draft.shown, draft.lead), []).append(draft)
@@ -100,13 +100,13 @@ class Fitting:
         has_some = {draft.lead.unit for each in drawn for draft in each}
         grounds = {unit.id: self._ground(unit) for unit in self.accessory.units if unit.id in has_some}
         seats = {tap.spot for group in groups for tap in group.taps} | {load.spot for g in groups for load in g.loads}
-        studs: dict[str, GroundPoint] = {spot.name: self.premises.stud(spot) for spot in seats}
-        studs |= {name: self.premises.stud(spot) for name, spot in FIXED_SPOTS.items()}
+        studs: dict[str, GroundPoint] = {spot.name: self.sites.stud(spot) for spot in seats}
+        studs |= {name: self.sites.stud(spot) for name, spot in FIXED_SPOTS.items()}
         added = additions(self.facts.hookup.cures, self.facts.vehicle)
-        design = lay_out(groups, grounds, studs, self.premises.routes, self.facts.vehicle.system_v, added)
+        design = lay_out(groups, grounds, studs, self.sites.routes, self.facts.vehicle.system_v, added)
         tapped = {tap.key for group in groups for tap in group.taps}
         units = [unit for unit in self.accessory.units if unit.id in has_some]
-        capped = [end for unit in units for end in self.premises.capped(unit, tapped, units)]
+        capped = [end for unit in units for end in self.sites.capped(unit, tapped, units)]
         for unit, lead in self.unused:
             if unit.id in has_some:
                 capped += [End(EndKind.UNIT, name, lead.label or lead.id, self._spot(unit)) for name in unit.names]
@@ -114,27 +114,27 @@ class Fitting:
             **design.brings,
             **brought(self.facts.hookup.cures, [lead for unit in units for lead in unit.leads]),
         }
-        emptied = tuple(each for unit in units for each in self.premises.emptied(unit, tapped))
+        emptied = tuple(each for unit in units for each in self.sites.emptied(unit, tapped))
         return replace(design, capped=tuple(dict.fromkeys(capped)), emptied=emptied, brings=brings)
 
-    def _is_drawn(self, draft: Draft) -> bool:
+    def _is_drawn(self, draft: LeadDraft) -> bool:
         return draft.shown is not None and self.sized[draft.lead.id].option is not None
 
     def unit_of(self, lead: Lead) -> Unit:
         """The unit that a lead belongs to."""
         return next(unit for unit in self.accessory.units if unit.id == lead.unit)
 
-    def _first(self, unit: Unit) -> Draft:
+    def _first(self, unit: Unit) -> LeadDraft:
         return next(draft for draft in self.drafts if draft.lead.unit == unit.id)
 
     def _spot(self, unit: Unit) -> Spot:
-        return self.premises.spot_of_unit(unit, self._first(unit).run)
+        return self.sites.spot_of_unit(unit, self._first(unit).run)
 
     def _ground(self, unit: Unit) -> GroundPoint:
         first = self._first(unit)
-        return self.premises.ground_of(unit, self._spot(unit), first.run, first.shown)
+        return self.sites.ground_of(unit, self._spot(unit), first.run, first.shown)
 
-    def _group(self, drafts: Sequence[Draft]) -> Group:
+    def _group(self, drafts: Sequence[LeadDraft]) -> Group:
         hardest = max(drafts, key=lambda draft: self._area_mm2(draft))
         way, sized, run = drafts[0].shown, self.sized[hardest.lead.id], hardest.run
         assert way is not None
@@ -144,7 +144,7 @@ class Fitting:
             unit = self.unit_of(draft.lead)
             inserts = inserts_at(draft.lead.id, self.facts.hookup.cures)
             loads.append(Load(unit, draft.lead, draft.load_a, self._spot(unit), draft.run.out_m, inserts))
-        taps = tuple(self.premises.tap_of(place, self._fuse_a(place)) for place in way.wires)
+        taps = tuple(self.sites.tap_of(place, self._fuse_a(place)) for place in way.wires)
         system_v = self.facts.vehicle.system_v
         needed_a = max(draft.load_a for draft in drafts)
         brings = way.candidate.form.brings
@@ -161,7 +161,7 @@ class Fitting:
         )
         return Group(way.candidate.form, taps, tuple(loads), feed)
 
-    def _area_mm2(self, draft: Draft) -> float:
+    def _area_mm2(self, draft: LeadDraft) -> float:
         """Copper that a lead's road asks for [mm2]."""
         option = self.sized[draft.lead.id].option
         return option.conductor.area_mm2 if option is not None else 0.0
@@ -171,11 +171,11 @@ class Fitting:
         function = place.wire.function
         return self.facts.circuit(function).host_fuse_a
 
-    def lengths_m(self, draft: Draft) -> tuple[float, float]:
+    def lengths_m(self, draft: LeadDraft) -> tuple[float, float]:
         """Way out and way back of a lead [m]: measured by hand, else along the usual routes."""
         unit, way = self.unit_of(draft.lead), draft.shown
         spot = self._spot(unit)
-        routes = self.premises.routes
+        routes = self.sites.routes
         out_m = draft.run.out_m
         if out_m is None and way is not None:
             seat = self._seat(way)
@@ -186,7 +186,7 @@ class Fitting:
             back_m = routes.between(spot, point.end.spot).m
         return max(out_m or 0.0, SHORTEST_RUN_M), back_m
 
-    def _road_m(self, draft: Draft, group: Sequence[Draft], load_a: float) -> float | None:
+    def _road_m(self, draft: LeadDraft, group: Sequence[LeadDraft], load_a: float) -> float | None:
         """How long a wire with all of a group's load would lose what this lead's road loses [m].
 
         None where the lead is alone, or somebody measured its run.
@@ -194,7 +194,7 @@ class Fitting:
         way = draft.shown
         if way is None or len(group) < 2 or any(each.run.out_m is not None for each in group):
             return None
-        routes, seat = self.premises.routes, self._seat(way)
+        routes, seat = self.sites.routes, self._seat(way)
         loads_a: dict[Spot, float] = {}
         for each in group:
             spot = self._spot(self.unit_of(each.lead))
@@ -207,15 +207,15 @@ class Fitting:
 
     def _seat(self, way: Way) -> Spot:
         """Where a lead's feed starts from: the tapped wire, or what is switched or fused by the dash."""
-        return DASH_SPOT if way.is_switched else self.premises.tap_of(way.main, None).spot
+        return DASH_SPOT if way.is_switched else self.sites.tap_of(way.main, None).spot
 
     def _supply_m(self, way: Way, seat: Spot) -> float:
         """From the battery to there, where the lamps are fed from it [m]."""
         if not (way.candidate.form.has_own_supply or way.main.is_own):
             return 0.0
-        return self.premises.routes.between(self.premises.named_spot("battery"), seat).m
+        return self.sites.routes.between(self.sites.named_spot("battery"), seat).m
 
-    def _sized(self, draft: Draft) -> SizedLead:
+    def _sized(self, draft: LeadDraft) -> SizedLead:
         run, way, decided = draft.run, draft.shown, self.facts.hookup
         system_v = self.facts.vehicle.system_v
         group = next((each for each in self.groups if draft in each), (draft,))
@@ -261,6 +261,6 @@ class Fitting:
             found = size(replace(core, overrides={}, size=""))
             return replace(found, problem=str(error), faults=(*found.faults, "part"))
 
-    def _sharing_a(self, draft: Draft) -> float:
+    def _sharing_a(self, draft: LeadDraft) -> float:
         """What the other leads of the same unit send through its ground [A]."""
         return sum(each.load_a for each in self.drafts if each is not draft and each.lead.unit == draft.lead.unit)
