@@ -110,7 +110,8 @@ def _other_lamps(design: Design) -> Iterator[Element]:
     """What else hangs on the wires of a towed car: a lamp each, which shows whether they become live."""
     keys = dict.fromkeys(end.key for end in design.ends() if end.key.startswith(OTHER_LAMPS))
     for key in keys:
-        yield Lamp(name=key, nodes={"from": key, "to": "towed_gnd"}, rated_v=12.8, rated_a=0.42)
+        scale = design.system_v / 12
+        yield Lamp(name=key, nodes={"from": key, "to": "towed_gnd"}, rated_v=12.8 * scale, rated_a=0.42 / scale)
 
 
 def _renamed(element: Element, nodes: Mapping[str, str]) -> Element:

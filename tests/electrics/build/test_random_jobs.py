@@ -9,6 +9,7 @@ from dataclasses import replace
 import pytest
 
 from electrics.build.sheet import build_of
+from electrics.circuit.wiring import review
 from electrics.design.units import unit_kinds
 from electrics.document.circuits import CircuitNotes, FedBy
 from electrics.document.vehicle import Computer, FlasherKind
@@ -132,7 +133,29 @@ def test_random_jobs_light_from_their_sheets_alone(tmp_path):
             continue
         lights_as_wanted(found, tmp_path)
         assert list(unprotected(found, build_of(found.hookup.design, found.hookup.accessory))) == []
+        assert wrong_wiring(found) == []
         lit += 1
+
+
+def wrong_wiring(found):
+    """What the rules for a circuit that a person drew hold against the parts and wires of a design."""
+    own = {part.label for part in found.hookup.design.parts} | {
+        light.element.name for light in found.hookup.design.lights
+    }
+    own |= {f"wire {wire.label}" for wire in found.hookup.design.wires}
+    seen = review(found.hookup.together.simulation)
+    return [(each.rule, each.subject) for each in seen if each.rule in SIZED_BY_US and each.subject in own]
+
+
+@pytest.mark.parametrize("system_v", [6, 12, 24])
+def test_what_else_hangs_on_the_wires_of_a_towed_car_is_of_its_system(system_v):
+    facts = facts_of("towed_car_diodes", Arrangement.COMBINED)
+    found = with_best(replace(facts, vehicle=replace(facts.vehicle, system_v=system_v)))
+    seen = review(found.hookup.together.simulation)
+    assert [each for each in seen if each.rule in ("wrong_system", "over_volts")] == []
+
+
+SIZED_BY_US = ("fuse_for_wire", "no_fuse", "wrong_system", "over_volts", "flashers_in_series", "sneak_feed")
 
 
 def test_a_fuse_that_is_too_large_for_its_wire_is_found():
