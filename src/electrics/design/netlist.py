@@ -20,7 +20,7 @@ from electrics.design.sources import OWN, own_feed
 from electrics.design.units import Lead, Unit
 from electrics.reference.conductor import Conductor, conductors
 from electrics.reference.fuses import fuses
-from electrics.reference.usual import led_volts, running_v
+from electrics.reference.usual import RUNNING_V, led_volts, running_v
 from electrics.vocabulary import Polarity
 
 __all__ = ["Net", "Netlist", "seat_of"]
@@ -472,5 +472,5 @@ def _lamp(name: str, nodes: dict[str, str], group: Group, lead: Lead, load: Load
     """What gives light: a filament, or a module that draws its current whatever the voltage."""
     own_a, each_a = group.form.led_a / scale, load.load_a / load.lead.lamps
     if lead.technology == "filament" and not own_a:
-        return Lamp(name=name, nodes=nodes, rated_v=12.8 * scale, rated_a=each_a)
+        return Lamp(name=name, nodes=nodes, rated_v=RUNNING_V * scale, rated_a=each_a)
     return Led(name=name, nodes=nodes, amps_a=own_a or each_a, regulated=True, **led_volts(scale))

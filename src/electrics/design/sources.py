@@ -58,6 +58,8 @@ class Source:
         Monitored or driven by a computer.
     is_own : bool
         No wire of the vehicle is tapped: see `OWN`.
+    where : str
+        What kind of place it is at, and on which side; no name that somebody gave.
     """
 
     key: str
@@ -69,6 +71,12 @@ class Source:
     is_own: bool = False
     function: Function | None = None
     variant: str = ""
+    where: str = ""
+
+    @property
+    def order(self) -> tuple[str, ...]:
+        """By what it is listed among others that do as well: names and the order of entry change nothing."""
+        return self.key if self.is_own else str(self.function or ""), self.variant, self.where, self.key
 
     @property
     def controls(self) -> frozenset[Control]:

@@ -124,6 +124,11 @@ class UnitKind:
         return zone_of(self.seat, side)
 
     @property
+    def is_sided(self) -> bool:
+        """Whether one of its leads does what its side does."""
+        return any(SIDED in row["wanted"] for kind, row in lead_rows() if kind == self.id)
+
+    @property
     def is_counted(self) -> bool:
         """Whether any number of them makes sense: one lead, that does the same on both sides."""
         rows = [row for kind, row in lead_rows() if kind == self.id]

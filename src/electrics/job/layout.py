@@ -131,8 +131,15 @@ class JobLayout:
         return self.sites.spot_of_unit(unit, self._first(unit).run)
 
     def _ground(self, unit: Unit) -> GroundPoint:
-        first = self._first(unit)
-        return self.sites.ground_of(unit, self._spot(unit), first.run, first.shown)
+        """Where a unit's ground goes: of what its leads would have, a pin before a stud, and the nearest."""
+        spot, first = self._spot(unit), self._first(unit)
+        ways = [draft.shown for draft in self.drafts if draft.lead.unit == unit.id and draft.shown is not None]
+        points = [self.sites.ground_of(unit, spot, first.run, way) for way in (ways or (None,))]
+
+        def merit(point: GroundPoint) -> tuple[bool, float]:
+            return point.end.kind is not EndKind.PIN, self.sites.routes.between(spot, point.end.spot).m
+
+        return min(points, key=merit)
 
     def _group(self, drafts: Sequence[LeadDraft]) -> Group:
         hardest = max(drafts, key=lambda draft: self._area_mm2(draft))

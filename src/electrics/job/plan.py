@@ -5,11 +5,10 @@
 
 from __future__ import annotations
 
-from collections import Counter, defaultdict
+from collections import defaultdict
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from math import inf
 from typing import Any, TypeVar
 
 from electrics.build.fitted import what_is_new
@@ -17,33 +16,28 @@ from electrics.build.sheet import BuildPlan, build_of
 from electrics.correct.complaints import concerns
 from electrics.design.accessories import OWN, TABLE_V, Accessory, accessories, own_kind, together, units_as_one
 from electrics.design.design import Design
-from electrics.design.load import HostLoad, check_load_a, computer_spare_a, switch_limit_a
-from electrics.design.sized import CircuitFacts, circuit_load, part_problem
+from electrics.design.load import check_load_a, computer_spare_a, switch_limit_a
+from electrics.design.sized import part_problem
 from electrics.design.sizing import COIL_OHM
 from electrics.design.states import states_for
 from electrics.design.units import Lead, Unit
 from electrics.design.wanted import parse_wanted
-from electrics.document.circuits import FedBy
 from electrics.document.decisions import RunDecision
 from electrics.document.way import UNUSED, WayKey
 from electrics.identify.belief import Belief
 from electrics.identify.leads import LampBelief, LeadBelief, Technology
 from electrics.job.beliefs import believe, lamp_belief, lead_for, scenarios_left, settled_circuits
-from electrics.job.cures.registry import as_cured, inserts_at, proven_by, with_cured_units
+from electrics.job.cures.registry import as_cured, proven_by, with_cured_units
 from electrics.job.facts import HookUpDecisions, JobFacts, LampFacts, Wish
-from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
+from electrics.job.hookup_plan import HookUpPlan, LeadPlan
+from electrics.job.host_circuits import circuits_of, loaded_circuit, stands_in
 from electrics.job.layout import JobLayout, LeadDraft
 from electrics.job.rules import HookUpCase, judge, missing
-from electrics.job.sites import Sites, group_key, share_keys
+from electrics.job.sites import Sites, share_keys
 from electrics.job.trials import dark_circuits, known_vehicle
 from electrics.job.ways import Way, find_ways, place_wires
 from electrics.prove.sheet import Sheet, make_sheet
-from electrics.reference.bulbs import bulbs
-from electrics.reference.conductor import WireStandard, conductor
-from electrics.reference.functions import kind_of
-from electrics.reference.fuses import CONTINUOUS_SHARE
-from electrics.reference.habits import TOW_SIDE_A, TOW_TAIL_A, habit
-from electrics.reference.usual import running_v, usual_circuit
+from electrics.reference.usual import running_v
 from electrics.vocabulary import Function, Polarity
 
 __all__ = ["Plan", "accessory_of", "check_loads", "layout_of", "plan", "tried_kind"]
@@ -177,9 +171,17 @@ def layout_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = 
     for lead, _, usual_a in loads:
         alike_a[lead.wanted.text, lead.polarity] += usual_a * lead.lamps
         for function in lead.wanted.functions:
-            if not _stands_in(facts, lead, usual_a * lead.lamps, function):
+            if not stands_in(facts, lead, usual_a * lead.lamps, function):
                 on_output_a[function] += usual_a * lead.lamps
-    for lead, measured, usual_a in loads:
+
+    def order(load: tuple[Lead, LeadBelief | None, float]) -> tuple[object, ...]:
+        """What comes first shares its parts with what follows: the heavier, then by what and where it is."""
+        lead, _, usual_a = load
+        spot = sites.spot_of_unit(unit_of[lead.unit], runs[lead.id])
+        far_m = sites.routes.between(sites.named_spot("battery"), spot).m
+        return -usual_a * lead.lamps, lead.wanted.text, str(lead.polarity), lead.side, spot.zone, far_m
+
+    for lead, measured, usual_a in sorted(loads, key=order):
         parted = [each for each in drafts if each.shown and each.shown.candidate.form.parts]
         shared = frozenset().union(*(share_keys(each.shown, lead) for each in parted if each.shown))
         reach = sites.reach_of(unit_of[lead.unit], runs[lead.id])
@@ -189,7 +191,9 @@ def layout_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = 
         if lead.id not in decided.ways:
             chosen = _as_its_mate(lead, accessory.leads, decided.ways, ways)
         drafts.append(LeadDraft(lead, usual_a, runs[lead.id], ways, chosen, measured))
-    return JobLayout(facts, sites, accessory, drafts, _circuits(facts, drafts), found, unused)
+    listed = [lead.id for lead, *_ in loads]
+    drafts.sort(key=lambda draft: listed.index(draft.lead.id))
+    return JobLayout(facts, sites, accessory, drafts, circuits_of(facts, drafts), found, unused)
 
 
 def _used(accessory: Accessory, ways: Mapping[str, str]) -> tuple[Accessory, tuple[tuple[Unit, Lead], ...]]:
@@ -345,7 +349,7 @@ def _in_order(
             if key not in bears:
                 heats = amps_a if is_filament and way.lights_from(function) else 0.0
                 is_tow = all(place.is_tow for place in way.tapped)
-                load = _circuit(facts, function, amps_a, heats, is_tow=is_tow).load
+                load = loaded_circuit(facts, function, amps_a, heats, is_tow=is_tow).load
                 bears[key] = load is None or (load.fits_fuse and load.fits_wire)
             if not bears[key]:
                 return False
@@ -353,7 +357,7 @@ def _in_order(
 
     spare_a, switch_a = computer_spare_a(system_v), switch_limit_a(system_v)
     takes_lamp = {
-        function: _stands_in(facts, lead, load_a, function) or max(on_output_a[function], load_a) <= spare_a
+        function: stands_in(facts, lead, load_a, function) or max(on_output_a[function], load_a) <= spare_a
         for function in {way.host.wire.function for way in ways if "computer" in way.candidate.refusals}
     }
     right, others = [], []
@@ -402,94 +406,3 @@ def _runs(decided: HookUpDecisions, leads: Sequence[Lead]) -> dict[str, RunDecis
         back_m = next((each.back_m for each in (run, *mates) if each.back_m is not None), None)
         found[lead.id] = replace(run, out_m=out_m, back_m=back_m)
     return found
-
-
-def _circuits(facts: JobFacts, drafts: Sequence[LeadDraft]) -> tuple[CircuitPlan, ...]:
-    """Every factory circuit that the ways tap, loaded with what they all add to it; a shared coil counts once."""
-    added: dict[Function, float] = {}
-    fresh: dict[Function, float] = defaultdict(float)
-    taken: Counter[Function] = Counter()
-    filaments: dict[Function, float] = {}
-    elsewhere: set[Function] = set()
-    system_v, coils = facts.vehicle.system_v, set()
-    for draft in drafts:
-        way = draft.shown
-        if way is None:
-            continue
-        key = group_key(way, draft.lead)
-        coil_a = running_v(system_v) / draft.run.overrides.get("coil_ohm", COIL_OHM[system_v])
-        elsewhere.update(place.wire.function for place in way.tapped if not place.is_tow)
-        if draft.lead.replaces:
-            taken.update(dict.fromkeys((place.wire.function for place in way.tapped), draft.lead.lamps))
-        inserts = inserts_at(draft.lead.id, facts.hookup.cures)
-        load_a = draft.load_a + sum(insert.amps_a(running_v(system_v)) for insert in inserts)
-        for function, amps_a in way.draws_a(load_a, 0.0 if key in coils else coil_a).items():
-            added[function] = added.get(function, 0.0) + amps_a
-            if way.lights_from(function):
-                fresh[function] += 0.0 if _stands_in(facts, draft.lead, draft.load_a, function) else draft.load_a
-                if draft.lead.technology == "filament":
-                    filaments[function] = filaments.get(function, 0.0) + amps_a
-            else:
-                fresh[function] += amps_a
-        coils.add(key)
-    found = []
-    for function, added_a in added.items():
-        is_tow = function not in elsewhere
-        circuit = _circuit(facts, function, added_a, filaments.get(function, 0.0), taken[function], is_tow=is_tow)
-        bears_lamp = any(
-            draft.shown.lights_from(function) and not _stands_in(facts, draft.lead, draft.load_a, function)
-            for draft in drafts
-            if draft.shown is not None
-        )
-        found.append(replace(circuit, bears_lamp=bears_lamp, fresh_a=fresh[function], is_tow=is_tow))
-    return tuple(found)
-
-
-def _stands_in(facts: JobFacts, lead: Lead, load_a: float, function: Function) -> bool:
-    """Whether a lead's lamp takes the place of a factory lamp on a circuit, and draws no more than that did."""
-    if not lead.replaces or function not in lead.wanted.functions:
-        return False
-    bulb = facts.circuit(function).host_bulb
-    each_a = load_a / lead.lamps
-    return bool(bulb) and each_a <= bulbs()[bulb].largest_current_a(running_v(facts.vehicle.system_v))
-
-
-def _circuit(
-    facts: JobFacts,
-    function: Function,
-    added_a: float,
-    filament_a: float,
-    taken: int = 0,
-    *,
-    is_tow: bool = False,
-) -> CircuitPlan:
-    """A factory circuit with what is added: as it was noted, else as such a circuit usually is; `taken` are the
-    bulbs that make way, measured or not. What a module feeds at a tow socket is held against that alone, whole."""
-    notes, system_v = facts.circuit(function), facts.vehicle.system_v
-    percent = notes.most_percent
-    if is_tow and notes.fed_by is FedBy.COMPUTER:
-        most_a = _tow_limit_a(facts, function)
-        whole = HostLoad(0.0, added_a, most_a, inf, 0.0, 1.0, max(added_a - filament_a, 0.0))
-        return CircuitPlan(function, notes, added_a, bears_lamp=False, load=whole, assumed={})
-    measured_a = notes.measured_a
-    if measured_a is not None and taken:
-        usual = usual_circuit(function, system_v)
-        bulb = notes.host_bulb or (usual.bulb if usual else "")
-        gone_a = taken * bulbs()[bulb].largest_current_a(running_v(system_v)) if bulb else 0.0
-        measured_a = max(measured_a - gone_a, 0.0)
-    core = CircuitFacts(
-        notes.host_bulb,
-        None if notes.host_count is None else max(notes.host_count - taken, 0),
-        notes.host_fuse_a,
-        conductor(WireStandard.AWG, notes.host_wire).largest_fuse_a,
-        measured_a,
-        CONTINUOUS_SHARE if percent is None else percent / 100,
-    )
-    load = circuit_load(core, added_a, running_v(system_v), added_filament_a=filament_a)
-    return CircuitPlan(function, notes, added_a, bears_lamp=False, load=load, assumed=facts.assumed_of(function))
-
-
-def _tow_limit_a(facts: JobFacts, function: Function) -> float:
-    """What the module of a tow socket carries of a function, as stated or usual [A]."""
-    which = TOW_SIDE_A if kind_of(function).side else TOW_TAIL_A
-    return habit(facts.vehicle.habits, which, 12 / facts.vehicle.system_v)

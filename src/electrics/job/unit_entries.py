@@ -64,6 +64,8 @@ def unit_of(entry: Mapping[str, Any], places: Mapping[str, PlaceFacts], system_v
             f"a unit on the {side or 'middle'} cannot stand in for {instead_of}, which is on the "
             f"{places[instead_of].point.side or 'middle'}. Give both the same side.",
         )
+    if kind is not None and kind.is_sided and not side and not entry.get("leads"):
+        raise FactError("side", f"a {kind.name} is on the left or on the right. Say which.")
     leads = _leads(entry, kind, side, system_v) if entry.get("leads") else _usual_leads(kind, side, system_v)
     if not leads:
         raise FactError("leads", "has no leads. List them, or give it a kind.")

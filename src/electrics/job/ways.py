@@ -49,6 +49,8 @@ class PlaceWire:
         That place on the vehicle's circuit: `rear left`.
     side : str
         `left`, `right` or empty.
+    kind : str
+        Of its place.
     is_tow : bool
         A pin of a tow socket: made to carry a trailer's lamps, whatever feeds it.
     """
@@ -62,6 +64,12 @@ class PlaceWire:
     is_tow: bool = False
     near: tuple[str, ...] = ()
     side: str = ""
+    kind: str = ""
+
+    @property
+    def where(self) -> str:
+        """The kind of its place, its side and its pin: what it is told apart by from others that do the same."""
+        return f"{self.kind} {self.side} {self.wire.pin}"
 
 
 @dataclass(frozen=True)
@@ -240,7 +248,8 @@ def place_wires(facts: JobFacts, beliefs: Sequence[Belief]) -> Iterator[PlaceWir
         is_tow = bool(pin_out(place.point.kind))
         for key, wire in zip(place.wire_keys, belief.wires, strict=True):
             near = (TOW,) if is_tow else (f"{access_kinds()[place.point.kind].zone} {side}",) if side else ()
-            yield PlaceWire(key, place.key, place.point.name, wire, is_at_fuse, is_tow=is_tow, near=near, side=side)
+            kind = place.point.kind
+            yield PlaceWire(key, place.key, place.point.name, wire, is_at_fuse, False, is_tow, near, side, kind)
 
 
 def source_of(
@@ -261,6 +270,7 @@ def source_of(
         is_settled=wire.is_settled,
         function=wire.function,
         variant=wire.variant,
+        where=place.where,
     )
 
 
@@ -283,6 +293,7 @@ class _Sources:
                 each.is_settled,
                 each.function,
                 each.variant,
+                each.where,
             )
             for each in sources
         )
@@ -317,15 +328,15 @@ def _own_place(key: str) -> PlaceWire:
 
 
 def _once(sources: Sequence[Source]) -> list[Source]:
-    """At most `MOST_ALIKE` circuits of each behaviour, settled ones and fuse positions first."""
+    """At most `MOST_ALIKE` circuits of each behaviour, settled ones and fuse positions first; names order nothing."""
     seen: dict[bytes, int] = {}
     kept = set()
-    for source in sorted(sources, key=lambda each: (not each.is_settled, not each.is_at_fuse)):
+    for source in sorted(sources, key=lambda each: (not each.is_settled, not each.is_at_fuse, each.order)):
         alike = source.levels.tobytes() + source.polarity.encode()
         seen[alike] = seen.get(alike, 0) + 1
         if seen[alike] <= MOST_ALIKE:
             kept.add(source.key)
-    return [source for source in sources if source.key in kept]
+    return sorted((source for source in sources if source.key in kept), key=lambda each: each.order)
 
 
 def forget_searches() -> None:

@@ -13,7 +13,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property, lru_cache
 from itertools import combinations, compress, permutations
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -200,8 +200,8 @@ def search(
     return tuple(sorted(found, key=_order))
 
 
-def _order(candidate: Candidate) -> tuple[int | str, ...]:
-    return (*candidate.cost, candidate.key)
+def _order(candidate: Candidate) -> tuple[Any, ...]:
+    return (*candidate.cost, candidate.form.id, *(source.order for source in candidate.sources))
 
 
 @dataclass(frozen=True)
@@ -282,7 +282,7 @@ def _chained(wish: _Wish, sources: tuple[Source, ...]) -> list[Candidate]:
             form = chain(outer, fronts[n].form, len(before))
             chosen = (*before, *fronts[n].sources, *after)
             if form.is_symmetric:
-                chosen = tuple(sorted(chosen, key=lambda source: source.key))
+                chosen = tuple(sorted(chosen, key=lambda source: source.order))
             if len(set(chosen)) == len(chosen) and form.fits(chosen):
                 network = _Network.of(form, chosen, got[n], is_idle=False)
                 one = wish.candidate(network, np.zeros(len(wish.states), dtype=bool), 0)
@@ -324,7 +324,9 @@ def _networks(gives: Polarity, sources: tuple[Source, ...], scenarios: tuple[Sce
         if form.gives is gives:
             for chosen in _choices(form, sources):
                 got = form.got([source.levels for source in chosen])
-                found.append(_Network.of(form, chosen, got, is_idle=_is_idle(form, got, chosen, scenarios)))
+                is_idle = _is_idle(form, got, chosen, scenarios)
+                if not (is_idle and _says_one_thing_twice(chosen)):
+                    found.append(_Network.of(form, chosen, got, is_idle=is_idle))
     return tuple(found)
 
 
@@ -350,6 +352,12 @@ def _beside(
 
 def _takes(takes: Sequence[Polarity], sources: Sequence[Source]) -> bool:
     return all(source.polarity is polarity for source, polarity in zip(sources, takes, strict=True))
+
+
+def _says_one_thing_twice(sources: Sequence[Source]) -> bool:
+    """Whether two of some sources are the same circuit, as at the left and at the right lamp."""
+    taps = [(source.function, source.variant) for source in sources if not source.is_own]
+    return len(set(taps)) < len(taps)
 
 
 def _is_idle(form: Form, got: Levels, sources: Sequence[Source], scenarios: tuple[Scenario, ...]) -> bool:
