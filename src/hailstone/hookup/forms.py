@@ -12,6 +12,7 @@ from electrics.design.joints import ground_methods, joint_methods
 from electrics.document.way import UNUSED
 from electrics.errors import FactError
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
+from electrics.job.ways import Way
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import WireStandard, conductors
 from electrics.reference.fuses import fuses
@@ -34,6 +35,18 @@ SUFFIXES = ("", *(f"_{n}" for n in range(2, 7)))
 """What the fields of the first, the second ... tapped circuit end with: more than any way taps."""
 IN = "in_"
 """What the field of an input that can be overridden begins with."""
+
+
+class WayField(forms.ChoiceField):
+    """A way by its key; where its sources have the same part in it, their order says nothing."""
+
+    def __init__(self, *, ways: Sequence[Way], **options: Any) -> None:
+        super().__init__(**options)
+        self.ways = ways
+
+    def to_python(self, value: Any) -> str:
+        text = super().to_python(value)
+        return next((way.key for way in self.ways if way.is_of(text)), text)
 
 
 class HookUpForm(forms.Form):
@@ -77,8 +90,8 @@ class HookUpForm(forms.Form):
         for each in plan.leads:
             keys = [("", "None yet"), *((way.key, way.key) for way in each.ways)]
             keys.append((UNUSED, "Unused"))
-            self.fields[WAY + each.lead.id] = forms.ChoiceField(
-                label="Way", required=False, choices=keys, widget=forms.RadioSelect
+            self.fields[WAY + each.lead.id] = WayField(
+                label="Way", required=False, choices=keys, widget=forms.RadioSelect, ways=each.ways
             )
         for unused in plan.unused:
             self.fields[WAY + unused.id] = forms.ChoiceField(
