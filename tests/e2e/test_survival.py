@@ -108,6 +108,7 @@ def test_typing_on_while_a_choice_is_saved_loses_nothing(server, open_page):
 
 
 def test_what_is_chosen_while_an_earlier_choice_is_saved_survives_a_reload(server, open_page, trouble):
+    """Other values than the test above, which may have been at this job before."""
     trouble.expect("ERR_FAILED|sendError|afterRequest")
     page = open_page(server, "/jobs/5/hook-up/")
     held = []
@@ -122,12 +123,12 @@ def test_what_is_chosen_while_an_earlier_choice_is_saved_survives_a_reload(serve
 
     page.route("**/hook-up/", hold_the_first_and_lose_the_rest)
     page.get_by_role("tab", name="Load on each fuse").click()
-    page.get_by_label("How many").fill("2")
+    page.get_by_label("How many").fill("3")
     page.get_by_label("How many").blur()
-    page.get_by_label("Fed by").select_option("plain")
+    page.get_by_label("Fed by").select_option("computer")
     with page.expect_event("requestfailed", lambda request: request.method == "POST"):
         held[0].continue_()
     page.unroute_all()
     page.reload()
-    expect(page.get_by_label("How many")).to_have_value("2")
-    expect(page.get_by_label("Fed by")).to_have_value("plain")
+    expect(page.get_by_label("How many")).to_have_value("3")
+    expect(page.get_by_label("Fed by")).to_have_value("computer")
