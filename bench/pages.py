@@ -172,11 +172,11 @@ def _page(client: Any, path: str) -> tuple[int, float, float]:
     from django.db import connection
     from django.test.utils import CaptureQueriesContext
 
-    from electrics.job import trying
+    from electrics.job import trials
     from hailstone.layers import plans
 
     plans.forget()
-    trying.forget()
+    trials.forget()
     start = time.perf_counter()
     client.get(path)
     first = 1e3 * (time.perf_counter() - start)
