@@ -7,6 +7,7 @@ with none of its ends fed is lit by the wrong road: through another lamp, agains
 from __future__ import annotations
 
 from collections import deque
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -14,11 +15,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from electrics.circuit.elements import Battery
+from electrics.circuit.network import Network
 
 if TYPE_CHECKING:
     from electrics.circuit.simulate import Point, Simulation
 
-__all__ = ["BOTH_WAYS", "Road", "could_be_fed", "fed_nodes", "road_to"]
+__all__ = ["BOTH_WAYS", "FLOWS_A", "Road", "could_be_fed", "fed_nodes", "live_ends", "reached_from", "road_to"]
 
 BOTH_WAYS = 2
 """Of `passes_on`: a branch that may feed from either end."""
@@ -41,9 +43,8 @@ def fed_nodes(simulation: Simulation) -> NDArray[np.bool_]:
     place = {name: n for n, name in enumerate(system.node_names)}
     n_cases, last = len(simulation.cases), system.n_nodes
     fed = np.zeros((n_cases, last + 1), dtype=bool)
-    for battery in network.of(Battery):
-        plus = "+" if battery.volts > 0 else "-"
-        fed[:, place.get(battery.nodes[plus], last)] = True
+    for end in live_ends(network):
+        fed[:, place.get(end, last)] = True
     fed[:, last] = False
     edges: list[tuple[int, int, NDArray[np.bool_]]] = []
     always = np.ones(n_cases, dtype=bool)
@@ -71,18 +72,27 @@ def fed_nodes(simulation: Simulation) -> NDArray[np.bool_]:
 def could_be_fed(simulation: Simulation) -> frozenset[str]:
     """Nodes that could be fed if every switch were closed, without going through a diode."""
     network, system = simulation.network, simulation.network.system
-    found = {battery.nodes["+"] for battery in network.of(Battery)}
     edges = [
         (branch.first, branch.second)
         for branch in system.branches
         if branch.group == "resistor" and network[branch.owner].passes_on(branch.name)
     ]
-    is_growing = True
+    return frozenset(reached_from((battery.nodes["+"] for battery in network.of(Battery)), edges))
+
+
+def live_ends(network: Network) -> list[str]:
+    """The node of each battery's positive post, whichever way round the battery is."""
+    return [battery.nodes["+" if battery.volts > 0 else "-"] for battery in network.of(Battery)]
+
+
+def reached_from(starts: Iterable[str], edges: Sequence[tuple[str, str]]) -> set[str]:
+    """Every node that some feed along edges, themselves among them."""
+    found, is_growing = set(starts), True
     while is_growing:
         new = {second for first, second in edges if first in found} - found
         found |= new
         is_growing = bool(new)
-    return frozenset(found)
+    return found
 
 
 def road_to(point: Point, lamp: str, fed: NDArray[np.bool_], branch: str = "") -> Road:

@@ -11,17 +11,16 @@ from math import inf
 
 from electrics.circuit.elements import Battery, Element, Flasher, Fuse, Ground, Joint, Wire
 from electrics.circuit.findings import LIVENS_V, RULES
-from electrics.circuit.roads import BOTH_WAYS, could_be_fed
+from electrics.circuit.roads import BOTH_WAYS, FLOWS_A, could_be_fed, live_ends, reached_from
 from electrics.circuit.rules import Finding, Found, findings
 from electrics.circuit.simulate import GLOWS, Point, Simulation
 from electrics.circuit.wrong_roads import cause_of
+from electrics.reference.usual import FEED_LOSS_V, GROUND_LOSS_V
 
 __all__ = ["WIRING", "review"]
 
 UNFUSED_M = 0.2
 """How far from the battery the first fuse may sit [m] (common practice)."""
-FEED_LOSS_V, GROUND_LOSS_V = 0.5, 0.1
-"""What a lamp may lose on its feed and on its ground, on 12 V [V] (common practice)."""
 OTHER_SYSTEM = 1.5
 """A lamp made for this many times the battery's voltage belongs to another system [-]."""
 FAR_OVER = 4.0
@@ -29,8 +28,6 @@ FAR_OVER = 4.0
 SNEAKS_V = 2.0
 """What a lamp between two lamp circuits may put on the one that is off, on 12 V: markers between park and turn do [V]
 (estimate). On what the key switches, other things hang than lamps."""
-CARRIES_A = 1e-3
-"""Current that makes a branch part of a lamp's way [A]."""
 
 Seen = tuple[Point | None, Found]
 """Where something shows, or None for the wiring itself; and what was found."""
@@ -83,44 +80,58 @@ def _edges(simulation: Simulation) -> list[Edge]:
     return [edge for edge in edges if edge[1] != network.reference]
 
 
-def _live_ends(simulation: Simulation) -> list[str]:
-    return [battery.at("+" if battery.volts > 0 else "-") for battery in simulation.network.of(Battery)]
+Guard = tuple[float, str]
+"""A figure of the road to a node, and the part that it is of."""
 
 
-def _widest(simulation: Simulation) -> dict[str, tuple[float, str]]:
-    """What limits the current into each node that can be fed: the widest road's narrowest rating [A] and its part."""
+def _spread(
+    simulation: Simulation,
+    start: Guard,
+    behind: Callable[[Guard, Element], Guard | None],
+    is_better: Callable[[Guard, Guard], bool],
+) -> dict[str, Guard]:
+    """The best guard of each node that a battery can feed, all switches closed.
+
+    Parameters
+    ----------
+    simulation : Simulation
+    start : Guard
+        At the battery.
+    behind : callable
+        The guard behind an element, from that before it; None where the road ends there.
+    is_better : callable
+        Whether the first of two guards of a node is the one to keep.
+    """
     edges = _edges(simulation)
-    widest = dict.fromkeys(_live_ends(simulation), (inf, ""))
+    found = dict.fromkeys(live_ends(simulation.network), start)
     is_growing = True
     while is_growing:
         is_growing = False
         for first, second, owner in edges:
-            if first not in widest:
-                continue
-            before, own_a = widest[first], owner.lets_through_a
-            after = before if own_a is None or own_a >= before[0] else (own_a, owner.name)
-            if after[0] > widest.get(second, (0.0, ""))[0]:
-                widest[second] = after
+            guard = behind(found[first], owner) if first in found else None
+            if guard is not None and (second not in found or is_better(guard, found[second])):
+                found[second] = guard
                 is_growing = True
-    return widest
+    return found
 
 
-def _bare(simulation: Simulation) -> dict[str, tuple[float, str]]:
+def _widest(simulation: Simulation) -> dict[str, Guard]:
+    """What limits the current into each node: the narrowest rating on its widest road [A], and that part."""
+
+    def behind(before: Guard, owner: Element) -> Guard:
+        own_a = owner.lets_through_a
+        return before if own_a is None or own_a >= before[0] else (own_a, owner.name)
+
+    return _spread(simulation, (inf, ""), behind, lambda new, known: new[0] > known[0])
+
+
+def _bare(simulation: Simulation) -> dict[str, Guard]:
     """By node that no fuse guards: least length of wire from the battery [m], and the first part on that road."""
-    edges = [edge for edge in _edges(simulation) if edge[2].lets_through_a is None]
-    bare = dict.fromkeys(_live_ends(simulation), (0.0, ""))
-    is_growing = True
-    while is_growing:
-        is_growing = False
-        for first, second, owner in edges:
-            if first not in bare:
-                continue
-            far_m, begins = bare[first]
-            far_m += owner.run_m
-            if second not in bare or far_m < bare[second][0] - 1e-9:
-                bare[second] = far_m, begins or owner.name
-                is_growing = True
-    return bare
+
+    def behind(before: Guard, owner: Element) -> Guard | None:
+        return None if owner.lets_through_a is not None else (before[0] + owner.run_m, before[1] or owner.name)
+
+    return _spread(simulation, (0.0, ""), behind, lambda new, known: new[0] < known[0] - 1e-9)
 
 
 @_rule
@@ -161,11 +172,12 @@ def no_fuse(simulation: Simulation) -> Iterator[Seen]:
 @_rule
 def flashers_in_series(simulation: Simulation) -> Iterator[Seen]:
     """A flasher that another one feeds: each beats in the other's time, and the lamps follow neither."""
-    network = simulation.network
-    edges = _edges(simulation)
-    for flasher in network.of(Flasher):
-        for other in network.of(Flasher):
-            if other is not flasher and other.at("49") in _onward(flasher.at("49a"), edges):
+    flashers = simulation.network.of(Flasher)
+    edges = [(first, second) for first, second, _ in _edges(simulation)] if len(flashers) > 1 else []
+    for flasher in flashers:
+        fed = reached_from([flasher.at("49a")], edges)
+        for other in flashers:
+            if other is not flasher and other.at("49") in fed:
                 yield None, Found("error", other.name, 2.0, 1.0, "", flasher.name)
 
 
@@ -183,7 +195,7 @@ def wrong_system(simulation: Simulation) -> Iterator[Seen]:
 def lost_on_the_way(simulation: Simulation) -> Iterator[Seen]:
     """A lamp that burns and loses too much of its voltage in what only leads on, and where most of it goes."""
     network, scale = simulation.network, simulation.system_scale
-    named = {each.name for each in (*network.of(Ground), *network.of(Joint))}  # those have findings of their own
+    named = {each.name for each in (*network.of(Ground), *network.of(Joint))}  # they have their own findings
     for point in simulation.points:
         for (name, branch), light in simulation.light.items():
             lamp = network[name]
@@ -210,31 +222,24 @@ def sneak_feed(simulation: Simulation) -> Iterator[Seen]:
         currents = simulation.mean_currents[point.row]
         for branch, amps in zip(system.branches, currents, strict=True):
             owner = network[branch.owner]
-            if abs(amps) < CARRIES_A or owner.passes_on(branch.name) or owner.lets_through_a is not None:
+            if abs(amps) < FLOWS_A or owner.passes_on(branch.name) or owner.lets_through_a is not None:
                 continue
             into = branch.second if amps > 0 else branch.first
             if into not in could_be or place.get(into) is None or point.is_fed(into) or owner.name in lit_wrong:
                 continue
-            volts, off = point.volts(into), _off_by(edges, into)
+            volts = point.volts(into)
+            if volts <= LIVENS_V * simulation.system_scale:
+                continue
+            off = _off_by(edges, into)
             has_key = off in network and {"key", "engine"} & network[off].controls
             limit_v = (LIVENS_V if has_key else SNEAKS_V) * simulation.system_scale
             if volts > limit_v:
 
-                def is_gone(then: Point, node: str = into) -> bool:
-                    return then.volts(node) <= LIVENS_V
+                def is_gone(then: Point, node: str = into, most_v: float = limit_v) -> bool:
+                    return then.volts(node) <= most_v
 
                 by, mends = cause_of(point, (owner.name,), is_gone) or (owner.name, "")
                 yield point, Found("warning", off, volts, limit_v, "V", by, (), mends)
-
-
-def _onward(node: str, edges: Sequence[Edge]) -> set[str]:
-    """Every node that one feeds when all switches are closed, itself among them."""
-    found, is_growing = {node}, True
-    while is_growing:
-        new = {second for first, second, _ in edges if first in found} - found
-        found |= new
-        is_growing = bool(new)
-    return found
 
 
 def _off_by(edges: Sequence[Edge], node: str) -> str:
@@ -269,12 +274,12 @@ def _lost(point: Point, start: str, *, onward: bool) -> dict[str, float]:
     """
     simulation = point.simulation
     network, currents = simulation.network, simulation.mean_currents[point.row]
-    ends = {network.reference} if onward else set(_live_ends(simulation))
+    ends = {network.reference} if onward else set(live_ends(network))
     flows: dict[str, tuple[float, str, str]] = {}
     for branch, amps in zip(network.system.branches, currents, strict=True):
         source, sink = (branch.first, branch.second) if amps > 0 else (branch.second, branch.first)
         at, other = (source, sink) if onward else (sink, source)
-        if abs(amps) > max(CARRIES_A, flows.get(at, (0.0, "", ""))[0]):
+        if abs(amps) > max(FLOWS_A, flows.get(at, (0.0, "", ""))[0]):
             flows[at] = abs(float(amps)), other, branch.owner
     lost: dict[str, float] = {}
     at = start

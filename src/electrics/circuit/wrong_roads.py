@@ -22,7 +22,7 @@ GROUND_LOST_V = 0.5
 
 @rule
 def wrong_road(point: Point) -> Iterator[Found]:
-    """A lamp that is lit with none of its own feeds on, and the part that let the current through."""
+    """A lamp that lights with its own feeds off, and the part that lets the current through."""
     simulation = point.simulation
     for (name, branch), light in simulation.light.items():
         if light[point.row] <= GLOWS:

@@ -18,6 +18,7 @@ from electrics.design.roads import tree
 from electrics.design.routes import Route, Routes, Spot
 from electrics.design.units import Unit
 from electrics.reference.conductor import HOT_C, Conductor, conductors
+from electrics.reference.usual import GROUND_LOSS_V
 
 __all__ = ["lay_out"]
 
@@ -28,8 +29,6 @@ SERVICE_LOOP_M = 0.25
 SHORT_M = 0.15
 """From a terminal to a joint beside it, and from the battery to its fuse: within 20 cm [m] (common practice)."""
 SHORT_CUT_M = 0.25
-GROUND_LOSS_V = 0.1
-"""What a ground wire may lose on a 12 V system [V] (common practice)."""
 
 
 def lay_out(

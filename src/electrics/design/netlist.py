@@ -23,7 +23,7 @@ from electrics.reference.fuses import fuses
 from electrics.reference.usual import RUNNING_V, led_volts, running_v
 from electrics.vocabulary import Polarity
 
-__all__ = ["Net", "Netlist", "seat_of"]
+__all__ = ["PLACEHOLDER", "Net", "Netlist", "seat_of"]
 
 CUT = "wire, cut behind its socket"
 """The lead of a bulb in a socket where a part goes between feed and socket."""

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from electrics.errors import FactError
 from electrics.reference.conductor import HOT_C, Conductor, WireStandard, conductors
 from electrics.reference.fuses import Fuse, fuses
-from electrics.reference.usual import RUNNING_V
+from electrics.reference.usual import FEED_LOSS_V, RUNNING_V
 
 __all__ = [
     "SHOP_RANGE_MM2",
@@ -27,7 +27,7 @@ FUSE_FACTOR = 1.25
 """A fuse is at least this many times the load (common practice)."""
 AIM_SHARE = 0.03
 """Share of the voltage that a lamp run may drop (common practice; 0.4 V on 12 V)."""
-NEVER_OVER_SHARE = 0.5 / RUNNING_V
+NEVER_OVER_SHARE = FEED_LOSS_V / RUNNING_V
 """Never over 0.5 V on a 12 V system running at 13.5 V (common practice)."""
 LONGEST_RUN_M = 60.0
 SHOP_RANGE_MM2 = 0.75

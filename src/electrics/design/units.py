@@ -126,17 +126,20 @@ class UnitKind:
     @property
     def is_sided(self) -> bool:
         """Whether one of its leads does what its side does."""
-        return any(SIDED in row["wanted"] for kind, row in lead_rows() if kind == self.id)
+        return any(SIDED in row["wanted"] for row in self._rows)
 
     @property
     def is_counted(self) -> bool:
         """Whether any number of them makes sense: one lead, that does the same on both sides."""
-        rows = [row for kind, row in lead_rows() if kind == self.id]
-        return len(rows) == 1 and SIDED not in rows[0]["wanted"]
+        return len(self._rows) == 1 and not self.is_sided
+
+    @property
+    def _rows(self) -> list[dict[str, str]]:
+        return [row for kind, row in lead_rows() if kind == self.id]
 
     def leads(self, side: str) -> tuple[Lead, ...]:
         """Its leads on this side, in order; their ids are those of the kind."""
-        return tuple(lead_of(row, side) for kind, row in lead_rows() if kind == self.id)
+        return tuple(lead_of(row, side) for row in self._rows)
 
 
 LINKED_V = 0.1

@@ -46,7 +46,7 @@ OTHERS_OWN = "towed_own"
 STAYS_DARK = parse_wanted("tail and not tail")
 """The lamps of a towed car's own that are not wired: dark whatever the vehicle in front does."""
 Found = Mapping[str, tuple[Way, ...]]
-Decisions = TypeVar("Decisions")
+Decision = TypeVar("Decision")
 SURE = 0.95
 """From which what the bench test says of the lamp's kind is taken for a fact [-]."""
 
@@ -162,7 +162,7 @@ def layout_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = 
     if found is None:
         found = find_ways(facts, beliefs, accessory.leads, possible, states)
     runs = _runs(decided, accessory.leads)
-    drafts: list[LeadDraft] = []
+    drafts: dict[str, LeadDraft] = {}
     sites = Sites.of(facts, tuple(place_wires(facts, beliefs)))
     unit_of = {unit.id: unit for unit in accessory.units}
     loads = list(_loads(accessory, lamp, tried))
@@ -182,7 +182,7 @@ def layout_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = 
         return -usual_a * lead.lamps, lead.wanted.text, str(lead.polarity), lead.side, spot.zone, far_m
 
     for lead, measured, usual_a in sorted(loads, key=order):
-        parted = [each for each in drafts if each.shown and each.shown.candidate.form.parts]
+        parted = [each for each in drafts.values() if each.shown and each.shown.candidate.form.parts]
         shared = frozenset().union(*(share_keys(each.shown, lead) for each in parted if each.shown))
         reach = sites.reach_of(unit_of[lead.unit], runs[lead.id])
         alike = alike_a[lead.wanted.text, lead.polarity]
@@ -190,10 +190,9 @@ def layout_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = 
         chosen = next((way for way in ways if way.is_of(decided.ways.get(lead.id, ""))), None)
         if lead.id not in decided.ways:
             chosen = _as_its_mate(lead, accessory.leads, decided.ways, ways)
-        drafts.append(LeadDraft(lead, usual_a, runs[lead.id], ways, chosen, measured))
-    listed = [lead.id for lead, *_ in loads]
-    drafts.sort(key=lambda draft: listed.index(draft.lead.id))
-    return JobLayout(facts, sites, accessory, drafts, circuits_of(facts, drafts), found, unused)
+        drafts[lead.id] = LeadDraft(lead, usual_a, runs[lead.id], ways, chosen, measured)
+    listed = [drafts[lead.id] for lead, *_ in loads]
+    return JobLayout(facts, sites, accessory, listed, circuits_of(facts, listed), found, unused)
 
 
 def _used(accessory: Accessory, ways: Mapping[str, str]) -> tuple[Accessory, tuple[tuple[Unit, Lead], ...]]:
@@ -212,7 +211,7 @@ def _used(accessory: Accessory, ways: Mapping[str, str]) -> tuple[Accessory, tup
     return accessory.of_units([unit for unit in units if unit.leads]), left
 
 
-def _of_mate(lead: Lead, leads: Sequence[Lead], decided: Mapping[str, Decisions]) -> Decisions | None:
+def _of_mate(lead: Lead, leads: Sequence[Lead], decided: Mapping[str, Decision]) -> Decision | None:
     """What is decided of the same lead of the other unit of a pair; None for nothing."""
     return next((decided[each.id] for each in lead.mates(leads) if each.id in decided), None)
 

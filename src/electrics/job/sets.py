@@ -7,7 +7,7 @@ from dataclasses import replace
 from itertools import combinations
 
 from electrics.correct.effects import Effect
-from electrics.job.correction import Correction, Tried, compared, effects_of, with_cure
+from electrics.job.correction import Correction, Tried, compared, effects_of, try_proposal, with_cure
 from electrics.job.cures.base import Proposal
 from electrics.job.cures.registry import cure_of, proposals
 from electrics.job.plan import Plan, plan
@@ -44,8 +44,11 @@ def first_set(found: Plan, correction: Correction) -> FixSet | None:
     if correction.taken or not correction.before:
         return None
     for several in list(_covers(correction))[:MOST_TRIES]:
-        tried = compared(several[0], _effects_with(found, several), correction.before)
-        if tried.is_clean:
+        if len(several) == 1:
+            tried = try_proposal(found, several[0], correction.before)
+        else:
+            tried = compared(several[0], _effects_with(found, several), correction.before)
+        if tried is not None and tried.is_clean:
             return several, tried
     return None
 
@@ -82,8 +85,20 @@ def _good_for(correction: Correction, effect: Effect) -> set[str]:
     }
 
 
-def all_at_once(found: Plan, correction: Correction, tried: Mapping[Proposal, Tried | None]) -> FixSet | None:
+def all_at_once(
+    found: Plan, correction: Correction, tried: Mapping[Proposal, Tried | None], first: FixSet | None
+) -> FixSet | None:
     """Several cures for what no single one cures: the best, and whatever makes it better, put in together.
+
+    Parameters
+    ----------
+    found : Plan
+    correction : Correction
+        Of that plan.
+    tried : mapping of Proposal to Tried or None
+        What each does by itself.
+    first : FixSet or None
+        Of `first_set`.
 
     Returns
     -------
@@ -94,7 +109,6 @@ def all_at_once(found: Plan, correction: Correction, tried: Mapping[Proposal, Tr
     enough = [each for each in singles if not each.left and each.proposal.fit is None]
     if correction.taken or any(cure_of(each.proposal.cure).keeps_wish for each in enough):
         return None  # one without heat is enough
-    first = first_set(found, correction)
     if first is not None and len(first[0]) == 1:
         first = None  # it stands among the singles
     if first is not None and not any(each.fit for each in first[0]):

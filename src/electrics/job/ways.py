@@ -248,8 +248,17 @@ def place_wires(facts: JobFacts, beliefs: Sequence[Belief]) -> Iterator[PlaceWir
         is_tow = bool(pin_out(place.point.kind))
         for key, wire in zip(place.wire_keys, belief.wires, strict=True):
             near = (TOW,) if is_tow else (f"{access_kinds()[place.point.kind].zone} {side}",) if side else ()
-            kind = place.point.kind
-            yield PlaceWire(key, place.key, place.point.name, wire, is_at_fuse, False, is_tow, near, side, kind)
+            yield PlaceWire(
+                key,
+                place.key,
+                place.point.name,
+                wire,
+                is_at_fuse,
+                is_tow=is_tow,
+                near=near,
+                side=side,
+                kind=place.point.kind,
+            )
 
 
 def source_of(

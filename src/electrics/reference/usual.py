@@ -12,6 +12,8 @@ from electrics.reference.tables import Table, read_table
 from electrics.vocabulary import Function
 
 __all__ = [
+    "FEED_LOSS_V",
+    "GROUND_LOSS_V",
     "HIGHEST_V",
     "LED_STARTS_V",
     "LOWEST_V",
@@ -28,6 +30,9 @@ __all__ = [
 LOWEST_V, RUNNING_V, HIGHEST_V = 11.5, 13.5, 15.0
 """Idling with load, with the engine running, and charging, on a 12 V system; in proportion on others [V] (common
 practice)."""
+FEED_LOSS_V, GROUND_LOSS_V = 0.5, 0.1
+"""What a lamp that is on may lose on 12 V, from battery positive to its feed and from its ground to battery negative
+[V] (common practice)."""
 LED_STARTS_V = 7.15
 """Where a usual string LED begins to draw, on 12 V: 0.2 A at 13.5 V is 0.137 A at 11.5 V (handbook) [V]."""
 

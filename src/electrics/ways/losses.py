@@ -13,7 +13,7 @@ from electrics.circuit.findings import Finding
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import GLOWS, Simulation
 from electrics.design.design import OTHER_LAMPS
-from electrics.reference.usual import system_scale
+from electrics.reference.usual import FEED_LOSS_V, GROUND_LOSS_V, system_scale
 
 __all__ = ["FULL", "losses", "woken"]
 
@@ -34,11 +34,6 @@ def woken(simulation: Simulation) -> tuple[Finding, ...]:
                 where = (str(point.case.state), "lit" if point.case.lit else "dark")
                 found.setdefault(name, Finding("factory_lamp", "error", name, *where, light, 0.0, "share"))
     return tuple(found.values())
-
-
-FEED_LOSS_V, GROUND_LOSS_V = 0.5, 0.1
-"""What a lamp that is on may lose on a 12 V system, from battery positive to its feed and from its ground to battery
-negative [V] (common practice)."""
 
 
 def losses(

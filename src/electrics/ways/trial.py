@@ -20,7 +20,7 @@ from electrics.circuit.simulate import GLOWS, Simulation, simulate
 from electrics.design.assemble import bare
 from electrics.design.forms import Form
 from electrics.design.groups import DASH_SPOT, Feed, Group, Load, Tap
-from electrics.design.netlist import Netlist
+from electrics.design.netlist import PLACEHOLDER, Netlist
 from electrics.design.sources import own_feed
 from electrics.design.states import TABLE_STATES
 from electrics.design.units import Lead, Unit
@@ -51,8 +51,6 @@ COIL_RESTS_A = 0.01
 """Coil current with everything off from which a relay counts as energised [A]."""
 ADDED = "added"
 """What a lamp that is tried is called."""
-TRIED_DIODE = "6A4"
-"""A diode that bears what lamps draw, while none is sized."""
 
 
 @dataclass(frozen=True)
@@ -243,7 +241,7 @@ def _group(n: int, each: Attachment) -> Group:
         Tap(node, node, "", DASH_SPOT, Function.SPARE, is_own=node.startswith("@"), fuse_a=0.0) for node in each.nodes
     )
     wire = max(conductors(WireStandard.AWG), key=lambda wire: wire.area_mm2)
-    feed = Feed(wire, wire.largest_fuse_a, None, TRIED_DIODE)
+    feed = Feed(wire, wire.largest_fuse_a, None, PLACEHOLDER)
     return Group(each.form, taps, (Load(unit, lead, each.count * each.each_a, DASH_SPOT),), feed)
 
 

@@ -16,7 +16,7 @@ from electrics.job.cures.loads import FREE_AIR
 from electrics.job.job_file import read_job_file
 from electrics.job.judging import complaint_findings, findings_of
 from electrics.job.plan import plan
-from electrics.job.sets import all_at_once
+from electrics.job.sets import all_at_once, first_set
 from electrics.reference.mounts import mounts
 from electrics.reference.usual import HIGHEST_V, LOWEST_V
 from hailstone.wording import correct as wording
@@ -43,7 +43,7 @@ def correct_document(text: str) -> dict[str, Any]:
     tried = {proposal: try_proposal(found, proposal, correction.before) for proposal in correction.open}
     forbidden = [finding_text(each, found.hookup) for each in found.hookup.forbidden]
     is_taken, causes = bool(correction.taken), causes_of(correction.before)
-    several = all_at_once(found, correction, tried)
+    several = all_at_once(found, correction, tried, first_set(found, correction))
     answers = complaint_findings(found.facts, correction.before)
     complaint = complaint_sentence(found.facts.complaint, correction.before, found.facts.vehicle.flasher)
     return {

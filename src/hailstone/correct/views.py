@@ -50,7 +50,7 @@ def correct(request: Request, job_id: int) -> HttpResponse:
 
 @require_GET
 def cures(request: Request, job_id: int) -> HttpResponse:
-    """The first fix that ends everything; then, by a request of their own, all of them, each tried on the circuit."""
+    """The first fix that works by itself; a second request brings all the others, each tried on the circuit."""
     view = job_overview(job_id)
     found = _correction(view)
     context: dict[str, Any] = {"view": view, "rows": [], "version": hookup_of(view.job).version}

@@ -1,6 +1,6 @@
 """The decisions of layer three: which wire is tapped, and with what.
 
-What hangs on leads, wires and places has rows of its own; `hailstone.layers.decisions` loads them with the job.
+Choices on leads, wires and places are rows too; `hailstone.layers.decisions` loads them together with the job.
 """
 
 from __future__ import annotations

@@ -57,13 +57,16 @@ def tried_of(plan: Plan, correction: Correction) -> dict[Proposal, Tried | None]
     if key not in _tried:
         found: dict[Proposal, Tried | None] = {}
         alike: dict[tuple[object, ...], Tried | None] = {}
+        first = first_of(plan, correction)
+        known = {first[0][0]: first[1]} if first is not None and len(first[0]) == 1 else {}
         for proposal in (*correction.open, *correction.more):
             beside = proposal in correction.more
             decision = proposal.decision
             same = (beside, decision and replace(decision, case_w=0.0, mount=""))
             if same not in alike:
                 before = correction.now if beside else correction.before
-                alike[same] = try_proposal(plan, proposal, before, is_beside=beside)
+                done = known.get(proposal)
+                alike[same] = done or try_proposal(plan, proposal, before, is_beside=beside)
             found[proposal] = alike[same] if decision else None
         _tried[key] = found
     return _tried[key]
@@ -81,7 +84,7 @@ def all_of(plan: Plan, correction: Correction) -> FixSet | None:
     """Several cures at once, where no single one cures everything; kept with the plan."""
     key = _key(plan)
     if key not in _all:
-        _all[key] = all_at_once(plan, correction, tried_of(plan, correction))
+        _all[key] = all_at_once(plan, correction, tried_of(plan, correction), first_of(plan, correction))
     return _all[key]
 
 

@@ -1,6 +1,6 @@
 """What is fitted thing by thing, with its leads, and the places that decisions name.
 
-Nothing here is reached from its job by a query of its own: `hailstone.layers.decisions` loads it with the job.
+No page queries these one by one: `hailstone.layers.decisions` loads them together with the job.
 """
 
 from __future__ import annotations

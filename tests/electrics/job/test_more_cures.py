@@ -13,7 +13,7 @@ from electrics.job.correction import correct, effects_of, try_proposal, with_cur
 from electrics.job.cures.base import Situation
 from electrics.job.cures.registry import CURES, cure_of, proposals
 from electrics.job.plan import plan
-from electrics.job.sets import all_at_once
+from electrics.job.sets import all_at_once, first_set
 from electrics.job.trials import try_design
 from electrics.reference.habits import AIR_C, WARNS_SHARE, WATCHES_ALL
 from electrics.vocabulary import Arrangement, parse_state
@@ -69,7 +69,7 @@ def test_no_single_cure_is_enough_and_two_together_are():
     found = job("combined_tail_lamps", COMBINED, backfeed_v=2.0)
     result, tried = tries(found, "flasher", "diode")
     assert rules(result.before) == {"flash_rate", "linked_leads"}
-    chosen, together = all_at_once(found, result, tried)
+    chosen, together = all_at_once(found, result, tried, first_set(found, result))
     assert {proposal.cure for proposal in chosen} == {"flasher", "diode"}
     assert together.is_clean
     facts = found.facts
@@ -151,7 +151,7 @@ def test_a_computer_that_counts_stop_and_tail_lamps_as_well_gets_a_resistor_of_i
     assert ohms["stop_resistor"] <= 8
     assert 25 <= ohms["tail_resistor"] <= 50
     assert {each.verdict for each in tried.values()} == {"half"}
-    several, together = all_at_once(found, result, tried)
+    several, together = all_at_once(found, result, tried, first_set(found, result))
     assert {each.cure for each in several} == set(kinds)
     assert together.is_clean
 
