@@ -20,8 +20,9 @@ from functools import cache
 import numpy as np
 
 from bench.wires import TrueWire, shown
-from electrics.identify.belief import AccessPoint, Evidence, Setup, Wire, identify
-from electrics.identify.kinds import Side, count_prior
+from electrics.document.places import AccessPoint, Evidence, Setup, Side, Wire
+from electrics.identify.belief import identify
+from electrics.identify.kinds import count_prior
 from electrics.identify.plan import next_steps
 from electrics.signals import Scenario, signal
 from electrics.vocabulary import FUNCTIONS, Arrangement, Function, Instrument, parse_state

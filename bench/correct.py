@@ -12,13 +12,14 @@ from electrics.circuit.elements import ComputerOutput, Flasher, Ground, Lamp, Wi
 from electrics.circuit.network import Network
 from electrics.correct.flasher import KINDS, believe_flasher, flasher_questions
 from electrics.design.accessories import accessories
+from electrics.design.units_of_facts import unit_facts_of
+from electrics.document.decisions import HookUpDecisions
+from electrics.document.job import JobFacts, Wish
+from electrics.document.places import AccessPoint, PlaceFacts, Side
+from electrics.document.places import Wire as Pin
 from electrics.document.vehicle import Computer, FlasherKind, VehicleFacts
-from electrics.identify.facts import AccessPoint
-from electrics.identify.facts import Wire as Pin
-from electrics.identify.kinds import Side
 from electrics.inference.questions import SLIP
 from electrics.job.correction import correct, effects_of, try_proposal, with_cure
-from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, Wish
 from electrics.job.plan import Plan, accessory_of, plan
 from electrics.job.sets import first_set
 from electrics.job.trials import forget, try_design
@@ -74,7 +75,7 @@ def largest_ms() -> tuple[float, float, float]:
 def first_set_ms() -> float:
     """Effects of LED bulbs all round that are in backward, and the first set that ends everything, cold [ms]."""
     found = _planned(FlasherKind.ELECTRONIC, Arrangement.SEPARATE, 12, "led_bulbs", FlasherKind.ELECTRONIC)
-    units = tuple(replace(unit, turned=True) for unit in accessory_of(found.facts).units)
+    units = tuple(unit_facts_of(replace(unit, turned=True)) for unit in accessory_of(found.facts).units)
     facts = replace(found.facts, units=units)
     ways = {lead.lead.id: lead.shown.key for lead in plan(facts).hookup.leads if lead.shown}
     found = plan(replace(facts, hookup=HookUpDecisions(ways)))

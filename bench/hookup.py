@@ -12,10 +12,10 @@ from typing import Any
 from bench.identify import MORE_STATES, SEED
 from bench.vehicles import TrueAccessPoint, TrueWire, measure
 from electrics.design.accessories import accessories
+from electrics.document.decisions import HookUpDecisions
+from electrics.document.job import JobFacts, Wish
+from electrics.document.places import PlaceFacts, Setup, Side
 from electrics.document.vehicle import VehicleFacts
-from electrics.identify.facts import Setup
-from electrics.identify.kinds import Side
-from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, Wish
 from electrics.job.hookup_file import read_job
 from electrics.job.plan import plan
 from electrics.job.trials import forget

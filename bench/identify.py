@@ -12,8 +12,9 @@ from dataclasses import dataclass, field, replace
 from scipy.stats import beta
 
 from bench.vehicles import LAMPS, SWAPPED, TrueAccessPoint, generate, measure
+from electrics.document.places import AccessPoint, Claim, Evidence, Setup, Wire
 from electrics.formats.reading_text import Reading, Word
-from electrics.identify.belief import AccessPoint, Belief, Claim, Evidence, Setup, Wire, identify
+from electrics.identify.belief import Belief, identify
 from electrics.identify.families import Slip
 from electrics.identify.kinds import access_kinds
 from electrics.identify.plan import next_steps

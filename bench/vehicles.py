@@ -11,9 +11,9 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from bench.wires import TrueWire, shown
+from electrics.document.places import AccessPoint, Evidence, Setup, Side, Wire
 from electrics.formats.reading_text import Reading, parse_reading
-from electrics.identify.belief import AccessPoint, Evidence, Setup, Wire
-from electrics.identify.kinds import Side, access_kinds, pin_out
+from electrics.identify.kinds import access_kinds, pin_out
 from electrics.signals import Level, Scenario, signal, variants
 from electrics.vocabulary import (
     Arrangement,

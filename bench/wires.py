@@ -8,8 +8,8 @@ from functools import lru_cache
 
 from electrics.circuit.elements import Battery, BrakeController, Element, Lamp, Led, Resistor
 from electrics.circuit.network import Network
+from electrics.document.places import Setup
 from electrics.formats.reading_text import Reading
-from electrics.identify.facts import Setup
 from electrics.instruments.every import meter_for
 from electrics.instruments.meter import Held, Probe
 from electrics.signals import GROUND_SWITCHED, Level, Signal

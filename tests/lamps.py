@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
+from electrics.document.places import AccessPoint, Evidence, Setup, Side, Wire
 from electrics.formats.reading_text import parse_reading
-from electrics.identify.belief import AccessPoint, Evidence, Setup, Wire
-from electrics.identify.kinds import Side
 from electrics.vocabulary import Function, Instrument, Load, parse_state
 
 REAR = {

@@ -6,7 +6,7 @@ from functools import cache
 
 from django.utils import timezone
 
-from electrics.identify.belief import Setup
+from electrics.document.places import Setup
 from electrics.instruments.every import meter_for
 from electrics.instruments.meter import Probe
 from electrics.lighting.vehicle import Vehicle, factory_circuit

@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 
 from electrics.design.accessories import accessories
+from electrics.design.units_of_facts import unit_facts_of
+from electrics.document.decisions import HookUpDecisions
+from electrics.document.job import JobFacts, Wish
+from electrics.document.places import AccessPoint, PlaceFacts, Side, Wire
 from electrics.document.vehicle import VehicleFacts
-from electrics.identify.facts import AccessPoint, Wire
-from electrics.identify.kinds import Side
-from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, Wish
 from electrics.job.plan import accessory_of, plan
 from electrics.vocabulary import Arrangement, Function
 
@@ -60,5 +61,5 @@ def job(accessory, arrangement, vehicle=None, **found):
     """A job with the best ways taken, its units as they were found to be."""
     facts = facts_of(accessory, arrangement)
     facts = replace(facts, vehicle=replace(facts.vehicle, **(vehicle or {})))
-    units = tuple(replace(unit, **found) for unit in accessory_of(facts).units)
+    units = tuple(unit_facts_of(replace(unit, **found)) for unit in accessory_of(facts).units)
     return with_best(replace(facts, units=units))

@@ -7,7 +7,7 @@ from django.template import Template
 from django.test.utils import _TestState
 
 from briefs import BRIEF, CHOICE
-from electrics.identify.belief import Setup
+from electrics.document.places import Setup
 from electrics.vocabulary import Instrument, Load, parse_state
 from hailstone.identify.services import add_point
 from hailstone.jobs.services import begin_job

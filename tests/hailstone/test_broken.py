@@ -11,7 +11,7 @@ from contextlib import closing
 import pytest
 
 from briefs import BRIEF
-from electrics.identify.leads import Light, Seen, Trial
+from electrics.document.lamp import Light, Seen, Trial
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import begin_job
 from hailstone.lamp.models import LeadTrial

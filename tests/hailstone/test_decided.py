@@ -2,12 +2,18 @@
 
 from __future__ import annotations
 
+import json
+from dataclasses import replace
+
 import pytest
 from django.db import connection
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from decisions import decide_only, decided
+from electrics.document.decisions import CureDecision
+from electrics.document.units import LeadFacts, UnitFacts
+from electrics.document.written import typed, written
 from hailstone.hookup.models import CuredLead, Distance, LeadDecision, WaySource
 from hailstone.identify.models import Pin
 from hailstone.identify.services import add_point, remove_point
@@ -49,21 +55,22 @@ def documents(draw, points, pins):
     units = []
     for key in keys:
         labels = draw(st.lists(st.sampled_from(("red", "white")), min_size=1, unique=True))
-        rows = [{"id": f"{key}: {label}", "lead": label, "wants": "tail", "amps": 0.3} for label in labels]
-        facts = {"name": f"the {key}", "kind": "", "side": draw(st.sampled_from(("", "left"))), "lamps": 2}
-        facts |= {"place": draw(st.sampled_from(places)), "instead_of": draw(st.sampled_from(("", a, b)))}
-        units.append({"id": key, **facts, "leads": [*rows, {"lead": "ground", "wants": "ground"}]})
-    leads = st.sampled_from([*BRIEFS, *(lead["id"] for unit in units for lead in unit["leads"] if "id" in lead)])
+        rows = [LeadFacts(label, "tail", 0.3, id=f"{key}: {label}") for label in labels]
+        side, place = draw(st.sampled_from(("", "left"))), draw(st.sampled_from(places))
+        instead_of, leads = draw(st.sampled_from(("", a, b))), (*rows, LeadFacts("ground", "ground"))
+        found = {name: draw(st.sampled_from((None, True, False))) for name in ("removable", "swinging", "wet")}
+        units.append(UnitFacts(f"the {key}", "", side, place, instead_of, 2, **found, leads=leads, id=key))
+    leads = st.sampled_from([*BRIEFS, *(lead.id for unit in units for lead in unit.own_leads)])
     ways = st.sampled_from(
         ("unused:", f"direct:{one}", f"and_not:{two},{one}", f"relay:@battery,{two}", "direct:gone")
     )
     pair = st.lists(st.sampled_from([place for place in places if place]), min_size=2, max_size=2, unique=True)
-    distances = [[*each, 2.5] for each in draw(st.lists(pair, max_size=3))]
-    at = st.lists(leads, max_size=2, unique=True)
-    cures = [{"cure": each, "ohm": 6.0, "leads": draw(at)} for each in draw(st.permutations(("flasher", "diode")))]
+    distances = tuple((*each, 2.5) for each in draw(st.lists(pair, max_size=3)))
+    at = st.lists(leads, max_size=2, unique=True).map(tuple)
+    cures = tuple(CureDecision(each, draw(at), 6.0) for each in draw(st.permutations(("flasher", "diode"))))
     return Decisions(
-        units,
-        [{"name": spot, "zone": "front centre"} for spot in spots],
+        tuple(units),
+        dict.fromkeys(spots, "front centre"),
         draw(st.dictionaries(leads, ways)),
         draw(st.dictionaries(leads, st.just({"joint": "solder"}))),
         distances,
@@ -85,8 +92,9 @@ def test_what_was_kept_is_read_again_whatever_stood_there_before(lamps, data):
     keep(job, document)
     assert decided(job) == document
     assert decisions_of(jobs_with_facts().get(pk=job.pk)) == document
-    referred = {*document.ways, *document.runs, *(lead for cure in document.cures for lead in cure["leads"])}
-    own = {lead["id"] for unit in document.units for lead in unit["leads"] if "id" in lead}
+    assert typed(Decisions, json.loads(json.dumps(written(document)))) == document
+    referred = {*document.ways, *document.runs, *(lead for cure in document.cures for lead in cure.leads)}
+    own = {lead.id for unit in document.units for lead in unit.own_leads}
     assert Lead.objects.count() == len(own | referred) + len(document.units)  # and a ground of each
     assert Place.objects.count() <= 2 * len(document.units) + 2 * len(document.distances)
     connection.check_constraints()
@@ -96,13 +104,13 @@ def test_a_lamp_that_is_removed_takes_its_distances_and_leaves_its_ways_open(pag
     point = hooked_up.points.get()
     begin_units(fresh(hooked_up), who)
     first, *others = decided(hooked_up).units
-    at = {**first, "place": f"#{point.id}", "instead_of": f"#{point.id}"}
-    decide_only(hooked_up, units=[at, *others], distances=[[f"#{point.id}", "battery", 3.0], ["battery", "cab", 1.0]])
+    at = replace(first, place=f"#{point.id}", instead_of=f"#{point.id}")
+    decide_only(hooked_up, units=(at, *others), distances=((f"#{point.id}", "battery", 3.0), ("battery", "cab", 1.0)))
     before = facts_now(hooked_up)
     remove_point(point, who)
     after = decided(hooked_up)
-    assert (after.units[0]["place"], after.units[0]["instead_of"]) == ("", "")
-    assert after.distances == [["battery", "cab", 1.0]]
+    assert (after.units[0].place, after.units[0].instead_of) == ("", "")
+    assert after.distances == (("battery", "cab", 1.0),)
     assert set(after.ways.values()) == {"direct:gone"}
     changed = {change.key.partition(":")[0] for change in changes_between(before, facts_now(hooked_up))}
     assert {"unit", "distance", "way"} <= changed
@@ -124,41 +132,40 @@ def test_a_wire_that_is_taken_out_leaves_a_way_that_says_so_and_undo_cannot_brin
 def test_undo_after_a_lamp_was_removed_brings_back_what_still_can_be(hooked_up, who):
     point = hooked_up.points.get()
     begin_units(fresh(hooked_up), who)
-    decide_only(hooked_up, distances=[[f"#{point.id}", "battery", 3.0], ["battery", "cab", 1.0]])
+    decide_only(hooked_up, distances=((f"#{point.id}", "battery", 3.0), ("battery", "cab", 1.0)))
     remember(hooked_up.id, who, "a change")
     remove_point(point, who)
-    decide_only(hooked_up, distances=[])
+    decide_only(hooked_up, distances=())
     take_back(fresh(hooked_up), who, str(last_change(hooked_up).id))
-    assert decided(hooked_up).distances == [["battery", "cab", 1.0]]
+    assert decided(hooked_up).distances == (("battery", "cab", 1.0),)
 
 
 def test_a_new_lead_of_an_old_name_is_another_lead(hooked_up, who):
     """One lead is called otherwise, and the next gets its old name: the way stays with the first."""
     begin_units(fresh(hooked_up), who)
-    entry, *_ = decided(hooked_up).units
-    lead, ground = entry["leads"]
-    id = lead["id"]
-    way = {id: "unused:"}
+    unit, *_ = decided(hooked_up).units
+    lead, ground = unit.leads
+    way = {lead.id: "unused:"}
     decide_only(hooked_up, ways=way)
-    added = {**{name: value for name, value in lead.items() if name != "id"}, "lead": id.partition(": ")[2] or id}
-    renamed = [{**lead, "lead": "blue"}, added, ground]
-    save_unit(fresh(hooked_up), who, {**entry, "leads": renamed}, version=fresh(hooked_up).version)
-    ids = [lead.id for unit in job_facts(fresh(hooked_up)).units for lead in unit.leads]
+    added = replace(lead, id="", lead=lead.id.partition(": ")[2] or lead.id)
+    renamed = (replace(lead, lead="blue"), added, ground)
+    save_unit(fresh(hooked_up), who, replace(unit, leads=renamed), version=fresh(hooked_up).version)
+    ids = [lead.id for unit in job_facts(fresh(hooked_up)).units for lead in unit.own_leads]
     assert (len(ids), len(set(ids))) == (2, 2)
     assert decided(hooked_up).ways == way
 
 
 def test_a_job_goes_with_every_row_of_it(job, point, who):
     begin_units(fresh(job), who)
-    entry, *_ = decided(job).units
-    lead = entry["leads"][0]["id"]
+    unit, *_ = decided(job).units
+    lead = unit.leads[0].id
     decide_only(
         job,
-        units=[{**entry, "place": "canopy"}],
-        spots=[{"name": "canopy", "zone": "rear centre"}],
+        units=(replace(unit, place="canopy"),),
+        spots={"canopy": "rear centre"},
         ways={lead: f"direct:{point.pins.first().id}"},
-        cures=[{"cure": "flasher", "leads": [lead]}],
-        distances=[[f"#{point.id}", f"={entry['id']}> (new)", 2.0]],
+        cures=(CureDecision("flasher", (lead,)),),
+        distances=((f"#{point.id}", f"={unit.id}> (new)", 2.0),),
     )
     rows = (Spot, Place, Unit, Lead, LeadDecision, WaySource, CuredLead, Distance)
     assert all(model.objects.exists() for model in rows)

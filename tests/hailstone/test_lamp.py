@@ -7,7 +7,7 @@ from itertools import permutations
 import pytest
 from django.utils import timezone
 
-from electrics.identify.leads import Light, Seen, Trial
+from electrics.document.lamp import Light, Seen, Trial
 from hailstone.jobs.models import Job
 from hailstone.lamp.models import FittedLamp, LeadTrial
 from hailstone.lamp.services import lay_out, try_pair

@@ -5,7 +5,8 @@ from __future__ import annotations
 import pytest
 
 from electrics.build.sheet import STEPS
-from electrics.identify.belief import Setup, identify
+from electrics.document.places import Setup
+from electrics.identify.belief import identify
 from electrics.vocabulary import Function, Load, parse_state
 from hailstone.identify.services import save_reading
 from hailstone.jobs.models import Job

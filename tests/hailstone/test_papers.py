@@ -77,4 +77,4 @@ def test_a_distance_that_cannot_be_is_refused_and_not_stored(page, hooked_up, m,
     sent = {"first": "left tail lamp", "second": second, "m": m}
     text = page.post(f"/jobs/{hooked_up.id}/distance/", sent, follow=True).content.decode()
     assert says in text
-    assert decided().distances == []
+    assert decided().distances == ()

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from briefs import BRIEF
-from electrics.identify.belief import Setup
+from electrics.document.places import Setup
 from electrics.job.beliefs import scenarios_left, settled_circuits
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Instrument, Load, parse_state

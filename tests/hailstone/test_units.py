@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 
 import pytest
 
@@ -10,6 +11,7 @@ from briefs import BRIEF, CIRCUIT
 from decisions import decide_only, decided
 from electrics.build.sheet import STEPS
 from electrics.design.accessories import accessories
+from electrics.document.decisions import CureDecision
 from electrics.job.plan import accessory_of
 from electrics.prove.sheet import Outcome
 from electrics.signals import Scenario
@@ -17,7 +19,6 @@ from electrics.vocabulary import Arrangement
 from hailstone.hookup.services import state_distance
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import begin_job
-from hailstone.layers.decision_rows import lead_ids
 from hailstone.layers.job_facts import job_facts
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.signed import changes_between
@@ -54,16 +55,16 @@ def fresh(job):
 
 def form(job, n, **changes):
     """The form of the nth thing as it stands, with some fields changed."""
-    entry = decided(job).units[n]
-    leads = [each for each in entry["leads"] if each["wants"] != "ground"]
+    unit = decided(job).units[n]
+    leads = unit.own_leads
     sent = {
-        "unit": entry["id"],
+        "unit": unit.id,
         "version": fresh(job).version,
-        "spacing": entry["spacing_m"],
-        "lead_id": [each["id"] for each in leads],
+        "spacing": unit.spacing_m,
+        "lead_id": [each.id for each in leads],
         "common": "ground",
-        **{name: entry[name] for name in ("name", "side", "place", "instead_of", "lamps")},
-        **{name: [each[name] for each in leads] for name in ("lead", "wants", "amps", "technology")},
+        **{name: getattr(unit, name) for name in ("name", "side", "place", "instead_of", "lamps")},
+        **{name: [getattr(each, name) for each in leads] for name in ("lead", "wants", "amps", "technology")},
     }
     return sent | changes
 
@@ -134,15 +135,13 @@ def test_removing_says_what_goes_with_it_and_undo_brings_it_back(page, mirrors):
     post(page, mirrors, "begin", {})
     both = job_overview(mirrors.id).plan
     text = page.get(f"/jobs/{mirrors.id}/units/").content.decode()
-    assert "With it goes the way of 1 lead." in text
-    sent = {"unit": decided(mirrors).units[1]["id"], "version": fresh(mirrors).version}
+    assert "With it goes the hook-up of 1 lead." in text
+    sent = {"unit": decided(mirrors).units[1].id, "version": fresh(mirrors).version}
     text = page.post(f"/jobs/{mirrors.id}/units/remove/", sent, follow=True).content.decode()
-    assert "Removed: right mirror turn lamp. With it went the way of 1 lead." in text
+    assert "Removed: right mirror turn lamp. With it went the hook-up of 1 lead." in text
     assert len(job_overview(mirrors.id).plan.leads) == 1
     assert len(decided(mirrors).ways) == 1
-    alone = post(
-        page, mirrors, "remove", {"unit": decided(mirrors).units[0]["id"], "version": fresh(mirrors).version}
-    )
+    alone = post(page, mirrors, "remove", {"unit": decided(mirrors).units[0].id, "version": fresh(mirrors).version})
     assert (alone.status_code, "s only part" in alone.content.decode()) == (422, True)
     text = undo(page, mirrors)
     assert "Undone: removing right mirror turn lamp." in text
@@ -178,10 +177,10 @@ def test_a_thing_stands_at_a_place_without_wires_and_its_run_is_as_long_as_was_s
     design = job_overview(mirrors.id).plan.design
     assert any(spot.name == "front socket" for spot in design.spots())
     busy = post(page, mirrors, "place/remove", {"name": "front socket", "version": fresh(mirrors).version})
-    assert (busy.status_code, "Put it somewhere else first" in busy.content.decode()) == (422, True)
+    assert (busy.status_code, "Move it first" in busy.content.decode()) == (422, True)
     far = {"first": "front socket", "second": "ring terminal", "m": "3"}
     page.post(f"/jobs/{mirrors.id}/distance/", far)  # no place of the design: refused, nothing stored
-    assert decided(mirrors).distances == []
+    assert decided(mirrors).distances == ()
 
 
 def test_a_place_that_is_renamed_keeps_what_stands_there_and_one_that_is_gone_breaks_nothing(page, mirrors):
@@ -215,24 +214,24 @@ def test_a_distance_stays_said_when_what_it_leads_to_gets_another_name(page, mir
 
 
 BAD = [
-    ({"name": ""}, "Name it in up to 60 letters"),
+    ({"name": ""}, "up to 60 letters"),
     ({"name": "right mirror turn lamp"}, "Two parts are named"),
     ({"lamps": "0"}, "1 to 20"),
     ({"lamps": "²"}, "1 to 20"),
-    ({"spacing": "wide"}, "no spacing"),
+    ({"spacing": "wide"}, "metres from lamp to lamp"),
     ({"spacing": "ring 900"}, "0.02 to 5 m"),
-    ({"amps": ["much"]}, "no current"),
+    ({"amps": ["much"]}, "Expected amps"),
     ({"amps": ["99"]}, "0.001 to 30 A"),
     ({"wants": ["turn left and not turn left"]}, "never lit"),
     ({"wants": ["sing"]}, "sing"),
     ({"wants": ["ground"]}, "2 leads that want ground"),
     ({"sockets": ["9"]}, "1 to 6"),
-    ({"sockets": ["2"]}, "only what is a bulb has sockets"),
+    ({"sockets": ["2"]}, "only a bulb has sockets"),
     ({"lead": [""]}, "0 leads"),
     ({"side": "up"}, "left, right or neither"),
     ({"technology": ["gas"]}, "LED or filament"),
     ({"instead_of": "#999999"}, ""),
-    ({"unit": "nobody"}, "not on this job"),
+    ({"unit": "nobody"}, "on this job any more"),
 ]
 
 
@@ -254,11 +253,11 @@ def test_what_cannot_be_is_refused_in_words_and_nothing_is_stored(page, who, cha
 def test_a_lead_that_is_fed_for_good_is_a_lead_beside_its_ground(page, mirrors):
     post(page, mirrors, "begin", {})
     post(page, mirrors, "save", form(mirrors, 0, wants=["battery"], lead_id=[""]))
-    lead, common = decided(mirrors).units[0]["leads"]
-    assert (lead["wants"], common["wants"]) == ("battery", "ground")
-    assert f'value="{lead["id"]}"' in page.get(f"/jobs/{mirrors.id}/units/").content.decode()
+    lead, common = decided(mirrors).units[0].leads
+    assert (lead.wants, common.wants) == ("battery", "ground")
+    assert f'value="{lead.id}"' in page.get(f"/jobs/{mirrors.id}/units/").content.decode()
     take_best(page, mirrors)
-    assert decided(mirrors).ways[lead["id"]] == "direct:@battery"
+    assert decided(mirrors).ways[lead.id] == "direct:@battery"
 
 
 def test_the_build_sheet_shows_the_best_way_of_a_lead_that_has_none_yet(page, mirrors):
@@ -286,12 +285,11 @@ def test_what_changed_since_a_signature_names_places_by_their_names(mirrors, who
     begin_units(mirrors, who)
     before = facts_now(mirrors)
     first, *others = decided(mirrors).units
-    decide_only(mirrors, units=[{**first, "place": f"#{point.id}"}, *others])
+    decide_only(mirrors, units=(replace(first, place=f"#{point.id}"), *others))
     (change,) = changes_between(before, facts_now(mirrors))
     said = change_sentence(change.key, change.before, change.after, names_for(job_overview(mirrors.id)))
-    assert said == f"The location ({first['name']}): nothing, now {point.name}."
-    again = [{**first, "lamps": 3, "spacing_m": 0.25}, *others]
-    decide_only(mirrors, units=again)
+    assert said == f"The location ({first.name}): nothing, now {point.name}."
+    decide_only(mirrors, units=(replace(first, lamps=3, spacing_m=0.25), *others))
     said = [
         change_sentence(each.key, each.before, each.after) for each in changes_between(before, facts_now(mirrors))
     ]
@@ -331,14 +329,13 @@ def test_what_was_said_of_a_thing_goes_with_it_and_is_not_said_of_the_next(page,
     post(page, mirrors, "begin", {})
     take_best(page, mirrors)
     add_unit(fresh(mirrors), who, "mirror_turn", "right", version=fresh(mirrors).version)
-    entry = decided(mirrors).units[-1]
-    state_distance(fresh(mirrors), who, mirrors.points.get().name, entry["name"], 2.5)
-    cure = {"cure": "load_resistor", "leads": [lead_ids(entry)[0]], "ohm": 8.0, "case_w": 50.0, "ways": []}
-    decide_only(mirrors, cures=[cure])
-    post(page, mirrors, "remove", {"unit": entry["id"], "version": fresh(mirrors).version})
-    assert (decided(mirrors).distances, decided(mirrors).cures) == ([], [])
+    unit = decided(mirrors).units[-1]
+    state_distance(fresh(mirrors), who, mirrors.points.get().name, unit.name, 2.5)
+    decide_only(mirrors, cures=(CureDecision("load_resistor", (unit.lead_keys[0],), 8.0, 50.0),))
+    post(page, mirrors, "remove", {"unit": unit.id, "version": fresh(mirrors).version})
+    assert (decided(mirrors).distances, decided(mirrors).cures) == ((), ())
     add_unit(fresh(mirrors), who, "mirror_turn", "right", version=fresh(mirrors).version)
-    assert decided(mirrors).units[-1]["id"] == entry["id"]
+    assert decided(mirrors).units[-1].id == unit.id
     assert job_facts(fresh(mirrors)).distances == {}
 
 
@@ -348,12 +345,12 @@ def test_what_was_tested_on_a_thing_that_went_is_not_passed_by_the_next(page, mi
     add_unit(fresh(mirrors), who, "mirror_turn", "right", version=fresh(mirrors).version)
     sheet = job_overview(mirrors.id).proof.sheet
     prove.record(mirrors, [line for line in sheet.lines if line.lamp], Outcome.PASS, who)
-    entry = decided(mirrors).units[-1]
-    remove_unit(fresh(mirrors), who, entry["id"], version=fresh(mirrors).version)
+    unit = decided(mirrors).units[-1]
+    remove_unit(fresh(mirrors), who, unit.id, version=fresh(mirrors).version)
     add_unit(fresh(mirrors), who, "mirror_turn", "right", version=fresh(mirrors).version)
-    assert decided(mirrors).units[-1]["name"] == entry["name"]
+    assert decided(mirrors).units[-1].name == unit.name
     proof = job_overview(mirrors.id).proof
-    new = [line for line in proof.sheet.lines if line.lamp and decided(mirrors).units[-1]["id"] in line.key]
+    new = [line for line in proof.sheet.lines if line.lamp and decided(mirrors).units[-1].id in line.key]
     assert new
     assert not any(line.key in proof.results for line in new)
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from enum import StrEnum
 from functools import cache
 from itertools import combinations
 from math import pi, sqrt
 
+from electrics.document.decisions import Keeps
 from electrics.reference.conductor import Conductor, connector_colour
 from electrics.reference.tables import Table, read_table
 
@@ -20,7 +20,6 @@ __all__ = [
     "GroundMethod",
     "JointFit",
     "JointMethod",
-    "Keeps",
     "Place",
     "better_joint",
     "butt_for",
@@ -56,14 +55,6 @@ class JointMethod:
     bears_exposure: bool
     wounds_loom: bool
     comes_apart: bool
-
-
-class Keeps(StrEnum):
-    """How long the work is to stay."""
-
-    FOR_GOOD = "for_good"
-    SINGLE_USE = "single_use"
-    LEASE = "lease"
 
 
 @dataclass(frozen=True)

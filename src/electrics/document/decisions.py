@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
 
+from electrics.document.circuits import CircuitNotes
 from electrics.reference.conductor import WireStandard
 
-__all__ = ["CureDecision", "RunDecision"]
+__all__ = ["CureDecision", "HookUpDecisions", "Keeps", "RunDecision"]
 
 
 @dataclass(frozen=True)
@@ -63,3 +65,48 @@ class CureDecision:
     series_ohm: float = 0.0
     bleed_ohm: float = 0.0
     ways: tuple[tuple[str, str], ...] = ()
+
+
+class Keeps(StrEnum):
+    """How long the work is to stay."""
+
+    FOR_GOOD = "for_good"
+    SINGLE_USE = "single_use"
+    LEASE = "lease"
+
+
+@dataclass(frozen=True)
+class HookUpDecisions:
+    """What was decided on how things are joined.
+
+    Attributes
+    ----------
+    ways : mapping of str to str
+        Key of the chosen way, by lead.
+    override : str
+        Why a way that is wrong somewhere is taken all the same.
+    run : RunDecision
+        Of the first lead, and of all that have none of their own.
+    runs : mapping of str to RunDecision
+        By lead, where one differs from the first.
+    circuits : mapping of str to CircuitNotes
+        By function; under an empty one what holds for all others.
+    cures : tuple of CureDecision
+    """
+
+    ways: Mapping[str, str] = field(default_factory=dict)
+    override: str = ""
+    keeps: Keeps = Keeps.FOR_GOOD
+    run: RunDecision = field(default_factory=RunDecision)
+    runs: Mapping[str, RunDecision] = field(default_factory=dict)
+    circuits: Mapping[str, CircuitNotes] = field(default_factory=dict)
+    cures: tuple[CureDecision, ...] = ()
+
+    @property
+    def followed(self) -> RunDecision:
+        """The first lead's run as others follow it: numbers and lengths typed in for the first are its own."""
+        return replace(self.run, overrides={}, out_m=None, back_m=None)
+
+    def circuit_of(self, function: str) -> CircuitNotes:
+        """The notes as they stand for a factory circuit."""
+        return self.circuits.get(function) or self.circuits.get("") or CircuitNotes()

@@ -8,9 +8,9 @@ from math import log
 
 import numpy as np
 
+from electrics.document.places import Evidence
 from electrics.identify.belief import MISTAKE_RATE
 from electrics.identify.explain import ODD
-from electrics.identify.facts import Evidence
 from electrics.identify.likelihood import HYPOTHESES, Readings, readings_of
 from electrics.signals import GROUND_SWITCHED, variants
 from electrics.vocabulary import Function

@@ -11,8 +11,8 @@ from collections.abc import Sequence
 from dataclasses import replace
 from functools import partial
 
+from electrics.document.places import AccessPoint
 from electrics.identify.explain import BackFeed, Contradiction
-from electrics.identify.facts import CLAIM_FACTORS, AccessPoint, Claim, Evidence, Origin, Setup, Wire
 from electrics.identify.families import Family, families_of, without
 from electrics.identify.kinds import UNCLAIMED_KIND, pin_out
 from electrics.identify.likelihood import HYPOTHESES, SCENARIOS, WORLDS
@@ -22,21 +22,14 @@ from electrics.identify.weighing import Weighed, weigh_all
 from electrics.vocabulary import Arrangement, Control
 
 __all__ = [
-    "CLAIM_FACTORS",
     "HYPOTHESES",
     "MISTAKE_RATE",
     "SCENARIOS",
     "WORLDS",
-    "AccessPoint",
     "BackFeed",
     "Belief",
-    "Claim",
     "Contradiction",
-    "Evidence",
     "Lack",
-    "Origin",
-    "Setup",
-    "Wire",
     "WireBelief",
     "identify",
 ]

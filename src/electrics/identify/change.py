@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from electrics.document.places import Setup
 from electrics.formats.reading_text import Word
-from electrics.identify.belief import Belief, Setup
+from electrics.identify.belief import Belief
 from electrics.identify.setups import dead_pins, effort_of, per_function, pins_done, possible_setups
 from electrics.identify.tools import EVERY_TOOL
 from electrics.instruments.every import meter_for

@@ -9,8 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from electrics.document.places import Evidence, Setup
 from electrics.identify.conditions import LampKind, conditions
-from electrics.identify.facts import Evidence, Setup
 from electrics.identify.likelihood import MEMBERSHIP, Readings
 from electrics.instruments.condition import FEED_OFF, Condition
 from electrics.instruments.volts import FED_BACK

@@ -16,9 +16,9 @@ from math import log
 import numpy as np
 from numpy.typing import NDArray
 
+from electrics.document.places import AccessPoint, Evidence, Setup
 from electrics.formats.reading_text import Reading, Word
 from electrics.identify.explain import Contradiction
-from electrics.identify.facts import AccessPoint, Evidence, Setup
 from electrics.vocabulary import Control, Instrument, State, make_state
 
 __all__ = ["Family", "Slip", "families_of", "without"]

@@ -7,12 +7,12 @@ another one once there is one. `own` and `other` in the table are the sides seen
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import StrEnum
 from functools import cache, lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
+from electrics.document.places import Side
 from electrics.reference.tables import Table, read_table
 from electrics.vocabulary import FUNCTIONS, Arrangement, Function
 
@@ -21,21 +21,12 @@ __all__ = [
     "UNCLAIMED_KIND",
     "AccessKind",
     "PlugPin",
-    "Side",
     "access_kinds",
     "count_prior",
     "pin_out",
     "plug_pins",
     "wire_prior",
 ]
-
-
-class Side(StrEnum):
-    """Which side of the vehicle an access point is on, seen in the direction of travel."""
-
-    NONE = ""
-    LEFT = "left"
-    RIGHT = "right"
 
 
 @dataclass(frozen=True)

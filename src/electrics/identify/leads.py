@@ -21,6 +21,7 @@ from math import exp, log, pi, sqrt
 import numpy as np
 from numpy.typing import NDArray
 
+from electrics.document.lamp import FIRST_FUSE_A, Light, Seen, Trial
 from electrics.errors import FactError
 from electrics.inference.evidence import allowing_mistakes, as_mistakes, weigh
 from electrics.inference.telling import information
@@ -45,8 +46,6 @@ __all__ = [
 Array = NDArray[np.float64]
 
 LEAST_LEADS, MOST_LEADS = 2, 7
-FIRST_FUSE_A = 1.0
-"""Fuse for the first trials: some LEDs die of wrong polarity (common practice: 1 A at most) [A]."""
 FILAMENT_FUSE_A = 5.0
 """Fuse once the lamp is known to be a filament, which nothing here can hurt [A]."""
 KNOWN_FILAMENT = 0.9
@@ -86,45 +85,6 @@ class Technology(StrEnum):
 
 EITHER_WAY = frozenset({Technology.FILAMENT, Technology.LED_BRIDGE})
 """What works both ways round."""
-
-
-class Seen(StrEnum):
-    """What a trial showed."""
-
-    DARK = "dark"
-    DIM = "dim"
-    LIT = "lit"
-    BLEW = "blew"
-
-
-class Light(StrEnum):
-    """The colour of the light, where it was noted."""
-
-    RED = "red"
-    AMBER = "amber"
-    WHITE = "white"
-
-
-@dataclass(frozen=True)
-class Trial:
-    """One pair tried.
-
-    Attributes
-    ----------
-    plus, minus : str
-        Lead on battery positive and lead on battery negative.
-    amps_a : float or None
-        Current, when it was measured [A].
-    fuse_a : float
-        Fuse in the lead [A]; a bright filament blows one of 1 A.
-    """
-
-    plus: str
-    minus: str
-    seen: Seen
-    light: Light | None = None
-    amps_a: float | None = None
-    fuse_a: float = FIRST_FUSE_A
 
 
 @dataclass(frozen=True)

@@ -15,9 +15,9 @@ from math import log, pi, sqrt
 import numpy as np
 from numpy.typing import NDArray
 
+from electrics.document.places import AccessPoint, Evidence, Setup
 from electrics.formats.reading_text import Reading
 from electrics.identify.conditions import LampKind, conditions
-from electrics.identify.facts import AccessPoint, Evidence, Setup
 from electrics.inference.evidence import allowing_mistakes, without_one
 from electrics.instruments.condition import Condition
 from electrics.instruments.every import SOUND, SPREAD, Lasting, meter_for, shown_in

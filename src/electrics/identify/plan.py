@@ -15,7 +15,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.identify.belief import Belief, Lack, Setup, WireBelief
+from electrics.document.places import Setup
+from electrics.identify.belief import Belief, Lack, WireBelief
 from electrics.identify.settle import least_sure
 from electrics.identify.setups import (
     FIRST_OF,

@@ -11,7 +11,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 from enum import StrEnum
 
-from electrics.identify.facts import Evidence
+from electrics.document.places import Evidence
 from electrics.instruments.condition import AFLOAT, BUSES, Condition
 from electrics.reference.functions import Tap, kind_of
 from electrics.vocabulary import Function, Instrument, Load

@@ -12,10 +12,10 @@ from functools import cache, lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from electrics.document.places import Evidence, Setup, Side
 from electrics.formats.reading_text import Word
-from electrics.identify.belief import HYPOTHESES, MISTAKE_RATE, WORLDS, Belief, Evidence, Setup
+from electrics.identify.belief import HYPOTHESES, MISTAKE_RATE, WORLDS, Belief
 from electrics.identify.conditions import conditions
-from electrics.identify.kinds import Side
 from electrics.identify.tools import EVERY_TOOL, with_tools
 from electrics.inference.evidence import allowing_mistakes
 from electrics.instruments.condition import Condition

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
-from electrics.identify.facts import Setup
+from electrics.document.places import Setup
 from electrics.vocabulary import Instrument
 
 __all__ = ["EVERY_TOOL", "TOOLS", "Tool", "with_tools"]

@@ -8,9 +8,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from electrics.document.places import AccessPoint, Claim
 from electrics.identify.conditions import LampKind
 from electrics.identify.explain import BackFeed, Contradiction, Weight, fed_back, met, suspects, weights
-from electrics.identify.facts import AccessPoint, Claim
 from electrics.identify.families import Family
 from electrics.identify.kinds import FUSE_BOX, count_prior
 from electrics.identify.likelihood import FUNCTION_OF, HYPOTHESES, MEMBERSHIP, WORLDS

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from electrics.document.places import AccessPoint, Evidence, Setup, Side, Wire
 from electrics.formats.reading_text import parse_reading
-from electrics.identify.belief import AccessPoint, Evidence, Setup, Wire, identify
-from electrics.identify.kinds import Side, access_kinds, count_prior
+from electrics.identify.belief import identify
+from electrics.identify.kinds import access_kinds, count_prior
 from electrics.identify.plan import next_steps
 from electrics.vocabulary import Arrangement, parse_state
 

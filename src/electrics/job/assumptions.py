@@ -14,11 +14,11 @@ from math import log
 
 from electrics.circuit.elements import ComputerOutput, Flasher, Housed
 from electrics.document.circuits import FedBy
+from electrics.document.job import JobFacts
 from electrics.document.vehicle import Idle
 from electrics.job.beliefs import believe
 from electrics.job.correction import effects_of
 from electrics.job.cures.registry import as_cured
-from electrics.job.facts import JobFacts
 from electrics.job.layout import JobLayout
 from electrics.job.plan import Plan, layout_of, plan
 from electrics.reference.functions import kind_of

@@ -6,12 +6,12 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
+from electrics.document.lamp import LampFacts, Trial
+from electrics.document.places import AccessPoint, Evidence, PlaceFacts
 from electrics.document.vehicle import VehicleFacts
 from electrics.identify.against import likeliest_variant, speaking_against
 from electrics.identify.belief import WORLDS, Belief, Lack, identify
-from electrics.identify.facts import AccessPoint, Evidence
-from electrics.identify.leads import LampBelief, LeadBelief, Role, Trial, identify_leads
-from electrics.job.facts import LampFacts, PlaceFacts
+from electrics.identify.leads import LampBelief, LeadBelief, Role, identify_leads
 from electrics.reference.functions import function_kinds
 from electrics.signals import Scenario, daytime_of, low_beam_of, polarity_of
 from electrics.vocabulary import Arrangement, Control, Function

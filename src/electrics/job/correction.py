@@ -14,10 +14,10 @@ from electrics.design.design import Design
 from electrics.design.units import LINKED_V
 from electrics.design.wanted import Wanted
 from electrics.document.decisions import CureDecision
+from electrics.document.job import JobFacts
 from electrics.job.cures.base import CureLead, Proposal, Side, Situation
 from electrics.job.cures.leads import situation
 from electrics.job.cures.registry import cure_of, proposals
-from electrics.job.facts import JobFacts
 from electrics.job.plan import Plan, plan
 from electrics.job.trials import try_design
 from electrics.reference.functions import kind_of

@@ -13,7 +13,7 @@ from electrics.design.units import Lead
 from electrics.document.vehicle import Computer, VehicleFacts
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError, parse_json, read_document
-from electrics.job.job_file import read_job_file
+from electrics.job.file.reading import read_job_file
 from electrics.job.plan import Plan, plan
 from electrics.job.trials import judge_ways, try_way
 from electrics.job.ways import Way, said_wire, source_of, ways_from

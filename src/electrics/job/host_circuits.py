@@ -12,8 +12,8 @@ from electrics.design.sized import CircuitFacts, circuit_load
 from electrics.design.sizing import COIL_OHM
 from electrics.design.units import Lead
 from electrics.document.circuits import FedBy
+from electrics.document.job import JobFacts
 from electrics.job.cures.registry import inserts_at
-from electrics.job.facts import JobFacts
 from electrics.job.hookup_plan import CircuitPlan
 from electrics.job.layout import LeadDraft
 from electrics.job.sites import group_key

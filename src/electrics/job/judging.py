@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from electrics.correct.complaints import CANNOT, shown_by
 from electrics.correct.effects import Effect
+from electrics.document.job import JobFacts
 from electrics.job.better import better_ways
 from electrics.job.correction import effects_of
-from electrics.job.facts import JobFacts
 from electrics.job.plan import Plan, plan
 from electrics.judge.finding import Finding, Severity
 

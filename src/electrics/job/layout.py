@@ -17,10 +17,10 @@ from electrics.design.sized import RunFacts, SizedLead, size_lead
 from electrics.design.units import Lead, Unit
 from electrics.document.circuits import FedBy
 from electrics.document.decisions import RunDecision
+from electrics.document.job import JobFacts
 from electrics.errors import FactError
 from electrics.identify.leads import LeadBelief
 from electrics.job.cures.registry import additions, brought, inserts_at
-from electrics.job.facts import JobFacts
 from electrics.job.hookup_plan import CircuitPlan
 from electrics.job.sites import Sites, group_key
 from electrics.job.ways import PlaceWire, Way, shown_way

@@ -21,14 +21,16 @@ from electrics.design.sized import part_problem
 from electrics.design.sizing import COIL_OHM
 from electrics.design.states import states_for
 from electrics.design.units import Lead, Unit
+from electrics.design.units_of_facts import units_of
 from electrics.design.wanted import parse_wanted
-from electrics.document.decisions import RunDecision
+from electrics.document.decisions import HookUpDecisions, RunDecision
+from electrics.document.job import JobFacts, Wish
+from electrics.document.lamp import LampFacts
 from electrics.document.way import UNUSED, WayKey
 from electrics.identify.belief import Belief
 from electrics.identify.leads import LampBelief, LeadBelief, Technology
 from electrics.job.beliefs import believe, lamp_belief, lead_for, scenarios_left, settled_circuits
 from electrics.job.cures.registry import as_cured, proven_by, with_cured_units
-from electrics.job.facts import HookUpDecisions, JobFacts, LampFacts, Wish
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.job.host_circuits import circuits_of, loaded_circuit, stands_in
 from electrics.job.layout import JobLayout, LeadDraft
@@ -132,7 +134,7 @@ def plan(facts: JobFacts, *, like: Plan | None = None) -> Plan:
 def accessory_of(facts: JobFacts) -> Accessory:
     """What is added: the units of a job, or a kind of the table or one's own with whatever is added along with it."""
     if facts.units:
-        return units_as_one(facts.units)
+        return units_as_one(units_of(facts.units, facts.places, facts.vehicle.system_v))
     return _wished(facts.wish, facts.vehicle.system_v)
 
 

@@ -9,13 +9,13 @@ from math import inf
 
 from electrics.design.load import MASKS_SHARE, computer_spare_a, switch_limit_a
 from electrics.document.circuits import FedBy
+from electrics.document.job import JobFacts
 from electrics.document.way import WayKey
 from electrics.identify.belief import Belief
 from electrics.job.beliefs import against_readings
 from electrics.job.cures.base import Situation
 from electrics.job.cures.leads import situation
 from electrics.job.cures.registry import refusals
-from electrics.job.facts import JobFacts
 from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
 from electrics.job.trials import try_way
 from electrics.job.ways import Way, place_wires

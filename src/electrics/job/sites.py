@@ -11,8 +11,9 @@ from electrics.design.joints import ground_methods
 from electrics.design.routes import Routes, Spot
 from electrics.design.units import Lead, Unit
 from electrics.document.decisions import RunDecision
+from electrics.document.job import JobFacts
+from electrics.document.places import PlaceFacts
 from electrics.identify.kinds import FUSE_BOX, access_kinds
-from electrics.job.facts import JobFacts, PlaceFacts
 from electrics.job.ways import PlaceWire, Way
 from electrics.reference.functions import kind_of
 from electrics.reference.zones import zone_of, zones

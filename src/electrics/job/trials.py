@@ -13,10 +13,10 @@ from electrics.design.forms import Form
 from electrics.design.states import states_for
 from electrics.design.units import Lead
 from electrics.document.circuits import FedBy
+from electrics.document.job import JobFacts
 from electrics.identify.belief import Belief
 from electrics.job.beliefs import settled_circuits
 from electrics.job.cures.registry import CURABLE
-from electrics.job.facts import JobFacts
 from electrics.job.ways import Way, forget_searches, place_wires
 from electrics.lighting.vehicle import FactoryCircuit
 from electrics.reference.habits import AIR_C, habit

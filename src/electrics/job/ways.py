@@ -9,10 +9,10 @@ from functools import cached_property, lru_cache
 from electrics.design.sources import OWN, SWITCH, Source, own_sources
 from electrics.design.units import Lead
 from electrics.document.circuits import FedBy
+from electrics.document.job import JobFacts
 from electrics.document.way import WayKey
 from electrics.identify.belief import Belief, Lack, WireBelief
 from electrics.identify.kinds import FUSE_BOX, access_kinds, pin_out
-from electrics.job.facts import JobFacts
 from electrics.lighting.description import TOW
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Scenario, polarity_of

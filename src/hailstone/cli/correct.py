@@ -13,7 +13,7 @@ from electrics.job.better import best_plan
 from electrics.job.correction import Tried, correct, try_proposal
 from electrics.job.cures.base import Proposal
 from electrics.job.cures.loads import FREE_AIR
-from electrics.job.job_file import read_job_file
+from electrics.job.file.reading import read_job_file
 from electrics.job.judging import complaint_findings, findings_of
 from electrics.job.plan import plan
 from electrics.job.sets import all_at_once, first_set

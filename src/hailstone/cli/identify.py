@@ -6,9 +6,10 @@ import re
 from collections.abc import Sequence
 from typing import Any
 
+from electrics.document.places import AccessPoint, Claim, Evidence, Setup, Side, Wire
 from electrics.formats.readings_csv import ReadingRow
-from electrics.identify.belief import AccessPoint, Belief, Claim, Evidence, Setup, Wire, identify
-from electrics.identify.kinds import Side, access_kinds
+from electrics.identify.belief import Belief, identify
+from electrics.identify.kinds import access_kinds
 from electrics.identify.plan import next_steps
 from electrics.vocabulary import Arrangement, Control
 from hailstone.wording import advice

@@ -7,13 +7,13 @@ from typing import Any
 
 from electrics.build.sheet import STEPS, BuildPlan, build_of
 from electrics.design.design import Design, End
+from electrics.document.job import JobFacts
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError
 from electrics.job.assumptions import About, Assumption, assumptions
 from electrics.job.better import best_plan
-from electrics.job.facts import JobFacts
+from electrics.job.file.reading import read_job_file, read_records
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
-from electrics.job.job_file import read_job_file, read_records
 from electrics.job.judging import findings_of
 from electrics.job.plan import plan
 from electrics.job.records import Result, Tick, answered

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict, replace
+from dataclasses import replace
 
 from django.contrib.auth.models import User
 from django.db import transaction
 
 from electrics.correct.flasher import believe_flasher
+from electrics.document.job import JobFacts
 from electrics.document.vehicle import FlasherKind
 from electrics.errors import FactError
-from electrics.job.facts import JobFacts
 from electrics.reference.habits import stated_of
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job
@@ -34,7 +34,7 @@ def take(job: Job, who: User, facts: JobFacts, *, version: int | None) -> None:
     stored = HookUp.objects.select_related("changed_by").get(job=job)
     check_version(stored, version)
     before, wanted = decisions_of(Job.objects.get(pk=job.pk)), facts.hookup
-    cures = [{**asdict(cure), "leads": list(cure.leads), "ways": []} for cure in wanted.cures]
+    cures = tuple(replace(cure, ways=()) for cure in wanted.cures)
     runs = dict(before.runs)
     for lead, run in wanted.runs.items():
         own = {"wire_size": run.wire_size, "ground": run.ground}

@@ -125,7 +125,7 @@ def _curlew(who: User) -> None:
     job = jobs_with_facts().get(pk=job.pk)
     begin_units(job, who)
     decided = decisions_of(Job.objects.get(pk=job.pk))
-    keep(job, replace(decided, units=[{**unit, "backfeed_v": 13.48} for unit in decided.units]))
+    keep(job, replace(decided, units=tuple(replace(unit, backfeed_v=13.48) for unit in decided.units)))
 
 
 def _pulsed(who: User) -> None:

@@ -11,9 +11,9 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from electrics.build.sheet import STEPS
+from electrics.document.lamp import Light, Seen, Trial
 from electrics.formats.wire_book_csv import read_wire_book
 from electrics.identify.kinds import access_kinds, pin_out
-from electrics.identify.leads import Light, Seen, Trial
 from electrics.prove.sheet import Outcome
 from hailstone.demo.cures import load_cures
 from hailstone.demo.login import DEMO_PASSWORD, DEMO_USER

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.contrib.auth.models import User
 
-from electrics.identify.belief import Setup
+from electrics.document.places import Setup
 from electrics.vocabulary import Instrument, Load, parse_state
 from hailstone.identify.models import AccessPoint
 from hailstone.identify.services import save_reading

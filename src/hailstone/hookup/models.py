@@ -12,9 +12,8 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 
-from electrics.design.joints import Keeps
 from electrics.document.circuits import CircuitNotes, FedBy
-from electrics.document.decisions import RunDecision
+from electrics.document.decisions import Keeps, RunDecision
 from hailstone.identify.models import Pin
 from hailstone.jobs.models import Job
 from hailstone.units.models import Lead, Place
@@ -112,7 +111,7 @@ class WaySource(models.Model):
 
 
 class Cure(models.Model):
-    """A cure that was taken, as `electrics.job.facts.CureDecision` has it."""
+    """A cure that was taken, as `electrics.document.decisions.CureDecision` has it."""
 
     hookup = models.ForeignKey(HookUp, on_delete=models.CASCADE, related_name="+")
     position = models.PositiveSmallIntegerField()

@@ -94,9 +94,9 @@ def state_distance(job: Job, who: User, first: str, second: str, m: float | None
     remember(job.id, who, f"how far {first} and {second} are apart")
     decided = decisions_of(Job.objects.get(pk=job.pk))
     names = names_by_ref(job.points.all(), decided.units)
-    pair = sorted((ref_of(first, names), ref_of(second, names)))
-    others = [each for each in decided.distances if sorted(each[:2]) != pair]
-    keep(job, replace(decided, distances=others if m is None else [*others, [*pair, m]]))
+    one, other = sorted((ref_of(first, names), ref_of(second, names)))
+    rest = tuple(each for each in decided.distances if sorted(each[:2]) != [one, other])
+    keep(job, replace(decided, distances=rest if m is None else (*rest, (one, other, m))))
     stored = HookUp.objects.get(job=job)
     stored.changed_by = who
     stored.version += 1

@@ -9,10 +9,11 @@ from django.contrib.auth.models import User
 from django.http import Http404, QueryDict
 
 from electrics.design.sources import own_for
+from electrics.document.places import Setup
 from electrics.errors import InputError, ReadingError
 from electrics.formats.reading_text import expected_from, parse_reading
 from electrics.formats.readings_csv import parse_supply_v
-from electrics.identify.belief import Belief, Setup, WireBelief
+from electrics.identify.belief import Belief, WireBelief
 from electrics.identify.change import Change, what_would_change
 from electrics.identify.kinds import access_kinds
 from electrics.identify.plan import Step

@@ -9,9 +9,9 @@ from typing import Any
 
 from django import forms
 
+from electrics.document.places import Origin, Side
 from electrics.formats.colour import parse_colour
-from electrics.identify.belief import Origin
-from electrics.identify.kinds import Side, access_kinds, pin_out
+from electrics.identify.kinds import access_kinds, pin_out
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint, Pin
 from hailstone.layers.places import Place, Wire

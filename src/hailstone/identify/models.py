@@ -6,8 +6,7 @@ from django.conf import settings
 from django.db import models
 from django.db.models import Q
 
-from electrics.identify.facts import Origin
-from electrics.identify.kinds import Side
+from electrics.document.places import Origin, Side
 from electrics.vocabulary import Instrument, Load
 from hailstone.jobs.models import Job
 

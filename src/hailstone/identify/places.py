@@ -5,8 +5,8 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-from electrics.identify.belief import Belief, Origin
-from electrics.identify.kinds import Side
+from electrics.document.places import Origin, Side
+from electrics.identify.belief import Belief
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint
 from hailstone.jobs.models import Job

@@ -9,10 +9,10 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
+from electrics.document.places import Setup
 from electrics.errors import FactError, ReadingError
 from electrics.formats.reading_text import parse_reading
 from electrics.formats.readings_csv import ReadingRow
-from electrics.identify.belief import Setup
 from electrics.vocabulary import Instrument
 from hailstone.cli.identify import guess_place
 from hailstone.identify.models import AccessPoint, Pin, Reading, ReadingChange

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_GET, require_POST
 
 from electrics.errors import FactError
 from electrics.identify.tools import EVERY_TOOL
-from electrics.job.job_document import job_document
+from electrics.job.file.writing import job_document
 from hailstone.jobs import queries, services
 from hailstone.jobs.forms import BriefForm, NewJobForm
 from hailstone.jobs.things import ABOUT, things

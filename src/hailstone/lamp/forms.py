@@ -8,9 +8,10 @@ from typing import Any
 
 from django import forms
 
+from electrics.document.lamp import FIRST_FUSE_A, Light, Seen, Trial
 from electrics.errors import FactError
 from electrics.formats.colour import parse_colour
-from electrics.identify.leads import FIRST_FUSE_A, MOST_LEADS, Light, Seen, Trial, identify_leads
+from electrics.identify.leads import MOST_LEADS, identify_leads
 from hailstone.shop.fields import DecimalComma, offer
 from hailstone.shop.renaming import followed, gone_field
 from hailstone.wording.words import listed

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
-from electrics.identify import leads as core
+from electrics.document import lamp as core
 from hailstone.jobs.models import Job
 
 

@@ -8,7 +8,8 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
-from electrics.identify.leads import Trial, identify_leads
+from electrics.document.lamp import Trial
+from electrics.identify.leads import identify_leads
 from hailstone.jobs.models import Job
 from hailstone.lamp.models import FittedLamp, LeadTrial
 from hailstone.layers.job_facts import check_stored_loads

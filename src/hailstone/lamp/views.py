@@ -7,8 +7,9 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
+from electrics.document.lamp import Seen
 from electrics.errors import FactError
-from electrics.identify.leads import Seen, next_trials
+from electrics.identify.leads import next_trials
 from electrics.job.beliefs import lead_for
 from electrics.job.plan import tried_kind
 from hailstone.lamp import services

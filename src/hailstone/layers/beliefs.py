@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from electrics.document.places import Setup
 from electrics.identify import belief as core
 from electrics.identify.plan import Step, next_steps, plan_ahead
 from electrics.job.beliefs import believe
@@ -23,7 +24,7 @@ def beliefs(job: Job) -> dict[int, core.Belief]:
     return known
 
 
-def steps(job: Job, belief: core.Belief, current: core.Setup | None) -> tuple[Step, ...]:
+def steps(job: Job, belief: core.Belief, current: Setup | None) -> tuple[Step, ...]:
     """What to measure next at one access point of a job."""
     return next_steps(
         belief,
@@ -34,7 +35,7 @@ def steps(job: Job, belief: core.Belief, current: core.Setup | None) -> tuple[St
     )
 
 
-def steps_ahead(job: Job, belief: core.Belief, current: core.Setup) -> tuple[Step, ...]:
+def steps_ahead(job: Job, belief: core.Belief, current: Setup) -> tuple[Step, ...]:
     """The next three states of a job's access point, decided at once."""
     return plan_ahead(
         belief,

@@ -2,23 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
 from django.db.models import Model
 
+from electrics.document.units import UnitFacts
 from electrics.document.way import WayKey
+from electrics.document.written import written
 from hailstone.hookup.models import Cure, CuredLead, Distance, HookUp, LeadDecision, WaySource
 from hailstone.identify.models import AccessPoint, Pin
 from hailstone.jobs.models import Job
-from hailstone.layers.decisions import GONE, Decisions, Entry, decisions_of
+from hailstone.layers.decisions import GONE, Decisions, decisions_of
 from hailstone.layers.refs import Ref, names_by_ref, ref_of
 from hailstone.units.models import Lead, Place, Spot, Unit
 
-__all__ = ["free", "keep", "lead_ids"]
+__all__ = ["free", "keep"]
 
 _OF_UNIT = ("id", "name", "kind", "side", "place", "instead_of", "leads")
-"""What of a thing has a column or rows of its own."""
+_OF_CURE = ("cure", "leads", "ways")
+"""What of a unit and of a fix has columns or rows; the hook-ups that a fix brings are decided like any other."""
 
 
 def keep(job: Job, after: Decisions) -> None:
@@ -38,11 +41,6 @@ def keep(job: Job, after: Decisions) -> None:
         _keep_decisions(job, after, _keep_leads(job, after))
 
 
-def lead_ids(entry: Mapping[str, Any]) -> list[str]:
-    """The ids of a thing's leads, its common lead among them, in order."""
-    return [each.get("id") or f"{entry['id']}: {each['lead']}" for each in entry["leads"]]
-
-
 def free(name: str, taken: Iterable[str]) -> str:
     """A name that nothing has yet: `lamp`, `lamp 2`."""
     n, taken = 1, set(taken)
@@ -51,21 +49,22 @@ def free(name: str, taken: Iterable[str]) -> str:
     return each
 
 
-def _keep_spots(job: Job, spots: list[Entry]) -> None:
-    Spot.objects.filter(job=job).exclude(name__in=[spot["name"] for spot in spots]).delete()
-    _put(Spot, [Spot(job=job, position=n, **spot) for n, spot in enumerate(spots)], "name")
+def _keep_spots(job: Job, spots: Mapping[str, str]) -> None:
+    Spot.objects.filter(job=job).exclude(name__in=spots).delete()
+    rows = [Spot(job=job, position=n, name=name, zone=zone) for n, (name, zone) in enumerate(spots.items())]
+    _put(Spot, rows, "name")
 
 
-def _keep_units(job: Job, units: list[Entry]) -> None:
-    Unit.objects.filter(job=job).exclude(key__in=[entry["id"] for entry in units]).delete()
+def _keep_units(job: Job, units: Sequence[UnitFacts]) -> None:
+    Unit.objects.filter(job=job).exclude(key__in=[unit.key for unit in units]).delete()
     points = set(AccessPoint.objects.filter(job=job).values_list("id", flat=True))
     rows = []
-    for n, entry in enumerate(units):
-        lamp = Ref.read(entry.get("instead_of", "")).point
-        facts = {name: value for name, value in entry.items() if name not in _OF_UNIT}
-        own = {"name": entry["name"], "kind": entry.get("kind", ""), "side": entry.get("side", "")}
+    for n, unit in enumerate(units):
+        lamp = Ref.read(unit.instead_of).point
+        facts = {name: value for name, value in written(unit).items() if name not in _OF_UNIT}
+        own = {"name": unit.name, "kind": unit.kind, "side": unit.side}
         lamp_id = lamp if lamp in points else None
-        rows.append(Unit(job=job, key=entry["id"], position=n, instead_of_id=lamp_id, facts=facts, **own))
+        rows.append(Unit(job=job, key=unit.key, position=n, instead_of_id=lamp_id, facts=facts, **own))
     _put(Unit, rows, "key")
 
 
@@ -91,8 +90,8 @@ def _keep_places(job: Job, after: Decisions) -> None:
         used.add(known[at].pk)
         return known[at]
 
-    for entry in after.units:
-        units[entry["id"]].place = row_of(entry.get("place", ""))
+    for unit in after.units:
+        units[unit.key].place = row_of(unit.place)
     Unit.objects.bulk_update(units.values(), ["place"])
     hookup = HookUp.objects.filter(job=job).first()
     Distance.objects.filter(hookup__job=job).delete()
@@ -107,12 +106,16 @@ def _keep_leads(job: Job, after: Decisions) -> dict[str, Lead]:
     """The leads of things, and those of the brief that something is decided of, by their ids."""
     units = {unit.key: unit for unit in Unit.objects.filter(job=job)}
     rows: dict[str, Lead] = {}
-    said = [(entry, *each) for entry in after.units for each in enumerate(entry["leads"])]
-    for entry, n, each in sorted(said, key=lambda one: not one[2].get("id")):  # those that have an id keep it
-        key = free(each.get("id") or f"{entry['id']}: {each['lead']}", rows)
-        facts = {name: value for name, value in each.items() if name != "id"}
-        rows[key] = Lead(job=job, unit=units[entry["id"]], key=key, position=n, facts=facts)
-    for key in (*after.ways, *after.runs, *(lead for cure in after.cures for lead in cure["leads"])):
+    said = [
+        (unit, n, *each)
+        for unit in after.units
+        for n, each in enumerate(zip(unit.lead_keys, unit.leads, strict=True))
+    ]
+    for unit, n, usual, lead in sorted(said, key=lambda one: not one[3].id):  # those that have an id keep it
+        key = free(usual, rows)
+        facts = {name: value for name, value in written(lead).items() if name != "id"}
+        rows[key] = Lead(job=job, unit=units[unit.key], key=key, position=n, facts=facts)
+    for key in (*after.ways, *after.runs, *(lead for cure in after.cures for lead in cure.leads)):
         rows.setdefault(key, Lead(job=job, key=key, position=0))
     Lead.objects.filter(job=job).exclude(key__in=rows).delete()
     _put(Lead, list(rows.values()), "key")
@@ -135,11 +138,11 @@ def _keep_decisions(job: Job, after: Decisions, leads: Mapping[str, Lead]) -> No
     WaySource.objects.bulk_create(sources)
     Cure.objects.filter(hookup__job=job).delete()
     cures, cured = [], []
-    for n, entry in enumerate(after.cures):
-        facts = {name: value for name, value in entry.items() if name not in ("cure", "leads")}
-        cure = Cure(hookup=hookup, position=n, cure=entry["cure"], facts=facts)
+    for n, used in enumerate(after.cures):
+        facts = {name: value for name, value in written(used).items() if name not in _OF_CURE}
+        cure = Cure(hookup=hookup, position=n, cure=used.cure, facts=facts)
         cures.append(cure)
-        cured += [CuredLead(cure=cure, lead=leads[key], position=at) for at, key in enumerate(entry["leads"])]
+        cured += [CuredLead(cure=cure, lead=leads[key], position=at) for at, key in enumerate(used.leads)]
     Cure.objects.bulk_create(cures)
     CuredLead.objects.bulk_create(cured)
 

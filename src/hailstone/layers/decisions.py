@@ -15,8 +15,10 @@ from django.db.models import F, Func, JSONField, Model, OuterRef, QuerySet, Subq
 from django.db.models.expressions import RawSQL
 from django.db.models.functions import JSONObject
 
+from electrics.document.decisions import CureDecision
+from electrics.document.units import UnitFacts
 from electrics.document.way import WayKey
-from electrics.job.unit_entries import parted
+from electrics.document.written import typed
 from hailstone.hookup.models import Cure, CuredLead, Distance, LeadDecision, WaySource
 from hailstone.jobs.models import Job
 from hailstone.layers.refs import Ref, name_of, names_by_ref
@@ -35,27 +37,27 @@ class Decisions:
 
     Attributes
     ----------
-    units : list of dict
-        What is fitted thing by thing, as `electrics.job.unit_entries` writes it, places by reference
-        (`hailstone.layers.refs`); empty where it is what the brief says by one name.
-    spots : list of dict
-        Places that are no access points: `name` and `zone` of each.
+    units : tuple of UnitFacts
+        What is fitted, one by one, places by reference (`hailstone.layers.refs`); empty where it is what the brief
+        says by one name.
+    spots : dict of str to str
+        Zones of places that are no access points, by their names.
     ways : dict of str to str
         The chosen way by lead: its form and the ids of pins, `and_not:12,14`.
     runs : dict of str to dict
         `hailstone.hookup.models.RUN_FIELDS` by lead, where a lead differs from the first.
-    distances : list of list
+    distances : tuple of (str, str, float)
         Two places by reference, and metres.
-    cures : list of dict
-        Cures that were taken, as `electrics.job.facts.CureDecision` has them.
+    cures : tuple of CureDecision
+        Fixes that are used.
     """
 
-    units: list[Entry] = field(default_factory=list)
-    spots: list[Entry] = field(default_factory=list)
+    units: tuple[UnitFacts, ...] = ()
+    spots: dict[str, str] = field(default_factory=dict)
     ways: dict[str, str] = field(default_factory=dict)
     runs: dict[str, Entry] = field(default_factory=dict)
-    distances: list[list[Any]] = field(default_factory=list)
-    cures: list[Entry] = field(default_factory=list)
+    distances: tuple[tuple[str, str, float], ...] = ()
+    cures: tuple[CureDecision, ...] = ()
 
 
 def decisions_of(job: Job) -> Decisions:
@@ -141,29 +143,24 @@ def _made(
         ways[each["lead"]].append(each["own"] or str(each["pin"] or GONE))
     forms = {each["lead"]: each["form"] for each in decisions}
     return Decisions(
-        [_unit(each, leads) for each in units],
-        spots,
+        tuple(_unit(each, leads) for each in units),
+        {each["name"]: each["zone"] for each in spots},
         {lead: str(WayKey(forms[lead], tuple(taken))) for lead, taken in ways.items()},
         {each["lead"]: each["run"] for each in decisions if each["run"]},
-        [[_ref(each, "first"), _ref(each, "second"), each["m"]] for each in distances],
-        [
-            {"cure": each["cure"], **each["facts"], "leads": [at["lead"] for at in cured if at["row"] == each["row"]]}
-            for each in cures
-        ],
+        tuple((_ref(each, "first"), _ref(each, "second"), each["m"]) for each in distances),
+        tuple(_cure(each, [at["lead"] for at in cured if at["row"] == each["row"]]) for each in cures),
     )
 
 
-def _unit(row: Entry, leads: list[Entry]) -> Entry:
-    """A thing as it is written down."""
-    said = [(each["id"], each["facts"]) for each in leads if each["unit"] == row["id"]]
-    _, commons = parted([facts for _, facts in said])
-    return {
-        **{name: row[name] for name in ("id", "name", "kind", "side")},
-        "place": _ref(row, "place"),
-        "instead_of": str(Ref(row["lamp"], None, "")),
-        **row["facts"],
-        "leads": [facts if facts in commons else {"id": id, **facts} for id, facts in said],
-    }
+def _cure(row: Entry, leads: list[str]) -> CureDecision:
+    return typed(CureDecision, {**row["facts"], "cure": row["cure"], "leads": leads})
+
+
+def _unit(row: Entry, leads: list[Entry]) -> UnitFacts:
+    own = {name: row[name] for name in ("id", "name", "kind", "side")}
+    places = {"place": _ref(row, "place"), "instead_of": str(Ref(row["lamp"], None, ""))}
+    said = [{**each["facts"], "id": each["id"]} for each in leads if each["unit"] == row["id"]]
+    return typed(UnitFacts, {**row["facts"], **own, **places, "leads": said}).with_plain_commons
 
 
 def _ref(row: Entry, place: str) -> str:

@@ -2,24 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from dataclasses import replace
 from functools import lru_cache
 from typing import Any
 
 from electrics.correct.flasher import believe_flasher
-from electrics.design.joints import Keeps
-from electrics.design.units import Unit
+from electrics.design.units_of_facts import units_of
+from electrics.document import places as core
 from electrics.document.circuits import CircuitNotes, FedBy
-from electrics.document.decisions import CureDecision, RunDecision
+from electrics.document.decisions import HookUpDecisions, Keeps, RunDecision
+from electrics.document.job import JobFacts, Wish
+from electrics.document.lamp import LampFacts, Light, Seen, Trial
+from electrics.document.places import Claim, Evidence, Origin, PlaceFacts, Setup, Side, Wire
+from electrics.document.units import UnitFacts
 from electrics.document.vehicle import Computer, FlasherKind, Idle, VehicleFacts
-from electrics.errors import FactError, InputError
+from electrics.errors import InputError
 from electrics.formats.reading_text import parse_reading
-from electrics.identify import belief as core
-from electrics.identify.kinds import Side
-from electrics.identify.leads import Light, Seen, Trial
-from electrics.job.facts import HookUpDecisions, JobFacts, LampFacts, PlaceFacts, Wish
 from electrics.job.plan import check_loads
-from electrics.job.unit_entries import instead_twice, unit_of
 from electrics.reference.conductor import WireStandard
 from electrics.reference.habits import stated_of
 from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
@@ -41,7 +40,7 @@ __all__ = [
     "lamp_facts",
     "place_facts",
     "setup_of",
-    "units_of",
+    "unit_facts",
     "vehicle_facts",
     "wish_of",
 ]
@@ -55,30 +54,20 @@ def job_facts(job: Job) -> JobFacts:
         wish_of(job),
         lamp_facts(job),
         _decisions(hookup_of(job), decisions_of(job)),
-        units=units_of(job),
+        units=unit_facts(job),
         distances={frozenset((first, second)): m for first, second, m in named_distances(job)},
-        zones={spot["name"]: spot["zone"] for spot in decisions_of(job).spots},
+        zones=decisions_of(job).spots,
         complaint=job.complaint,
     )
 
 
-def units_of(job: Job) -> tuple[Unit, ...]:
-    """What is fitted thing by thing; empty where the brief says it. FactError for what cannot be."""
-    places = {place.point.name: place for place in place_facts(job)}
-    entries = decisions_of(job).units
-    names = names_by_ref(job.points.all(), entries)
-    units = tuple(
-        unit_of(
-            entry | {ref: name_of(entry.get(ref, ""), names) for ref in ("place", "instead_of")},
-            places,
-            job.vehicle.system_v,
-        )
-        for entry in entries
+def unit_facts(job: Job) -> tuple[UnitFacts, ...]:
+    """What is fitted, one by one, places by their names of today; empty where the brief says it."""
+    units = decisions_of(job).units
+    names = names_by_ref(job.points.all(), units)
+    return tuple(
+        replace(unit, place=name_of(unit.place, names), instead_of=name_of(unit.instead_of, names)) for unit in units
     )
-    twice = instead_twice(units)
-    if twice:
-        raise FactError("instead_of", twice[0])
-    return units
 
 
 def vehicle_facts(job: Job) -> VehicleFacts:
@@ -153,7 +142,8 @@ def check_stored_loads(job_id: int) -> None:
     Called inside the transaction that writes brief or bench test, it takes the write back.
     """
     job = jobs_with_facts().get(pk=job_id)
-    check_loads(wish_of(job), lamp_facts(job), job.vehicle.system_v, units_of(job))
+    units = units_of(unit_facts(job), place_facts(job), job.vehicle.system_v)
+    check_loads(wish_of(job), lamp_facts(job), job.vehicle.system_v, units)
 
 
 def fitted_lamp(job: Job) -> FittedLamp | None:
@@ -172,17 +162,17 @@ def hookup_of(job: Job) -> HookUp:
         return HookUp(job=job, changed_by=job.changed_by)
 
 
-def setup_of(reading: Cell) -> core.Setup:
+def setup_of(reading: Cell) -> Setup:
     """The column a stored reading, or a change of one, stands in."""
     return _setup(reading.state, reading.instrument, reading.load)
 
 
 @lru_cache(maxsize=1024)
-def _setup(state: str, instrument: str, load: str) -> core.Setup:
-    return core.Setup(parse_state(state), Instrument(instrument), Load(load))
+def _setup(state: str, instrument: str, load: str) -> Setup:
+    return Setup(parse_state(state), Instrument(instrument), Load(load))
 
 
-def evidence_of(pin: Pin, reading: Reading) -> core.Evidence | None:
+def evidence_of(pin: Pin, reading: Reading) -> Evidence | None:
     """A stored reading as evidence; None while it cannot be read."""
     try:
         parsed = parse_reading(reading.text, Instrument(reading.instrument))
@@ -191,7 +181,7 @@ def evidence_of(pin: Pin, reading: Reading) -> core.Evidence | None:
     return _evidence(pin.label, setup_of(reading), parsed, reading.supply_v, reading.against_label)
 
 
-_evidence = lru_cache(maxsize=8192)(core.Evidence)
+_evidence = lru_cache(maxsize=8192)(Evidence)
 """The same reading is the same object: what was weighed once is known again quickly."""
 
 
@@ -206,7 +196,7 @@ def _core_point(point: AccessPoint) -> core.AccessPoint:
     ]
     return core.AccessPoint(
         point.name,
-        tuple(core.Wire(pin.label, pin.colour, _claims(point, pin)) for pin in pins),
+        tuple(Wire(pin.label, pin.colour, _claims(point, pin)) for pin in pins),
         tuple(item for item in evidence if item is not None),
         point.kind,
         Side(point.side),
@@ -214,10 +204,10 @@ def _core_point(point: AccessPoint) -> core.AccessPoint:
     )
 
 
-def _claims(point: AccessPoint, pin: Pin) -> tuple[core.Claim, ...]:
+def _claims(point: AccessPoint, pin: Pin) -> tuple[Claim, ...]:
     if not pin.claim:
         return ()
-    return (core.Claim(Function(pin.claim), core.Origin(point.claims_origin), pin.claim_from or point.claims_from),)
+    return (Claim(Function(pin.claim), Origin(point.claims_origin), pin.claim_from or point.claims_from),)
 
 
 def _decisions(stored: HookUp, decided: Decisions) -> HookUpDecisions:
@@ -228,12 +218,8 @@ def _decisions(stored: HookUp, decided: Decisions) -> HookUpDecisions:
         _run(stored.run_of("", decided.runs)),
         {lead: _run(stored.run_of(lead, decided.runs)) for lead in decided.runs},
         {function: _notes(stored.circuit_of(function)) for function in stored.circuits},
-        tuple(_cure(entry) for entry in decided.cures),
+        decided.cures,
     )
-
-
-def _cure(entry: Mapping[str, Any]) -> CureDecision:
-    return CureDecision(**{**entry, "leads": tuple(entry["leads"]), "ways": ()})
 
 
 def _run(values: dict[str, Any]) -> RunDecision:

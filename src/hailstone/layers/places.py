@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from electrics.identify.belief import Origin
+from electrics.document.places import Origin
 
 __all__ = ["Place", "Wire"]
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import TypeVar
 
+from electrics.document.job import JobFacts
 from electrics.job.assumptions import Assumption, assumptions
-from electrics.job.facts import JobFacts
 from electrics.job.plan import Plan, plan
 
 __all__ = ["assumptions_of", "forget", "plan_of"]

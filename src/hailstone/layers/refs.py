@@ -1,19 +1,20 @@
-"""References as forms and drafts carry them: to the row of an access point or a thing, so that a new name changes
+"""References as forms and drafts carry them: to the row of an access point or a unit, so that a new name changes
 nothing. Rows refer by foreign key (`hailstone.units.models.Place`)."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
+from electrics.document.units import UnitFacts
 from hailstone.identify.models import AccessPoint
 
 __all__ = ["POINT", "UNIT", "Ref", "name_of", "names_by_ref", "ref_of"]
 
 POINT, UNIT = "#", "="
-"""What the reference of an access point and of a thing begins with: `#12`, `=unit 2`."""
+"""What the reference of an access point and of a unit begins with: `#12`, `=unit 2`."""
 BESIDE = ">"
-"""Stands between the reference of what a place is named after and the rest of its name."""
+"""Separator between a row reference and a name suffix, as in `#12> (new)`."""
 
 
 NO_ROW = -1
@@ -40,10 +41,10 @@ class Ref(NamedTuple):
         return f"{own}{BESIDE}{self.rest}" if own and self.rest else own or self.rest
 
 
-def names_by_ref(points: Iterable[AccessPoint], units: Sequence[Mapping[str, Any]]) -> dict[str, str]:
-    """Access points and things by their references."""
+def names_by_ref(points: Iterable[AccessPoint], units: Sequence[UnitFacts]) -> dict[str, str]:
+    """Names of access points and units by their references."""
     names = {f"{POINT}{point.id}": point.name for point in points}
-    return names | {f"{UNIT}{entry['id']}": entry["name"] for entry in units}
+    return names | {f"{UNIT}{unit.key}": unit.name for unit in units}
 
 
 def ref_of(name: str, names: Mapping[str, str]) -> str:

@@ -15,7 +15,9 @@ from typing import Any
 
 from django.db.models import Model
 
-from electrics.document.decisions import RunDecision
+from electrics.document.decisions import CureDecision, RunDecision
+from electrics.document.units import SPACING_M, UnitFacts
+from electrics.document.written import written
 from electrics.job.plan import Plan
 from electrics.job.rests import whole
 from electrics.prove.sheet import Outcome
@@ -75,6 +77,8 @@ UNPRINTED: Mapping[type[Model], Mapping[str, str]] = {
 """Columns that are compared elsewhere or printed nowhere, each with the reason."""
 DERIVED, READINGS = "derived", "readings"
 USUAL_RUN = asdict(RunDecision())
+USUAL_UNIT = {"lamps": 1, "spacing_m": SPACING_M}
+USUAL_CURE = {**asdict(CureDecision("")), "cure": None, "leads": "", "ways": []}
 
 
 @dataclass(frozen=True)
@@ -139,14 +143,16 @@ def signed_facts(job: Job, plan: Plan | None, proof: Proof | None) -> dict[str, 
         "job": _columns(job),
         "vehicle": _columns(job.vehicle),
         "place": {id: _columns(point) | {"pin": _pins(point)} for id, point in points.items()},
-        "unit": {entry["id"]: _unit(entry) for entry in decided.units},
-        "spot": {spot["name"]: spot["zone"] for spot in decided.spots},
+        "unit": {unit.key: _unit(unit) for unit in decided.units},
+        "spot": decided.spots,
         "distance": {f"{first} to {second}": m for first, second, m in decided.distances},
         "hookup": _columns(hookup) if hookup else {},
         "circuit": dict(hookup.circuits) if hookup else {},
         "run": runs,
         "way": dict(decided.ways),
-        "cure": {cure["cure"]: {**cure, "cure": None, "leads": ", ".join(cure["leads"])} for cure in decided.cures},
+        "cure": {
+            cure.cure: {**written(cure), "cure": None, "leads": ", ".join(cure.leads)} for cure in decided.cures
+        },
         "lamp": _columns(lamp) | {"lead": _bench(lamp), "trial": _trials(lamp)} if lamp else {},
         "step": {tick.step: "done" if tick.is_needed else "not needed" for tick in job.ticks.all()},
         "result": _results(job),
@@ -156,8 +162,8 @@ def signed_facts(job: Job, plan: Plan | None, proof: Proof | None) -> dict[str, 
 
 
 def _completed(facts: Mapping[str, Any]) -> dict[str, Any]:
-    """Facts with what a later version can be told of runs and circuits, as it stands while nobody has."""
-    usual = {"run": USUAL_RUN, "circuit": CIRCUIT_FIELDS}
+    """Facts with every value of runs, circuits, fixes and units, as it stands while nobody has said it."""
+    usual = {"run": USUAL_RUN, "circuit": CIRCUIT_FIELDS, "cure": USUAL_CURE, "unit": USUAL_UNIT}
     whole = {
         name: {key: each | values for key, values in facts.get(name, {}).items()} for name, each in usual.items()
     }
@@ -187,9 +193,9 @@ def _pins(point: AccessPoint) -> dict[str, Any]:
     return {str(pin.id): _columns(pin) for pin in point.pins.all()}
 
 
-def _unit(entry: Mapping[str, Any]) -> dict[str, Any]:
-    leads = {each.get("id") or each["lead"]: {**each, "id": None} for each in entry["leads"]}
-    return {**entry, "id": None, "leads": leads}
+def _unit(unit: UnitFacts) -> dict[str, Any]:
+    leads = {each.id or each.lead: {**written(each), "id": None} for each in unit.leads}
+    return {**written(unit), "id": None, "leads": leads}
 
 
 def _bench(lamp: FittedLamp) -> dict[str, Any]:

@@ -6,10 +6,12 @@ Such a signature is held against the same list as it would be stored now. Nothin
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from contextlib import suppress
-from typing import Any
 
+from electrics.document.decisions import CureDecision
+from electrics.document.units import SPACING_M, UnitFacts
 from hailstone.hookup.models import RUN_FIELDS, HookUp
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
@@ -29,7 +31,21 @@ def changes_between(before: Mapping[str, str], after: Mapping[str, str]) -> tupl
     families = {key.partition(":")[0] for key in before} | {UNIT, CURE}  # before they could be said there were none
     keys = [key for key in dict.fromkeys((*before, *after)) if key.partition(":")[0] in families]
     found = (Change(key, before.get(key, ""), after.get(key, "")) for key in keys)
-    return tuple(each for each in found if each.before != each.after and _counts(each, before, after))
+    return tuple(each for each in found if _differs(each) and _counts(each, before, after))
+
+
+def _differs(change: Change) -> bool:
+    """Whether it says something else; of a unit, what is as usual was not always written."""
+    if not change.key.startswith(f"{UNIT}:"):
+        return change.before != change.after
+    before, after = (
+        [part for part in text.split("; ") if part not in USUAL] for text in (change.before, change.after)
+    )
+    return [re.sub(r"\.0 A", " A", part) for part in before] != [re.sub(r"\.0 A", " A", part) for part in after]
+
+
+USUAL = ("1", f"{SPACING_M:g}")
+"""One lamp, and the usual spacing."""
 
 
 def _counts(change: Change, before: Mapping[str, str], after: Mapping[str, str]) -> bool:
@@ -47,7 +63,7 @@ def printed_facts(job: Job) -> dict[str, str]:
     facts["vehicle:body"] = "" if job.vehicle.body == "car" else job.vehicle.body  # what it was before it was asked
     units = decisions_of(job).units
     names = names_by_ref(job.points.all(), units)
-    facts |= {f"{UNIT}:{entry['name']}": _unit_text(entry, names) for entry in units}
+    facts |= {f"{UNIT}:{unit.name}": _unit_text(unit, names) for unit in units}
     with suppress(HookUp.DoesNotExist):
         facts |= _hookup_facts(job, job.hookup)
     facts |= {f"step:{tick.step}": "done" if tick.is_needed else "not needed" for tick in job.ticks.all()}
@@ -67,7 +83,7 @@ def _hookup_facts(job: Job, choice: HookUp) -> dict[str, str]:
     facts = {"hookup:override": choice.override.strip(), "distance:": ""}
     decided = decisions_of(job)
     facts |= {f"distance:{first} to {second}": f"{m:g} m" for first, second, m in named_distances(job)}
-    facts |= {f"{CURE}:{each['cure']}": _cure_text(each) for each in decided.cures}
+    facts |= {f"{CURE}:{each.cure}": _cure_text(each) for each in decided.cures}
     tapped: set[str] = set()
     for lead, key in decided.ways.items():
         form, _, sources = key.partition(":")
@@ -90,25 +106,25 @@ def _hookup_facts(job: Job, choice: HookUp) -> dict[str, str]:
     return facts
 
 
-def _unit_text(entry: Mapping[str, Any], places: Mapping[str, str]) -> str:
-    """A thing that is fitted in a line, its places by their names."""
+def _unit_text(unit: UnitFacts, places: Mapping[str, str]) -> str:
+    """A unit in a line, its places by their names."""
     leads = [
-        f"{each['lead']} {each['wants']} {each.get('amps', '')} A {each.get('technology', '')}"
-        for each in entry["leads"]
+        f"{each.lead} {each.wants} {'' if each.amps is None else f'{each.amps:g}'} A {each.technology}"
+        for each in unit.leads
     ]
-    names = ("kind", "side", "place", "instead_of", "lamps", "spacing_m")
-    facts = [places.get(str(entry[name]), str(entry[name])) for name in names if entry.get(name)]
+    values = (unit.kind, unit.side, unit.place, unit.instead_of, unit.lamps, f"{unit.spacing_m:g}")
+    facts = [places.get(str(value), str(value)) for value in values if value]
     return "; ".join([*facts, *leads])
 
 
-def _cure_text(cure: Mapping[str, Any]) -> str:
+def _cure_text(cure: CureDecision) -> str:
     """`taken`, `6 ohm 50 W metal at left-turn, right-turn`, `1N5404 at left-tail`."""
-    if not cure["leads"]:
+    if not cure.leads:
         return "taken"
-    values = [f"{cure['ohm']:g} ohm" if cure["ohm"] else ""]
-    values += [f"{cure['case_w']:g} W {cure['mount']}" if cure["case_w"] else ""]
-    values += [cure.get("part", ""), f"{cure['microfarad']:g} microfarad" if cure.get("microfarad") else ""]
-    return " ".join([*filter(None, values), f"at {', '.join(cure['leads'])}"])
+    values = [f"{cure.ohm:g} ohm" if cure.ohm else ""]
+    values += [f"{cure.case_w:g} W {cure.mount}" if cure.case_w else ""]
+    values += [cure.part, f"{cure.microfarad:g} microfarad" if cure.microfarad else ""]
+    return " ".join([*filter(None, values), f"at {', '.join(cure.leads)}"])
 
 
 def _place(pins: Mapping[str, tuple[object, object]], source: str) -> str:

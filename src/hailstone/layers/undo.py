@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 
@@ -10,6 +9,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import F
 
+from electrics.document.written import typed, written
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Before, Job
 from hailstone.layers.decision_rows import keep
@@ -23,13 +23,6 @@ TICKING = "a tick of the build sheet"
 """The change that changes no plan."""
 MOST_KEPT = 50
 """Changes of one job that can be taken back [-]."""
-_OF_HOOKUP: Mapping[str, tuple[str, Any]] = {
-    "ways": ("ways", {}),
-    "runs": ("leads", {}),
-    "distances": ("distances", []),
-    "cures": ("cures", []),
-}
-"""What of `Decisions` is kept with the hook-up: its name there, and how it stands while nothing is."""
 _UNTOUCHED = ("id", "job_id", "changed_by_id", "changed_at", "version")
 
 
@@ -74,16 +67,14 @@ def take_back(job: Job, who: User, change: str) -> Before | None:
     if str(last.id) != change:
         raise UndoneError
     Job.objects.filter(pk=job.pk).update(version=F("version") + 1)
-    chosen = dict(last.state["hookup"])
-    decided = {own: chosen.pop(stored, empty) for own, (stored, empty) in _OF_HOOKUP.items()}
     hookup = HookUp.objects.filter(job=job).first()
-    if hookup is not None and chosen:
-        for name, value in chosen.items():
+    if hookup is not None and last.state["hookup"]:
+        for name, value in last.state["hookup"].items():
             setattr(hookup, name, value)
         hookup.version += 1
         hookup.changed_by = who
         hookup.save()
-    keep(job, Decisions(last.state["units"], last.state["spots"], **decided))
+    keep(job, typed(Decisions, last.state["decided"]))
     BuildTick.objects.filter(job=job).delete()
     BuildTick.objects.bulk_create(
         BuildTick(
@@ -103,14 +94,11 @@ def take_back(job: Job, who: User, change: str) -> Before | None:
 
 def _state(job_id: int) -> dict[str, Any]:
     job = Job.objects.get(pk=job_id)
-    decided = decisions_of(job)
     hookup = HookUp.objects.filter(job=job).first()
     fields = [] if hookup is None else [field.attname for field in hookup._meta.concrete_fields]
     return {
-        "units": decided.units,
-        "spots": decided.spots,
-        "hookup": {name: getattr(hookup, name) for name in fields if name not in _UNTOUCHED}
-        | {stored: getattr(decided, own) for own, (stored, _) in _OF_HOOKUP.items() if hookup},
+        "decided": written(decisions_of(job)),
+        "hookup": {name: getattr(hookup, name) for name in fields if name not in _UNTOUCHED},
         "ticks": [
             [tick.step, tick.is_needed, tick.who_id, tick.at.isoformat(), tick.rests_on]
             for tick in BuildTick.objects.filter(job=job)

@@ -11,7 +11,8 @@ from django.db import transaction
 from django.db.models import Q
 from django.utils import timezone
 
-from electrics.identify.belief import Belief, Origin, WireBelief
+from electrics.document.places import Origin
+from electrics.identify.belief import Belief, WireBelief
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint
 from hailstone.jobs.models import Job, Vehicle

@@ -1,4 +1,4 @@
-"""What is fitted, thing by thing: side, place, leads with their ground; places that have no wires; taking back."""
+"""Lamps and parts: side, place, leads with their ground; places without wires; undo."""
 
 from __future__ import annotations
 
@@ -12,14 +12,15 @@ from django.urls import reverse
 from django.views.decorators.http import require_GET, require_POST
 
 from electrics.design.units import unit_kinds
+from electrics.design.units_of_facts import unit_facts_of
 from electrics.design.wanted import parse_wanted
+from electrics.document.units import UnitFacts
+from electrics.document.written import written
 from electrics.errors import InputError
 from electrics.job.plan import accessory_of
-from electrics.job.unit_entries import entry_of, parted
 from electrics.reference.zones import zones
 from hailstone.jobs.models import Job
 from hailstone.layers import undo
-from hailstone.layers.decision_rows import lead_ids
 from hailstone.layers.decisions import Decisions, decisions_of
 from hailstone.layers.job_facts import job_facts
 from hailstone.layers.overviews import job_as_it_is
@@ -27,7 +28,7 @@ from hailstone.layers.versions import StaleError
 from hailstone.shop.request import Request
 from hailstone.shop.views import safe_path
 from hailstone.units import services
-from hailstone.units.forms import LEAD_FIELDS, carried_of, entry_from, lead_rows
+from hailstone.units.forms import LEAD_FIELDS, carried_of, lead_rows, unit_from
 from hailstone.wording.hookup import wish_text
 from hailstone.wording.words import capital, listed
 
@@ -50,7 +51,7 @@ def units(request: Request, job_id: int) -> HttpResponse:
 
 @require_POST
 def begin(request: Request, job_id: int) -> HttpResponse:
-    """From what the brief says by one name to its things one by one."""
+    """From what the brief says by one name to its units one by one."""
     return _change(request, job_id, lambda job: services.begin_units(job, request.user))
 
 
@@ -69,25 +70,24 @@ def add(request: Request, job_id: int) -> HttpResponse:
 
 @require_POST
 def save(request: Request, job_id: int) -> HttpResponse:
-    """One thing changed."""
+    """One unit changed."""
 
     def save_it(job: Job) -> str:
-        stored = services.entry_with(job, request.POST.get("unit", ""))
-        entry = entry_from(request.POST, stored, lead_ids(stored))
-        services.save_unit(job, request.user, entry, version=_version(request))
-        return f"Saved: {entry['name']}."
+        unit = unit_from(request.POST, services.unit_with(job, request.POST.get("unit", "")))
+        services.save_unit(job, request.user, unit, version=_version(request))
+        return f"Saved: {unit.name}."
 
     return _change(request, job_id, save_it)
 
 
 @require_POST
 def remove(request: Request, job_id: int) -> HttpResponse:
-    """One thing taken out, with what was decided for it."""
+    """One unit taken out, with what was decided for it."""
 
     def remove_it(job: Job) -> str:
-        entry = services.entry_with(job, request.POST.get("unit", ""))
-        went = services.goes_with(decisions_of(job), lead_ids(entry))
-        name = services.remove_unit(job, request.user, entry["id"], version=_version(request))
+        unit = services.unit_with(job, request.POST.get("unit", ""))
+        went = services.goes_with(decisions_of(job), unit.lead_keys)
+        name = services.remove_unit(job, request.user, unit.id, version=_version(request))
         return f"Removed: {name}." + (f" With it went {listed(went)}. Undo brings it back." if went else "")
 
     return _change(request, job_id, remove_it)
@@ -141,7 +141,7 @@ def _version(request: Request) -> int | None:
 def _page(request: Request, job_id: int, *, problem: str = "", status: int = 200) -> HttpResponse:
     view = job_as_it_is(job_id)
     job, decided = view.job, decisions_of(view.job)
-    entries = decided.units or [entry_of(unit) for unit in accessory_of(job_facts(job)).units]
+    fitted = decided.units or [unit_facts_of(unit).with_plain_commons for unit in accessory_of(job_facts(job)).units]
     points = [(f"#{point.id}", point.name) for point in job.points.all()]
     refused = request.POST.get("unit") if problem else None
     context = {
@@ -149,10 +149,10 @@ def _page(request: Request, job_id: int, *, problem: str = "", status: int = 200
         "layer": "brief",
         "problem": capital(problem),
         "is_begun": bool(decided.units),
-        "units": [_typed(request, _shown(each, decided), is_typed=each["id"] == refused) for each in entries],
-        "places": points + [(spot["name"], spot["name"]) for spot in decided.spots],
+        "units": [_typed(request, _shown(each, decided), is_typed=each.id == refused) for each in fitted],
+        "places": points + [(name, name) for name in decided.spots],
         "lamps": points,
-        "spots": [(spot["name"], zones()[spot["zone"]].name) for spot in decided.spots],
+        "spots": [(name, zones()[zone].name) for name, zone in decided.spots.items()],
         "kinds": [(kind.id, kind.name) for kind in unit_kinds()],
         "zones": [(zone.id, zone.name) for zone in zones()],
         "sides": SIDES,
@@ -164,26 +164,31 @@ def _page(request: Request, job_id: int, *, problem: str = "", status: int = 200
     return render(request, "units/units.html", context, status=status)
 
 
-def _shown(entry: dict[str, Any], decided: Decisions) -> dict[str, Any]:
-    """One thing as its card shows it."""
-    ids = lead_ids(entry)
-    _, (common, *_) = parted(entry["leads"])
+def _shown(unit: UnitFacts, decided: Decisions) -> dict[str, Any]:
+    """One unit as its card shows it."""
+    common, *_ = unit.commons
     rows = [
-        {**each, "id": id, "wants": each["wants"].replace("_", " "), "amps": f"{each['amps']:g}"}
-        | {"wish": wish_text(parse_wanted(each["wants"]))}
-        for id, each in zip(ids, entry["leads"], strict=True)
+        {
+            **written(each),
+            "id": key,
+            "wants": each.wants.replace("_", " "),
+            "amps": f"{each.amps:g}",
+            "wish": wish_text(parse_wanted(each.wants)),
+        }
+        for key, each in zip(unit.lead_keys, unit.leads, strict=True)
         if each is not common
     ]
     return {
-        **entry,
-        **carried_of(entry),
+        **written(unit),
+        **carried_of(unit),
+        "id": unit.key,
         "leads": rows,
-        "common": common["wants"],
-        "spacing": f"{entry['spacing_m']:g}",
-        "backfeed": f"{entry['backfeed_v']:g}" if entry.get("backfeed_v") is not None else "",
-        "in_socket": bool(entry["kind"]) and unit_kinds()[entry["kind"]].in_socket,
-        "kind_name": unit_kinds()[entry["kind"]].name if entry["kind"] else "own kind",
-        "goes": services.goes_with(decided, ids),
+        "common": common.wants,
+        "spacing": f"{unit.spacing_m:g}",
+        "backfeed": "" if unit.backfeed_v is None else f"{unit.backfeed_v:g}",
+        "in_socket": bool(unit.kind) and unit_kinds()[unit.kind].in_socket,
+        "kind_name": unit_kinds()[unit.kind].name if unit.kind else "custom",
+        "goes": services.goes_with(decided, unit.lead_keys),
         "is_open": False,
     }
 

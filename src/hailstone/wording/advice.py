@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from math import inf
 
+from electrics.document.places import Evidence, Origin, Setup
 from electrics.formats.colour import parse_colour
 from electrics.formats.reading_text import Word
-from electrics.identify.belief import Belief, Contradiction, Evidence, Lack, Origin, Setup, WireBelief
+from electrics.identify.belief import Belief, Contradiction, Lack, WireBelief
 from electrics.identify.change import Change
 from electrics.identify.explain import BackFeed
 from electrics.identify.families import Family, Slip

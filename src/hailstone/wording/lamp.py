@@ -2,16 +2,8 @@
 
 from __future__ import annotations
 
-from electrics.identify.leads import (
-    FIRST_FUSE_A,
-    LampBelief,
-    LeadBelief,
-    Role,
-    Seen,
-    Technology,
-    Trial,
-    TrialStep,
-)
+from electrics.document.lamp import FIRST_FUSE_A, Seen, Trial
+from electrics.identify.leads import LampBelief, LeadBelief, Role, Technology, TrialStep
 from hailstone.wording.words import listed, percent
 
 ROLES = {

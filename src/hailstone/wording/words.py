@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from electrics.design.accessories import mid_sentence as lowered
-from electrics.identify.belief import Setup
+from electrics.document.places import Setup
 from electrics.reference.functions import called_also
 from electrics.signals import Level, Signal
 from electrics.vocabulary import Control, Function, Instrument, Load, State

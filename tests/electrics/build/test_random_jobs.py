@@ -15,7 +15,7 @@ from electrics.document.vehicle import Computer, FlasherKind
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError
 from electrics.job.correction import correct, with_cure
-from electrics.job.job_file import read_job_file
+from electrics.job.file.reading import read_job_file
 from electrics.job.plan import plan
 from electrics.vocabulary import Arrangement, Function
 from protected import unprotected

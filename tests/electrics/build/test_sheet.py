@@ -9,10 +9,10 @@ import pytest
 from electrics.build.sheet import build_of, spool_length_m
 from electrics.circuit.elements import Resistor
 from electrics.document.circuits import CircuitNotes, FedBy
-from electrics.document.decisions import RunDecision
+from electrics.document.decisions import HookUpDecisions, RunDecision
+from electrics.document.job import JobFacts, Wish
 from electrics.document.vehicle import Computer, VehicleFacts
 from electrics.document.way import UNUSED
-from electrics.job.facts import HookUpDecisions, JobFacts, Wish
 from electrics.job.plan import plan
 from electrics.job.trials import try_design
 from electrics.reference.habits import stated_of

@@ -11,8 +11,9 @@ from dataclasses import replace
 import pytest
 
 from electrics.design.accessories import accessories
+from electrics.document.decisions import HookUpDecisions
+from electrics.document.job import JobFacts, Wish
 from electrics.document.vehicle import VehicleFacts
-from electrics.job.facts import HookUpDecisions, JobFacts, Wish
 from electrics.job.plan import plan
 from electrics.vocabulary import Arrangement
 from said import facts_of, vehicle, with_best

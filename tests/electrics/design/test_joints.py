@@ -6,15 +6,8 @@ from dataclasses import replace
 
 import pytest
 
-from electrics.design.joints import (
-    Keeps,
-    Place,
-    better_joint,
-    fit_ground,
-    fit_joint,
-    ground_methods,
-    joint_methods,
-)
+from electrics.design.joints import Place, better_joint, fit_ground, fit_joint, ground_methods, joint_methods
+from electrics.document.decisions import Keeps
 from electrics.reference.conductor import WireStandard, conductor
 
 AWG = {size: conductor(WireStandard.AWG, size) for size in ("20", "18", "16", "14", "12")}

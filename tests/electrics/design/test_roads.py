@@ -10,7 +10,7 @@ from electrics.design.joints import STEP_DOWN, butt_for
 from electrics.design.roads import amp_metres
 from electrics.design.routes import Routes, Spot
 from electrics.job.better import best_plan
-from electrics.job.job_file import read_job_file
+from electrics.job.file.reading import read_job_file
 from electrics.job.plan import plan
 
 A, B, C = (Spot(name, "rear") for name in "abc")

@@ -4,9 +4,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from electrics.document.places import Evidence, Setup
 from electrics.formats.reading_text import parse_reading
 from electrics.identify.against import likeliest_variant, speaking_against
-from electrics.identify.facts import Evidence, Setup
 from electrics.instruments.every import meter_for
 from electrics.instruments.meter import Probe
 from electrics.lighting.vehicle import Lamps, Vehicle, factory_circuit

@@ -8,19 +8,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from electrics.document.places import AccessPoint, Claim, Evidence, Origin, Setup, Side, Wire
 from electrics.formats.reading_text import parse_reading
-from electrics.identify.belief import (
-    CLAIM_FACTORS,
-    AccessPoint,
-    Claim,
-    Evidence,
-    Origin,
-    Setup,
-    Wire,
-    identify,
-)
-from electrics.identify.kinds import Side
+from electrics.identify.belief import identify
 from electrics.identify.settle import least_sure
+from electrics.identify.weighing import CLAIM_FACTORS
 from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
 from lamps import GRID, REAR, all_pins, point
 

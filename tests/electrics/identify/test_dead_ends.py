@@ -8,8 +8,8 @@ import pytest
 from bench.identify import follow_advice
 from bench.vehicles import LAMPS, TrueAccessPoint, TrueWire, generate
 
+from electrics.document.places import Side
 from electrics.identify.belief import Lack
-from electrics.identify.kinds import Side
 from electrics.identify.settle import least_sure
 from electrics.identify.setups import open_wires, per_function, pins_done, possible_setups
 from electrics.signals import Scenario

@@ -12,7 +12,8 @@ import pytest
 from bench.identify import follow_advice
 from bench.vehicles import generate, measure
 
-from electrics.identify.belief import AccessPoint, identify
+from electrics.document.places import AccessPoint
+from electrics.identify.belief import identify
 
 
 def believe(truth, evidence):

@@ -6,9 +6,11 @@ from dataclasses import replace
 
 import pytest
 
-from electrics.identify.belief import CLAIM_FACTORS, AccessPoint, Claim, Origin, Wire, identify
-from electrics.identify.kinds import Side, access_kinds, pin_out, plug_pins
+from electrics.document.places import AccessPoint, Claim, Origin, Side, Wire
+from electrics.identify.belief import identify
+from electrics.identify.kinds import access_kinds, pin_out, plug_pins
 from electrics.identify.plan import next_steps, plan_ahead
+from electrics.identify.weighing import CLAIM_FACTORS
 from electrics.vocabulary import Function, Instrument, Polarity, parse_state
 from lamps import GRID, all_pins, point
 

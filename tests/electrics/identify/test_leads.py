@@ -6,8 +6,9 @@ from itertools import permutations
 
 import pytest
 
+from electrics.document.lamp import Light, Seen, Trial
 from electrics.errors import FactError
-from electrics.identify.leads import Light, Role, Seen, Technology, Trial, identify_leads, next_trials
+from electrics.identify.leads import Role, Technology, identify_leads, next_trials
 
 RED_LED = {"black": Role.COMMON, "white": Role.TAIL, "red": Role.RED}
 """A two-function LED lamp whose colours mislead; tail 0.03 to 0.1 A, stop 0.15 to 0.5 A (common practice)."""

@@ -6,10 +6,10 @@ from dataclasses import replace
 
 import pytest
 
+from electrics.document.places import AccessPoint, Evidence, Setup, Side, Wire
 from electrics.formats.reading_text import parse_reading
-from electrics.identify.belief import AccessPoint, Evidence, Lack, Setup, Wire, identify
+from electrics.identify.belief import Lack, identify
 from electrics.identify.families import Slip
-from electrics.identify.kinds import Side
 from electrics.identify.plan import next_steps
 from electrics.vocabulary import Arrangement, Control, Function, Instrument, parse_state
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import pytest
 
-from electrics.identify.belief import Setup, identify
-from electrics.identify.kinds import Side
+from electrics.document.places import Setup, Side
+from electrics.identify.belief import identify
 from electrics.identify.plan import next_steps
 from electrics.identify.setups import control_efforts, wants_helper
 from electrics.vocabulary import Arrangement, Control, Function, Instrument, Load, parse_state

@@ -7,9 +7,10 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from electrics.document.places import AccessPoint, Claim, Evidence, Origin, Setup, Side, Wire
 from electrics.formats.reading_text import parse_reading
-from electrics.identify.belief import AccessPoint, Claim, Evidence, Origin, Setup, Wire, identify
-from electrics.identify.kinds import Side, pin_out
+from electrics.identify.belief import identify
+from electrics.identify.kinds import pin_out
 from electrics.identify.plan import next_steps
 from electrics.identify.settle import (
     LEAST_WITHOUT,

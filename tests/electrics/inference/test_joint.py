@@ -9,7 +9,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from electrics.identify.kinds import Side, count_prior
+from electrics.document.places import Side
+from electrics.identify.kinds import count_prior
 from electrics.inference.joint import most_probable, weigh_approximately, weigh_exactly, weigh_jointly
 from electrics.vocabulary import FUNCTIONS, Arrangement, Function
 

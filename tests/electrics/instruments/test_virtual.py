@@ -6,11 +6,11 @@ import pytest
 
 from electrics.circuit.elements import Battery, BrakeController, Bus, Lamp, Resistor
 from electrics.circuit.network import Network
+from electrics.document.places import AccessPoint, Evidence, Setup, Side, Wire
 from electrics.errors import CircuitError
 from electrics.formats.reading_text import Word
-from electrics.identify.belief import AccessPoint, Evidence, Setup, Wire, identify
+from electrics.identify.belief import identify
 from electrics.identify.conditions import LampKind, conditions
-from electrics.identify.kinds import Side
 from electrics.identify.likelihood import LAMP_KINDS
 from electrics.instruments.every import INSTRUMENTS, meter_for, shown_in
 from electrics.instruments.meter import Probe

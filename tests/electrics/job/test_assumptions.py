@@ -7,10 +7,11 @@ from dataclasses import replace
 import pytest
 
 from electrics.document.circuits import CircuitNotes, FedBy
+from electrics.document.decisions import HookUpDecisions
+from electrics.document.job import Wish
 from electrics.document.vehicle import Computer, Idle, VehicleFacts
 from electrics.job.assumptions import About, assumptions
 from electrics.job.correction import correct, with_cure
-from electrics.job.facts import HookUpDecisions, Wish
 from electrics.job.plan import plan
 from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Arrangement

@@ -9,7 +9,7 @@ from electrics.document.circuits import FedBy
 from electrics.document.vehicle import Computer
 from electrics.document.way import UNUSED
 from electrics.job.better import best_plan, better_ways
-from electrics.job.job_file import read_job_file
+from electrics.job.file.reading import read_job_file
 from electrics.job.judging import findings_of
 from electrics.job.plan import plan
 

@@ -7,7 +7,7 @@ import pytest
 from electrics.errors import ReadingsFileError
 from electrics.formats.json_file import FileError
 from electrics.formats.readings_csv import read_readings
-from electrics.job.job_file import read_job_file
+from electrics.job.file.reading import read_job_file
 from electrics.job.judging import findings_of
 from electrics.job.plan import plan
 

@@ -10,16 +10,16 @@ import jsonschema
 import pytest
 
 from electrics.design.accessories import accessories
+from electrics.design.units_of_facts import unit_facts_of, unit_of
 from electrics.document.circuits import CircuitNotes
-from electrics.document.decisions import CureDecision
+from electrics.document.decisions import CureDecision, HookUpDecisions
+from electrics.document.units import LeadFacts, UnitFacts
 from electrics.formats.json_file import schema_of
 from electrics.job.better import best_plan
 from electrics.job.correction import correct
-from electrics.job.facts import HookUpDecisions
-from electrics.job.job_document import job_document
-from electrics.job.job_file import read_job_file
+from electrics.job.file.reading import read_job_file
+from electrics.job.file.writing import job_document
 from electrics.job.plan import plan
-from electrics.job.unit_entries import entry_of, unit_of
 from said import facts_of, with_best
 
 EXAMPLES = sorted((Path(__file__).parents[3] / "docs/formats/examples").glob("job-*.json"))
@@ -58,12 +58,11 @@ def test_every_example_is_written_as_it_was_read(path):
 
 def test_a_thing_with_a_feed_for_good_is_written_with_its_ground():
     """Whichever of its leads comes first, and though another is switched by ground."""
-    trigger = {"lead": "yellow", "wants": "reverse", "amps": 0.05, "technology": "led", "polarity": "ground"}
-    memory = {"lead": "red", "wants": "battery", "amps": 0.2, "technology": "led", "polarity": "positive"}
-    entry = {"name": "camera", "leads": [{"lead": "ground", "wants": "ground"}, trigger, memory]}
-    unit = unit_of(entry, {}, 12)
+    trigger = LeadFacts("yellow", "reverse", 0.05, "led", "ground")
+    memory = LeadFacts("red", "battery", 0.2, "led", "positive")
+    unit = unit_of(UnitFacts("camera", leads=(LeadFacts("ground", "ground"), trigger, memory)), {}, 12)
     assert [lead.label for lead in unit.leads] == ["yellow", "red"]
-    assert unit_of(entry_of(unit), {}, 12) == unit
+    assert unit_of(unit_facts_of(unit), {}, 12) == unit
 
 
 ALIKE = {"reverse_lamps", "turn_left", "turn_right", "mirror_turn_pair", "running_lamps", "grille_lamps"}

@@ -13,7 +13,7 @@ import pytest
 from electrics.build.sheet import build_of
 from electrics.formats.json_file import FileError
 from electrics.job.better import best_plan
-from electrics.job.job_file import read_job_file
+from electrics.job.file.reading import read_job_file
 from electrics.job.plan import plan
 from electrics.signals import DARK
 from electrics.vocabulary import Function, parse_state
@@ -161,18 +161,21 @@ def changed(name, change):
         ),
         (lambda d: d["units"][0]["leads"].append({"lead": "plus", "wants": "battery"}), "plus: amps is missing"),
         (lambda d: d["units"][0]["leads"][0].update(wants="own_switch"), "“battery and own_switch”"),
-        (lambda d: (d["units"][0].pop("instead_of"), d["units"][0].update(place="roof")), "“roof” has no way to it"),
+        (
+            lambda d: (d["units"][0].pop("instead_of"), d["units"][0].update(place="roof")),
+            "nothing says where “roof” is",
+        ),
         (lambda d: d["distances"][0].update(m=0), "Expected 0.05 to 60"),
         (lambda d: d["distances"][0].update(m=1000), "Expected 0.05 to 60"),
         (
             lambda d: d["units"][1].update(instead_of="left tail lamp", side="left"),
-            "both stand in for left tail lamp",
+            "both replace the lamp at left tail lamp",
         ),
         (lambda d: d["units"][0].update(instead_of="middle tail lamp"), "there is no place “middle tail lamp”"),
         (lambda d: d["choices"][0].update(unit="third lamp"), "there is no unit “third lamp”"),
         (lambda d: d["choices"][0]["from"][0].update(pin="9"), "there is no pin “9” in left tail lamp"),
         (lambda d: d["units"][1].update(name="left lamp"), "“left lamp” is listed twice"),
-        (lambda d: d["places"][0]["wires"][1].update(pin="1"), "pin 1 stands twice"),
+        (lambda d: d["places"][0]["wires"][1].update(pin="1"), "pin 1 is listed twice"),
         (lambda d: d["units"][0].update(kind="disco_ball"), "there is no kind of unit “disco_ball”"),
         (lambda d: d["units"][0]["leads"][0].update(wants="disco"), "is no function of a wire"),
         (lambda d: d["units"][0]["leads"][0].update(wants="tail and not tail"), "is never lit"),

@@ -9,7 +9,7 @@ from electrics.document.decisions import CureDecision
 from electrics.document.vehicle import Computer, FlasherKind
 from electrics.formats.json_file import FileError
 from electrics.job.correction import correct
-from electrics.job.job_file import read_job_file
+from electrics.job.file.reading import read_job_file
 from electrics.job.judging import findings_of
 from electrics.job.plan import plan
 from electrics.judge.finding import Severity

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from electrics.identify.kinds import Side
-from electrics.job.facts import PlaceFacts
+from electrics.document.places import PlaceFacts, Side
 from electrics.job.own_side import own_side_wires
 from electrics.vocabulary import Function
 from lamps import point

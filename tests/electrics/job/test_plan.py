@@ -7,10 +7,11 @@ from dataclasses import replace
 import pytest
 
 from electrics.document.circuits import CircuitNotes, FedBy
-from electrics.document.decisions import RunDecision
+from electrics.document.decisions import HookUpDecisions, RunDecision
+from electrics.document.job import JobFacts, Wish
+from electrics.document.places import PlaceFacts
 from electrics.document.vehicle import Computer, VehicleFacts
 from electrics.errors import FactError
-from electrics.job.facts import HookUpDecisions, JobFacts, PlaceFacts, Wish
 from electrics.job.plan import plan
 from electrics.vocabulary import Arrangement, Function
 from lamps import GRID, REAR, point

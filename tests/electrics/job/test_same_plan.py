@@ -15,7 +15,7 @@ from electrics.build.sheet import build_of
 from electrics.errors import FactError
 from electrics.formats.json_file import FileError
 from electrics.job.better import best_plan
-from electrics.job.job_file import read_job_file
+from electrics.job.file.reading import read_job_file
 from electrics.job.judging import findings_of
 from electrics.job.plan import plan
 from random_jobs import a_job

@@ -8,8 +8,9 @@ from importlib.resources import files
 
 import pytest
 
+from electrics.document.places import Side
 from electrics.errors import TableError
-from electrics.identify.kinds import Side, access_kinds, count_prior, plug_pins
+from electrics.identify.kinds import access_kinds, count_prior, plug_pins
 from electrics.reference import tables
 from electrics.reference.bulbs import bulbs
 from electrics.reference.fuses import fuses

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+from dataclasses import replace
 from pathlib import Path
 
 import jsonschema
@@ -15,7 +16,7 @@ from electrics.correct.complaints import COMPLAINTS
 from electrics.correct.flasher import flasher_questions
 from electrics.document.vehicle import FlasherKind
 from electrics.job.cures.registry import CURES
-from electrics.job.job_file import read_job_file
+from electrics.job.file.reading import read_job_file
 from electrics.job.plan import plan
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement
@@ -130,7 +131,7 @@ def test_what_is_refused_cannot_be_taken_and_a_stale_page_takes_nothing(page, ta
     stale = page.post(f"/jobs/{tails.id}/correct/take/", {"cure": "0", "version": "0"})
     assert stale.status_code == 409
     assert page.post(f"/jobs/{tails.id}/correct/flasher/", {"flasher": "steam"}).status_code == 422
-    assert decided(tails).cures == []
+    assert decided(tails).cures == ()
 
 
 def test_what_flashes_the_lamps_is_said_and_changes_what_is_upset(page, tails):
@@ -271,7 +272,7 @@ def test_a_job_that_begins_with_a_complaint_says_whether_the_circuit_shows_it(pa
 
 def leak(job, volts):
     """Each thing sends so much from one lead to another."""
-    decide_only(job, units=[{**each, "backfeed_v": volts} for each in decided(job).units])
+    decide_only(job, units=tuple(replace(each, backfeed_v=volts) for each in decided(job).units))
 
 
 def test_the_page_opens_with_what_is_complained_of(page, tails):
@@ -328,14 +329,14 @@ def test_a_cure_is_taken_beside_another_and_given_up_by_itself(page, tails):
     take(page, tails, number_of(tails, "flasher"))
     assert "Add to the chosen fix" in cures_of(page, tails)
     take(page, tails, "more-0")
-    assert {each["cure"] for each in decided(tails).cures} == {"flasher", "diode"}
+    assert {each.cure for each in decided(tails).cures} == {"flasher", "diode"}
     assert "Fixed. Build it." in read(page, tails)
     take(page, tails, "drop-diode")
-    assert {each["cure"] for each in decided(tails).cures} == {"flasher"}
+    assert {each.cure for each in decided(tails).cures} == {"flasher"}
     assert take(page, tails, "more-7").status_code == 422
     take(page, tails, "")
     take(page, tails, "all")
-    assert {each["cure"] for each in decided(tails).cures} == {"flasher", "diode"}
+    assert {each.cure for each in decided(tails).cures} == {"flasher", "diode"}
 
 
 def test_the_road_to_a_lamp_that_must_be_dark_is_drawn_and_its_ring_leads_there(page, tails):

@@ -11,7 +11,7 @@ from django.contrib.auth import get_user_model
 
 from briefs import BRIEF, CIRCUIT, SECOND_CIRCUIT
 from decisions import decide_only, decided
-from electrics.identify.belief import Setup
+from electrics.document.places import Setup
 from electrics.vocabulary import Function, Instrument, Load, parse_state
 from hailstone.demo.jobs import load_demo
 from hailstone.hookup.models import HookUp

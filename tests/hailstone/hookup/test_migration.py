@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import pytest
+from django.contrib.auth.models import User
 from django.utils import timezone
 
 from decisions import decided
+from electrics.document.decisions import CureDecision
 from electrics.job.plan import accessory_of
 from hailstone.hookup.models import RUN_FIELDS, HookUp
+from hailstone.jobs.models import Job
 from hailstone.layers.facts import jobs_with_facts
 from hailstone.layers.job_facts import job_facts
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.signed_before import changes_between, printed_facts
+from hailstone.layers.undo import take_back
 from hailstone.prove.models import Signature
 from migrating import begun_job, latest, migrated
 
@@ -92,8 +96,8 @@ def test_a_way_with_another_flasher_becomes_the_plain_way_and_a_cure(earlier):
     plain = a_job(earlier, who, "turn_left", ("turn",))
     migrated(latest())
     assert {key.partition(":")[0] for key in decided(job).ways.values()} == {"direct"}
-    assert [cure["cure"] for cure in decided(job).cures] == ["flasher"]
-    assert decided(plain).cures == []
+    assert [cure.cure for cure in decided(job).cures] == ["flasher"]
+    assert decided(plain).cures == ()
     found = jobs_with_facts().get(pk=job.pk)
     assert job_facts(found).hookup.cures[0].cure == "flasher"
     assert job_overview(found.pk).signed.stands
@@ -118,7 +122,7 @@ def test_a_distance_said_by_names_is_kept_by_what_stands_there(transactional_db)
     old.get_model("hookup", "HookUp").objects.create(job=job, distances=said, changed_by=who)
     migrated(end)
     kept = decided(job).distances
-    assert kept == [[f"#{point.id}", "=unit 2", 2.0], ["battery", "=unit> (new)", 3.0]]
+    assert kept == ((f"#{point.id}", "=unit 2", 2.0), ("battery", "=unit> (new)", 3.0))
 
 
 def test_documents_become_rows_and_what_they_signed_stands(transactional_db):
@@ -160,11 +164,37 @@ def test_documents_become_rows_and_what_they_signed_stands(transactional_db):
     migrated(end)
     found = decided(job)
     assert found.ways == {"unit: red": f"and_not:{pin.id},990", "horn": "direct:@battery"}
-    assert (found.runs, found.cures) == ({"horn": {"joint": "solder"}}, [cure])
-    assert found.distances == [[f"#{point.id}", "=unit 2", 2.0], ["canopy", "battery", 3.0]]
-    assert [lead.get("id") for lead in found.units[0]["leads"]] == ["unit: red", "unit: red 2", None]
-    assert [(unit["place"], unit["instead_of"]) for unit in found.units] == [
+    used = CureDecision("load_resistor", ("unit: red",), 6.0, 50.0)
+    assert (found.runs, found.cures) == ({"horn": {"joint": "solder"}}, (used,))
+    assert found.distances == ((f"#{point.id}", "=unit 2", 2.0), ("canopy", "battery", 3.0))
+    assert [lead.id for lead in found.units[0].leads] == ["unit: red", "unit: red 2", ""]
+    assert [(unit.place, unit.instead_of) for unit in found.units] == [
         (f"#{point.id}", f"#{point.id}"), ("canopy", ""),
     ]  # fmt: skip
     now = printed_facts(jobs_with_facts().get(pk=job.id))
     assert changes_between(Signature.objects.get().facts, now) == ()
+
+
+def test_what_an_earlier_version_could_undo_can_be_undone(transactional_db):
+    end, old = (
+        latest(),
+        migrated([("jobs", "0011_words_of_computer"), *(each for each in latest() if each[0] != "jobs")]),
+    )
+    job, who = begun_job(old, addition="reverse_lamps")
+    old.get_model("hookup", "HookUp").objects.create(job=job, changed_by=who, keeps="lease")
+    lead = {"id": "unit: red", "lead": "red", "wants": "tail", "amps": 1, "technology": "led", "polarity": "positive"}
+    unit = {"id": "unit", "name": "lamp", "kind": "", "side": "", "place": "canopy", "instead_of": "", "lamps": 1,
+            "spacing_m": 0.3, "leads": [lead, {"lead": "ground", "wants": "ground"}]}  # fmt: skip
+    cure = {"cure": "load_resistor", "leads": ["unit: red"], "ohm": 6.0, "case_w": 50.0, "mount": "metal", "ways": []}
+    hookup = {"job_id": job.pk, "keeps": "for_good", "ways": {"unit: red": "unused:"}, "leads": {}, "cures": [cure],
+              "distances": [["canopy", "battery", 3.0]]}  # fmt: skip
+    state = {"units": [unit], "spots": [{"name": "canopy", "zone": "rear centre"}], "hookup": hookup, "ticks": []}
+    change = old.get_model("jobs", "Before").objects.create(job=job, who=who, what="a change", state=state)
+    migrated(end)
+    take_back(Job.objects.get(), User.objects.get(), str(change.pk))
+    found = decided()
+    assert (found.units[0].leads[0].amps, found.spots, found.distances) == (
+        1.0, {"canopy": "rear centre"}, (("canopy", "battery", 3.0),),
+    )  # fmt: skip
+    assert (found.ways, found.cures[0].ohm) == ({"unit: red": "unused:"}, 6.0)
+    assert HookUp.objects.get().keeps == "for_good"

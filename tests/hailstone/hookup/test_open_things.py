@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from decisions import decided
-from electrics.job.job_file import read_job_file
+from electrics.job.file.reading import read_job_file
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job, Vehicle
 from hailstone.layers.overviews import job_overview

@@ -7,7 +7,7 @@ import json
 import pytest
 
 from electrics.formats.json_file import FileError
-from electrics.job.job_file import read_records
+from electrics.job.file.reading import read_records
 from electrics.prove.sheet import Outcome
 from hailstone.cli.plan import plan_document
 from hailstone.layers.overviews import job_overview

@@ -6,7 +6,7 @@ import pytest
 
 from decisions import decide_only
 from electrics.build.sheet import STEPS
-from electrics.identify.belief import Setup
+from electrics.document.places import Setup
 from electrics.vocabulary import parse_state
 from hailstone.hookup.models import HookUp
 from hailstone.identify.services import save_reading

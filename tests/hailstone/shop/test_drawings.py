@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from electrics.identify.belief import Setup
+from electrics.document.places import Setup
 from electrics.signals import DARK, FLASHING, LIT, PARTLY
 from electrics.vocabulary import Function, Instrument, parse_state
 from hailstone.layers.progress import Layer, LayerStatus

@@ -19,9 +19,9 @@ from electrics.design.inserts import Insert
 from electrics.design.sizing import DiodeChoice
 from electrics.design.units import Lead, Unit
 from electrics.document.decisions import CureDecision
+from electrics.document.job import JobFacts
 from electrics.document.vehicle import FlasherKind, Idle, VehicleFacts
 from electrics.errors import FactError
-from electrics.job.facts import JobFacts
 from electrics.reference.functions import kind_of
 from electrics.vocabulary import Function
 

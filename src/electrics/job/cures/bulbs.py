@@ -7,8 +7,8 @@ from dataclasses import replace
 
 from electrics.design.units import Lead, Unit, unit_kinds
 from electrics.document.decisions import CureDecision
+from electrics.document.job import JobFacts
 from electrics.job.cures.base import FLASHES, LIT_AMISS, Cure, Proposal, Situation
-from electrics.job.facts import JobFacts
 from electrics.reference.bulbs import bulbs
 from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Function

@@ -11,10 +11,10 @@ from electrics.correct.resistor import FLASHING_DUTY, Need, ResistorFit, fit_res
 from electrics.design.additions import Addition, at_flasher
 from electrics.design.inserts import Insert, Shunt, Store
 from electrics.document.decisions import CureDecision
+from electrics.document.job import JobFacts
 from electrics.document.vehicle import FlasherKind, Idle, VehicleFacts
 from electrics.errors import FactError
 from electrics.job.cures.base import FLASHES, Cure, CureLead, Proposal, Refusal, Side, Situation
-from electrics.job.facts import JobFacts
 from electrics.reference.habits import AIR_C, habit
 from electrics.reference.mounts import body_c, mounts
 from electrics.reference.parts import BODY_LIMIT_C, housed_resistors

@@ -11,6 +11,7 @@ from electrics.design.additions import Addition
 from electrics.design.inserts import Insert
 from electrics.design.units import Lead
 from electrics.document.decisions import CureDecision
+from electrics.document.job import JobFacts
 from electrics.document.vehicle import VehicleFacts
 from electrics.errors import FactError
 from electrics.job.cures.base import Cure, Proposal, Refusal, Situation
@@ -34,7 +35,6 @@ from electrics.job.cures.roads import (
     ThickerWire,
 )
 from electrics.job.cures.ways import DiodeOr, OtherWay, PulseModule, RelayWay
-from electrics.job.facts import JobFacts
 
 __all__ = [
     "CURABLE",

@@ -12,10 +12,10 @@ from electrics.design.inserts import Blocker, DarkResistor, Insert
 from electrics.design.sizing import CURRENT_MARGIN, REVERSE_V, DiodeChoice, choose_diode
 from electrics.design.units import Unit
 from electrics.document.decisions import CureDecision
+from electrics.document.job import JobFacts
 from electrics.document.vehicle import Idle, VehicleFacts
 from electrics.errors import FactError
 from electrics.job.cures.base import LIT_AMISS, Cure, CureLead, Proposal, Refusal, Situation
-from electrics.job.facts import JobFacts
 from electrics.reference.habits import LEAK_OHM, habit
 from electrics.reference.parts import diodes
 from electrics.reference.usual import HIGHEST_V

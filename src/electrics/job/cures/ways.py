@@ -7,8 +7,8 @@ from dataclasses import replace
 from typing import ClassVar
 
 from electrics.document.decisions import CureDecision
+from electrics.document.job import JobFacts
 from electrics.job.cures.base import LIT_AMISS, Cure, CureLead, Proposal, Situation
-from electrics.job.facts import JobFacts
 
 __all__ = ["BY_FORM", "DiodeOr", "OtherWay", "PulseModule", "RelayWay"]
 

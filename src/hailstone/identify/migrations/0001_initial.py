@@ -4,7 +4,7 @@ import django.db.models.deletion
 from django.conf import settings
 from django.db import migrations, models
 
-import electrics.identify.kinds
+import electrics.document.places
 import electrics.vocabulary
 
 
@@ -28,9 +28,9 @@ class Migration(migrations.Migration):
                     models.CharField(
                         blank=True,
                         choices=[
-                            (electrics.identify.kinds.Side["NONE"], "No side"),
-                            (electrics.identify.kinds.Side["LEFT"], "Left"),
-                            (electrics.identify.kinds.Side["RIGHT"], "Right"),
+                            (electrics.document.places.Side["NONE"], "No side"),
+                            (electrics.document.places.Side["LEFT"], "Left"),
+                            (electrics.document.places.Side["RIGHT"], "Right"),
                         ],
                         max_length=5,
                     ),

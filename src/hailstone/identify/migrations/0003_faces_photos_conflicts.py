@@ -4,7 +4,7 @@ import django.db.models.deletion
 from django.conf import settings
 from django.db import migrations, models
 
-import electrics.identify.facts
+import electrics.document.places
 
 
 class Migration(migrations.Migration):
@@ -17,7 +17,7 @@ class Migration(migrations.Migration):
         migrations.AddField(
             model_name="accesspoint",
             name="claims_origin",
-            field=models.CharField(default=electrics.identify.facts.Origin["SAID"], max_length=10),
+            field=models.CharField(default=electrics.document.places.Origin["SAID"], max_length=10),
         ),
         migrations.AddField(
             model_name="accesspoint",

@@ -7,10 +7,17 @@ from enum import StrEnum
 from functools import cached_property
 
 from electrics.formats.reading_text import Reading
-from electrics.identify.kinds import Side
 from electrics.vocabulary import Function, Instrument, Load, State
 
-__all__ = ["CLAIM_FACTORS", "AccessPoint", "Claim", "Evidence", "Origin", "Setup", "Wire"]
+__all__ = ["AccessPoint", "Claim", "Evidence", "Origin", "PlaceFacts", "Setup", "Side", "Wire"]
+
+
+class Side(StrEnum):
+    """Which side of the vehicle an access point is on, seen in the direction of travel."""
+
+    NONE = ""
+    LEFT = "left"
+    RIGHT = "right"
 
 
 class Origin(StrEnum):
@@ -22,14 +29,6 @@ class Origin(StrEnum):
     WIRE_BOOK = "wire_book"
 
 
-CLAIM_FACTORS = {Origin.SAID: 12.0, Origin.PIN_OUT: 10.0, Origin.OTHER_SIDE: 4.0, Origin.WIRE_BOOK: 25.0}
-"""How much likelier a function becomes because of a claim, before any reading (estimates).
-
-Charts and standards are wrong often enough that two or three readings must be able to overrule one. The
-other side of a vehicle has the same functions, not always at the same pins. What this shop has proven on
-the same kind of vehicle weighs most, and is still only a prior."""
-
-
 @dataclass(frozen=True)
 class Claim:
     """What is said of a wire before it is measured: a prior of stated strength, never evidence."""
@@ -37,11 +36,6 @@ class Claim:
     function: Function
     origin: Origin = Origin.SAID
     who: str = ""
-
-    @property
-    def factor(self) -> float:
-        """How much likelier it makes the function [-]."""
-        return CLAIM_FACTORS[self.origin]
 
 
 @dataclass(frozen=True)
@@ -129,3 +123,23 @@ class AccessPoint:
 
 WHOLE_FROM = 4
 """From how many wires on a list that nobody called whole is taken for it [-] (estimate)."""
+
+
+@dataclass(frozen=True)
+class PlaceFacts:
+    """An access point with its readings.
+
+    Attributes
+    ----------
+    key : str
+        Its key.
+    wire_keys : tuple of str
+        Those of its wires, in the order of `point.wires`.
+    said : tuple of (str, Function, str)
+        Pins of which a person decided what they do, and in which variant: planned with, never called measured.
+    """
+
+    key: str
+    point: AccessPoint
+    wire_keys: tuple[str, ...]
+    said: tuple[tuple[str, Function, str], ...] = ()

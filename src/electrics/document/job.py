@@ -10,43 +10,16 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from electrics.design.joints import Keeps
-from electrics.design.units import Unit
 from electrics.document.circuits import CircuitNotes, FedBy
-from electrics.document.decisions import CureDecision, RunDecision
+from electrics.document.decisions import HookUpDecisions
+from electrics.document.lamp import LampFacts
+from electrics.document.places import PlaceFacts
+from electrics.document.units import UnitFacts
 from electrics.document.vehicle import Computer, VehicleFacts
-from electrics.identify.facts import AccessPoint
-from electrics.identify.leads import Trial
 from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Function
 
-__all__ = [
-    "HookUpDecisions",
-    "JobFacts",
-    "LampFacts",
-    "PlaceFacts",
-    "Wish",
-]
-
-
-@dataclass(frozen=True)
-class PlaceFacts:
-    """An access point with its readings.
-
-    Attributes
-    ----------
-    key : str
-        Its key.
-    wire_keys : tuple of str
-        Those of its wires, in the order of `point.wires`.
-    said : tuple of (str, Function, str)
-        Pins of which a person decided what they do, and in which variant: planned with, never called measured.
-    """
-
-    key: str
-    point: AccessPoint
-    wire_keys: tuple[str, ...]
-    said: tuple[tuple[str, Function, str], ...] = ()
+__all__ = ["JobFacts", "Wish"]
 
 
 @dataclass(frozen=True)
@@ -75,55 +48,6 @@ class Wish:
 
 
 @dataclass(frozen=True)
-class LampFacts:
-    """The lamp to be fitted as it was tried on the bench: its leads' labels and what every trial showed.
-
-    `kind` is which kind of the job's things it is, by the id of the kind; empty for the first.
-    """
-
-    leads: tuple[str, ...]
-    trials: tuple[Trial, ...]
-    kind: str = ""
-
-
-@dataclass(frozen=True)
-class HookUpDecisions:
-    """What was decided on how things are joined.
-
-    Attributes
-    ----------
-    ways : mapping of str to str
-        Key of the chosen way, by lead.
-    override : str
-        Why a way that is wrong somewhere is taken all the same.
-    run : RunDecision
-        Of the first lead, and of all that have none of their own.
-    runs : mapping of str to RunDecision
-        By lead, where one differs from the first.
-    circuits : mapping of str to CircuitNotes
-        By function; under an empty one what holds for all others.
-    cures : tuple of CureDecision
-    """
-
-    ways: Mapping[str, str] = field(default_factory=dict)
-    override: str = ""
-    keeps: Keeps = Keeps.FOR_GOOD
-    run: RunDecision = field(default_factory=RunDecision)
-    runs: Mapping[str, RunDecision] = field(default_factory=dict)
-    circuits: Mapping[str, CircuitNotes] = field(default_factory=dict)
-    cures: tuple[CureDecision, ...] = ()
-
-    @property
-    def followed(self) -> RunDecision:
-        """The first lead's run as others follow it: numbers and lengths typed in for the first are its own."""
-        return replace(self.run, overrides={}, out_m=None, back_m=None)
-
-    def circuit_of(self, function: str) -> CircuitNotes:
-        """The notes as they stand for a factory circuit."""
-        return self.circuits.get(function) or self.circuits.get("") or CircuitNotes()
-
-
-@dataclass(frozen=True)
 class JobFacts:
     """Everything that a plan follows from.
 
@@ -131,8 +55,8 @@ class JobFacts:
     ----------
     wish : Wish
         What is added, by one name of `accessories`; unused where `units` are said.
-    units : tuple of Unit
-        What is added or changed, thing by thing.
+    units : tuple of UnitFacts
+        What is fitted or changed, one by one; empty where `wish` says it by one name.
     distances : mapping of frozenset of str to float
         Between two places, by their names [m].
     zones : mapping of str to str
@@ -145,8 +69,8 @@ class JobFacts:
     places: tuple[PlaceFacts, ...]
     wish: Wish
     lamp: LampFacts | None = None
-    hookup: HookUpDecisions = HookUpDecisions()
-    units: tuple[Unit, ...] = ()
+    hookup: HookUpDecisions = field(default_factory=HookUpDecisions)
+    units: tuple[UnitFacts, ...] = ()
     distances: Mapping[frozenset[str], float] = field(default_factory=dict)
     zones: Mapping[str, str] = field(default_factory=dict)
     complaint: str = ""

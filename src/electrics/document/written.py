@@ -1,0 +1,60 @@
+"""The document as plain JSON, and back: one converter for files, rows, undo and signatures.
+
+A field that says nothing is left out, so a field that a later version adds changes nothing that was written before.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from enum import StrEnum
+from functools import cache
+from typing import Any, TypeVar, get_origin
+
+from cattrs import Converter, override
+from cattrs.gen import make_dict_unstructure_fn
+
+from electrics.document.units import UnitFacts
+from electrics.document.vehicle import VehicleFacts
+
+__all__ = ["typed", "written"]
+
+Part = TypeVar("Part")
+ALWAYS: Mapping[type, Sequence[str]] = {
+    UnitFacts: ("lamps", "spacing_m"),
+    VehicleFacts: ("system_v", "computer", "body"),
+}
+"""Fields that are written even where they are as usual."""
+
+
+def written(part: Any) -> dict[str, Any]:
+    """A part of the document as plain JSON: words, numbers, lists and mappings by name."""
+    found: dict[str, Any] = _converter().unstructure(part)
+    return found
+
+
+def typed(kind: type[Part], entry: Mapping[str, Any]) -> Part:
+    """What `written` wrote, or a file or row says alike; names that the part has no field for are passed over.
+
+    Raises
+    ------
+    cattrs.BaseValidationError
+        A value that the field cannot hold.
+    """
+    return _converter().structure(entry, kind)
+
+
+@cache
+def _converter() -> Converter:
+    found = Converter(omit_if_default=True)
+    found.register_unstructure_hook_func(lambda kind: isinstance(kind, type) and issubclass(kind, StrEnum), str)
+    found.register_unstructure_hook_func(_is_frozenset, lambda found: sorted(map(str, found)))
+    for kind, names in ALWAYS.items():
+        kept: dict[str, Any] = {name: override(omit_if_default=False) for name in names}
+        found.register_unstructure_hook(
+            kind, make_dict_unstructure_fn(kind, found, _cattrs_omit_if_default=True, **kept)
+        )
+    return found
+
+
+def _is_frozenset(kind: Any) -> bool:
+    return get_origin(kind) is frozenset
