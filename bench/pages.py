@@ -102,9 +102,12 @@ def _many_jobs(who: Any, count: int) -> None:
     from hailstone.jobs.models import Job, Vehicle
 
     facts = brief("")
-    names = ("make", "model", "year", "market", "system_v", "computer", "not_fitted")
-    vehicles = Vehicle.objects.bulk_create([Vehicle(**{name: facts[name] for name in names}) for _ in range(count)])
-    rest = {name: value for name, value in facts.items() if name not in names and name != "title"}
+    papers, said = ("make", "model", "year", "market"), ("system_v", "computer", "not_fitted", "arrangement")
+    known = Vehicle(**{name: facts[name] for name in papers})
+    known.say(**{name: facts[name] for name in said})
+    own = {name: getattr(known, name) for name in (*papers, "facts")}
+    vehicles = Vehicle.objects.bulk_create([Vehicle(**own) for _ in range(count)])
+    rest = {name: value for name, value in facts.items() if name not in (*papers, *said, "title")}
     jobs = Job.objects.bulk_create(
         [Job(vehicle=v, title=f"Job {n}", created_by=who, changed_by=who, **rest) for n, v in enumerate(vehicles)]
     )

@@ -16,7 +16,7 @@ from cattrs.gen import make_dict_unstructure_fn
 from electrics.document.units import UnitFacts
 from electrics.document.vehicle import VehicleFacts
 
-__all__ = ["typed", "written"]
+__all__ = ["revised", "typed", "written"]
 
 Part = TypeVar("Part")
 ALWAYS: Mapping[type, Sequence[str]] = {
@@ -43,18 +43,30 @@ def typed(kind: type[Part], entry: Mapping[str, Any]) -> Part:
     return _converter().structure(entry, kind)
 
 
+def revised(part: Part, said: Mapping[str, Any]) -> Part:
+    """A part with some fields said anew, as `written` writes them; what is said empty is as usual again."""
+    entry = {**written(part), **said}
+    return typed(type(part), {name: value for name, value in entry.items() if value not in ("", None)})
+
+
 @cache
 def _converter() -> Converter:
     found = Converter(omit_if_default=True)
     found.register_unstructure_hook_func(lambda kind: isinstance(kind, type) and issubclass(kind, StrEnum), str)
     found.register_unstructure_hook_func(_is_frozenset, lambda found: sorted(map(str, found)))
-    for kind, names in ALWAYS.items():
+
+    def with_usual(kind: type) -> Any:
+        names = next(names for part, names in ALWAYS.items() if issubclass(kind, part))
         kept: dict[str, Any] = {name: override(omit_if_default=False) for name in names}
-        found.register_unstructure_hook(
-            kind, make_dict_unstructure_fn(kind, found, _cattrs_omit_if_default=True, **kept)
-        )
+        return make_dict_unstructure_fn(kind, found, _cattrs_omit_if_default=True, **kept)
+
+    found.register_unstructure_hook_factory(_is_whole, with_usual)
     return found
 
 
 def _is_frozenset(kind: Any) -> bool:
     return get_origin(kind) is frozenset
+
+
+def _is_whole(kind: Any) -> bool:
+    return isinstance(kind, type) and issubclass(kind, tuple(ALWAYS))

@@ -57,15 +57,16 @@ def keep_flasher(job: Job, who: User, kind: str, looks: dict[str, str]) -> None:
     """Store what flashes the turn lamps, and what looks and tests showed; FactError for what cannot be."""
     if kind and kind not in set(FlasherKind):
         raise FactError("flasher", "Say which of the kinds listed it is, or leave it open.")
-    believe_flasher(looks, job.vehicle.computer)
-    job.vehicle.flasher, job.vehicle.flasher_looks = kind, {id: answer for id, answer in looks.items() if answer}
-    job.vehicle.save(update_fields=["flasher", "flasher_looks"])
+    believe_flasher(looks, job.vehicle.said.computer)
+    job.vehicle.say(flasher=kind)
+    job.vehicle.flasher_looks = {id: answer for id, answer in looks.items() if answer}
+    job.vehicle.save(update_fields=["facts", "flasher_looks"])
     touch(job.pk, who)
 
 
 @transaction.atomic
 def keep_habits(job: Job, who: User, stated: dict[str, float]) -> None:
     """Store what was measured of how the vehicle watches its lamps; FactError for what cannot be."""
-    job.vehicle.habits = dict(stated_of(stated))
-    job.vehicle.save(update_fields=["habits"])
+    job.vehicle.say(habits=stated_of(stated))
+    job.vehicle.save(update_fields=["facts"])
     touch(job.pk, who)

@@ -205,7 +205,7 @@ def keep_habits(request: Request, job_id: int) -> HttpResponse:
 
 def _habits_form(view: Overview, data: Mapping[str, Any] | None = None) -> HabitsForm:
     vehicle = view.job.vehicle
-    return HabitsForm(data, vehicle.habits, vehicle.system_v / 12)
+    return HabitsForm(data, dict(vehicle.said.habits), vehicle.said.system_v / 12)
 
 
 def _page(
@@ -244,7 +244,9 @@ def _page(
             "strip": switches(state, STRIP, all_off=True, within=_states(view.plan.together)),
             "state": str(state),
             "state_name": state_name(state),
-            "flashers": [(kind, name, kind == view.job.vehicle.flasher) for kind, name in wording.FLASHERS.items()],
+            "flashers": [
+                (kind, name, kind == view.job.vehicle.said.flasher) for kind, name in wording.FLASHERS.items()
+            ],
             **_looks(view),
             "usual_flasher": wording.FLASHERS[view.derived.facts.vehicle.usual_flasher],
             "is_flasher_known": flasher_of(view.job) is not None,
@@ -256,7 +258,7 @@ def _page(
 def _looks(view: Overview) -> dict[str, Any]:
     """Looks and tests of the flasher, what they make likely, and the one to do next."""
     answers = view.job.vehicle.flasher_looks
-    belief = believe_flasher(answers, view.job.vehicle.computer)
+    belief = believe_flasher(answers, view.job.vehicle.said.computer)
     return {
         "looks": [
             {

@@ -122,7 +122,7 @@ def _half_way(who: User) -> None:
 
 def _plug(who: User) -> None:
     facts = {"make": "Tarn", "model": "Fellhound", "year": 2017, "computer": "no", "arrangement": "combined"}
-    facts |= {"not_fitted": "park_left,park_right"}
+    facts |= {"not_fitted": ["park_left", "park_right"]}
     job = begin_job(who, brief("Rescue trailer: work lamp with reverse", **facts))
     wires = [Wire(pin.pin, "") for pin in pin_out("blade_7")]
     point = add_point(job, Place("trailer socket", "blade_7", "", wires), who)

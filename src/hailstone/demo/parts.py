@@ -34,7 +34,7 @@ def brief(title: str, **facts: object) -> dict[str, object]:
         "supply_v": 12.6,
         "arrangement": "",
         "has_helper": True,
-        "not_fitted": "fog_front,park_left,park_right,trailer_lever",
+        "not_fitted": ["fog_front", "park_left", "park_right", "trailer_lever"],
         **facts,
     }
 

@@ -131,7 +131,7 @@ class HookUpForm(forms.Form):
         overrides = {each.id: facts[IN + each.id] for each in INPUTS if facts.get(IN + each.id) is not None}
         assumed = self.lead.sized.assumed
         try:
-            found = assume(assumed.usual["load_a"], self.choice.job.vehicle.system_v, overrides)
+            found = assume(assumed.usual["load_a"], self.choice.job.vehicle.said.system_v, overrides)
             picked = next((wire for wire in self.conductors if wire.size == facts.get("wire_size")), None)
             if picked is not None:
                 check_fuse(found, picked, self.conductors)
@@ -165,7 +165,7 @@ class HookUpForm(forms.Form):
         return facts
 
     def _add_circuit(self, suffix: str) -> None:
-        system_v = self.choice.job.vehicle.system_v
+        system_v = self.choice.job.vehicle.said.system_v
         kinds = [(bulb.name, bulb.name) for bulb in bulbs() if bulb.system_v == system_v]
         ratings = [(f"{fuse.rating_a:g}", f"{fuse.rating_a:g} A {fuse.colour}") for fuse in fuses()]
         not_yet = ("", "Not noted yet")

@@ -10,6 +10,7 @@ from django.http import Http404, QueryDict
 
 from electrics.design.sources import own_for
 from electrics.document.places import Setup
+from electrics.document.vehicle import Computer
 from electrics.errors import InputError, ReadingError
 from electrics.formats.reading_text import expected_from, parse_reading
 from electrics.formats.readings_csv import parse_supply_v
@@ -23,7 +24,6 @@ from hailstone.identify.face import Face, make_face
 from hailstone.identify.models import AccessPoint, Photo, Pin, Reading
 from hailstone.identify.news import News, news_for
 from hailstone.identify.places import ShownPlace, grouped, other_side
-from hailstone.jobs.models import Vehicle
 from hailstone.layers.beliefs import beliefs, steps
 from hailstone.layers.facts import jobs_with_readings
 from hailstone.layers.job_facts import setup_of
@@ -322,7 +322,7 @@ def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: User) -> B
     past = tuple(column for column in columns if column != Column(setup, ""))
     cells = _cells(readings, belief)
     asked = set(step.pins) if step and step.setup == setup else set()
-    computer_fed = view.job.vehicle.computer != Vehicle.Computer.NO
+    computer_fed = view.job.vehicle.said.computer is not Computer.NO
     changes = what_would_change(belief, computer_fed=computer_fed, tools=view.job.at_hand)
     supply_v = readings[-1].supply_v if readings else view.job.supply_v
     return Bench(
@@ -358,7 +358,7 @@ def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: User) -> B
 
 
 def _fitted(controls: Sequence[tuple[Control, str]], view: Overview) -> list[tuple[Control, str]]:
-    return [each for each in controls if each[0] not in view.job.vehicle.lacks]
+    return [each for each in controls if each[0] not in view.job.vehicle.said.not_fitted]
 
 
 def _cells(readings: list[Reading], belief: Belief) -> dict[tuple[str, Column], CellView]:

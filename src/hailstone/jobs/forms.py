@@ -10,10 +10,11 @@ from django.http import QueryDict
 
 from electrics.design.accessories import OWN, accessories, check_wishes, mid_sentence, own_kind, stand_in_twice
 from electrics.design.load import check_load_a
+from electrics.document.written import written
 from electrics.errors import FactError
 from electrics.identify.tools import EVERY_TOOL
 from electrics.reference.zones import bodies
-from electrics.vocabulary import DEFAULT_SUPPLY_V, supply_range_v
+from electrics.vocabulary import DEFAULT_SUPPLY_V, Arrangement, BrakeWithHazard, supply_range_v
 from hailstone.jobs.models import Job, Vehicle
 from hailstone.jobs.things import ABOUT
 from hailstone.layers.lacks import NOT_FITTED
@@ -58,8 +59,17 @@ class BriefForm(forms.Form):
         required=False,
         choices=[
             ("", "Not known: find out"),
-            ("separate", "Separate: brake and turn on different wires"),
-            ("combined", "Combined: brake and turn on one wire"),
+            (str(Arrangement.SEPARATE), "Separate: brake and turn on different wires"),
+            (str(Arrangement.COMBINED), "Combined: brake and turn on one wire"),
+        ],
+    )
+    brake_with_hazard = forms.ChoiceField(
+        label="Hazards on, then brake (combined signals)",
+        required=False,
+        choices=[
+            ("", "Not known yet"),
+            (str(BrakeWithHazard.FLASH_WINS), "The lamps keep flashing"),
+            (str(BrakeWithHazard.BRAKE_WINS), "The lamps stay lit"),
         ],
     )
     not_fitted = forms.MultipleChoiceField(
@@ -112,8 +122,8 @@ class BriefForm(forms.Form):
         offer(self, "addition", [*kinds, (OWN, "Own kind: leads and behaviour by hand")])
         offer(self, "also", [(item.id, item.name) for item in accessories()])
 
-    def clean_not_fitted(self) -> str:
-        return ",".join(sorted(",".join(self.cleaned_data["not_fitted"]).split(","))).strip(",")
+    def clean_not_fitted(self) -> list[str]:
+        return sorted(filter(None, ",".join(self.cleaned_data["not_fitted"]).split(",")))
 
     def clean_tools(self) -> str:
         picked = set(self.cleaned_data["tools"])
@@ -173,15 +183,15 @@ class BriefForm(forms.Form):
     @staticmethod
     def vehicle_facts(vehicle: Vehicle) -> dict[str, Any]:
         """A stored vehicle as the form's values."""
+        said = vehicle.said
         return {
             "make": vehicle.make,
             "model": vehicle.model,
             "year": vehicle.year,
             "market": vehicle.market,
-            "system_v": str(vehicle.system_v),
-            "computer": vehicle.computer,
-            "not_fitted": [id for id, _ in NOT_FITTED if set(id.split(",")) <= vehicle.lacks],
-            "body": vehicle.body,
+            **{name: value for name, value in written(said).items() if name in BriefForm.base_fields},
+            "system_v": str(said.system_v),
+            "not_fitted": [id for id, _ in NOT_FITTED if set(id.split(",")) <= said.not_fitted],
             "registration": vehicle.registration,
             "vin": vehicle.vin,
             "odometer_km": vehicle.odometer_km,
@@ -194,7 +204,6 @@ class BriefForm(forms.Form):
             "version": job.version,
             "title": job.title,
             "supply_v": tidy_number(job.supply_v),
-            "arrangement": job.arrangement,
             "complaint": job.complaint,
             "addition": job.addition,
             "own_leads": job.own_leads,
@@ -254,9 +263,7 @@ class NewJobForm(BriefForm):
         if facts.get("supply_v") is None and "supply_v" not in self.errors:
             facts["supply_v"] = DEFAULT_SUPPLY_V[facts.get("system_v", 12)]
         if not facts.get("title") and "title" not in self.errors:
-            what = COMPLAINTS.get(facts.get("complaint", ""), "") or (
-                known.name if known else "Lamps of one's own kind"
-            )
+            what = COMPLAINTS.get(facts.get("complaint", ""), "") or (known.name if known else "Custom lamps")
             facts["title"] = what[:80]
         super().clean()
         return facts

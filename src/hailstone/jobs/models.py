@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.conf import settings
 from django.db import models
 
 from electrics.document import vehicle as core
+from electrics.document.written import revised, typed, written
 from electrics.identify.tools import EVERY_TOOL
-from electrics.vocabulary import Arrangement, Control
 
 
 class Vehicle(models.Model):
@@ -22,18 +24,10 @@ class Vehicle(models.Model):
     model = models.CharField(max_length=40)
     year = models.PositiveSmallIntegerField(null=True, blank=True)
     market = models.CharField(max_length=40, blank=True)
-    system_v = models.PositiveSmallIntegerField(choices=[(6, "6 V"), (12, "12 V"), (24, "24 V")], default=12)
-    computer = models.CharField(max_length=8, choices=Computer, default=Computer.UNKNOWN)
-    not_fitted = models.CharField(max_length=200, blank=True)
-    """Controls that it lacks, by id, separated by commas."""
-    body = models.CharField(max_length=12, default="car")
-    """For lengths of wire that nobody has measured."""
-    flasher = models.CharField(max_length=12, blank=True)
-    """What makes its turn lamps flash, as somebody decided; empty while not known."""
+    facts = models.JSONField(default=dict)
+    """What is known of it, as `said` has it: a new fact is a field there and nothing here."""
     flasher_looks = models.JSONField(default=dict)
     """What looks and tests of it showed, by `electrics.correct.flasher` test."""
-    habits = models.JSONField(default=dict)
-    """How it watches its lamps, and the air there, as far as measured, by `electrics.reference.habits` id."""
     registration = models.CharField(max_length=20, blank=True)
     vin = models.CharField(max_length=20, blank=True)
     odometer_km = models.PositiveIntegerField(null=True, blank=True)
@@ -42,9 +36,13 @@ class Vehicle(models.Model):
         return " ".join(str(part) for part in (self.make, self.model, self.year) if part)
 
     @property
-    def lacks(self) -> frozenset[Control]:
-        """What it has not got: neither that nor what hangs on it is asked for."""
-        return frozenset(Control(control) for control in self.not_fitted.split(",") if control)
+    def said(self) -> core.VehicleFacts:
+        """What people said of it; what its flasher's looks come to is for `layers.job_facts.vehicle_facts` to say."""
+        return typed(core.VehicleFacts, self.facts)
+
+    def say(self, **said: Any) -> None:
+        """Note some facts by the names of `VehicleFacts`, as they are written; an empty one is not known any more."""
+        self.facts = written(revised(self.said, said))
 
 
 class Job(models.Model):
@@ -63,9 +61,6 @@ class Job(models.Model):
     added_count = models.PositiveSmallIntegerField()
     added_each_a = models.FloatField()
     supply_v = models.FloatField()
-    arrangement = models.CharField(
-        max_length=10, blank=True, choices=[(str(kind), str(kind).capitalize()) for kind in Arrangement]
-    )
     has_helper = models.BooleanField(default=True)
     tools = models.CharField(max_length=100, blank=True)
     """What is at hand, by `electrics.identify.tools`, separated by commas; empty for everything."""

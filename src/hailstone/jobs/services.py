@@ -2,29 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+from dataclasses import fields
 from typing import Any
 
 from django.contrib.auth.models import User
 from django.db import transaction
 
+from electrics.document.vehicle import VehicleFacts
 from hailstone.jobs.models import Job, Vehicle
 from hailstone.layers.beginning import begin_hookup
 from hailstone.layers.job_facts import check_stored_loads
 from hailstone.layers.versions import check_version
 
-VEHICLE_FACTS = (
-    "make",
-    "model",
-    "year",
-    "market",
-    "system_v",
-    "computer",
-    "not_fitted",
-    "body",
-    "registration",
-    "vin",
-    "odometer_km",
-)
+PAPERS = ("make", "model", "year", "market", "registration", "vin", "odometer_km")
+"""What of a vehicle changes no plan."""
+SAID = tuple(field.name for field in fields(VehicleFacts))
 JOB_FACTS = (
     "title",
     "customer",
@@ -36,7 +29,6 @@ JOB_FACTS = (
     "added_count",
     "added_each_a",
     "supply_v",
-    "arrangement",
     "has_helper",
     "tools",
 )
@@ -45,11 +37,8 @@ JOB_FACTS = (
 @transaction.atomic
 def begin_job(who: User, facts: dict[str, Any], *, vehicle: Vehicle | None = None) -> Job:
     """Make a job from a valid brief, on a vehicle of its own or on one that was here before."""
-    known = {name: facts[name] for name in VEHICLE_FACTS if name in facts}
-    if vehicle is None:
-        vehicle = Vehicle.objects.create(**known)
-    else:
-        Vehicle.objects.filter(pk=vehicle.pk).update(**known)
+    vehicle = Vehicle() if vehicle is None else Vehicle.objects.get(pk=vehicle.pk)
+    _note(vehicle, facts)
     job = Job.objects.create(
         vehicle=vehicle, created_by=who, changed_by=who, **{name: facts[name] for name in JOB_FACTS if name in facts}
     )
@@ -62,15 +51,21 @@ def change_brief(job: Job, who: User, facts: dict[str, Any]) -> None:
     """Store a changed brief; `StaleError` when somebody else was quicker, FactError for too much current."""
     stored = Job.objects.select_related("changed_by", "vehicle").get(pk=job.pk)
     check_version(stored, facts.get("version"))
-    for name in VEHICLE_FACTS:
-        setattr(stored.vehicle, name, facts.get(name, getattr(stored.vehicle, name)))
-    stored.vehicle.save()
+    _note(stored.vehicle, facts)
     for name in JOB_FACTS:
         setattr(stored, name, facts.get(name, getattr(stored, name)))
     stored.changed_by = who
     stored.version += 1
     stored.save()
     check_stored_loads(job.pk)
+
+
+def _note(vehicle: Vehicle, facts: Mapping[str, Any]) -> None:
+    """Store what a brief says of a vehicle; what it does not name stays."""
+    for name in PAPERS:
+        setattr(vehicle, name, facts.get(name, getattr(vehicle, name)))
+    vehicle.say(**{name: facts[name] for name in SAID if name in facts})
+    vehicle.save()
 
 
 @transaction.atomic

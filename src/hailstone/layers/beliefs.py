@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from electrics.document.places import Setup
+from electrics.document.vehicle import Computer
 from electrics.identify import belief as core
 from electrics.identify.plan import Step, next_steps, plan_ahead
 from electrics.job.beliefs import believe
-from hailstone.jobs.models import Job, Vehicle
+from hailstone.jobs.models import Job
 from hailstone.layers.job_facts import place_facts, vehicle_facts
 
 
@@ -30,7 +31,7 @@ def steps(job: Job, belief: core.Belief, current: Setup | None) -> tuple[Step, .
         belief,
         solo=not job.has_helper,
         current=current,
-        computer_fed=job.vehicle.computer != Vehicle.Computer.NO,
+        computer_fed=job.vehicle.said.computer is not Computer.NO,
         tools=job.at_hand,
     )
 
@@ -41,6 +42,6 @@ def steps_ahead(job: Job, belief: core.Belief, current: Setup) -> tuple[Step, ..
         belief,
         solo=not job.has_helper,
         current=current,
-        computer_fed=job.vehicle.computer != Vehicle.Computer.NO,
+        computer_fed=job.vehicle.said.computer is not Computer.NO,
         tools=job.at_hand,
     )

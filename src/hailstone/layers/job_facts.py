@@ -15,13 +15,12 @@ from electrics.document.job import JobFacts, Wish
 from electrics.document.lamp import LampFacts, Light, Seen, Trial
 from electrics.document.places import Claim, Evidence, Origin, PlaceFacts, Setup, Side, Wire
 from electrics.document.units import UnitFacts
-from electrics.document.vehicle import Computer, FlasherKind, Idle, VehicleFacts
+from electrics.document.vehicle import FlasherKind, Idle, VehicleFacts
 from electrics.errors import InputError
 from electrics.formats.reading_text import parse_reading
 from electrics.job.plan import check_loads
 from electrics.reference.conductor import WireStandard
-from electrics.reference.habits import stated_of
-from electrics.vocabulary import Arrangement, Function, Instrument, Load, parse_state
+from electrics.vocabulary import Function, Instrument, Load, parse_state
 from hailstone.hookup.models import HookUp
 from hailstone.identify.models import AccessPoint, Cell, Pin, Reading
 from hailstone.jobs.models import Job
@@ -71,28 +70,23 @@ def unit_facts(job: Job) -> tuple[UnitFacts, ...]:
 
 
 def vehicle_facts(job: Job) -> VehicleFacts:
-    """The vehicle of a job."""
-    return VehicleFacts(
-        job.vehicle.system_v,
-        Computer(job.vehicle.computer),
-        Arrangement(job.arrangement) if job.arrangement else None,
-        job.vehicle.lacks,
-        job.vehicle.body,
+    """The vehicle of a job: what is said of it, and what the looks of its flasher come to."""
+    said, looks = job.vehicle.said, job.vehicle.flasher_looks
+    return replace(
+        said,
         flasher=flasher_of(job),
-        pilot=job.vehicle.flasher_looks.get("pilot", ""),
-        idle=IDLE.get(job.vehicle.flasher_looks.get("off", ""), Idle.DARK),
-        habits=stated_of(job.vehicle.habits),
-        prongs=job.vehicle.flasher_looks.get("prongs", ""),
+        pilot=looks.get("pilot", ""),
+        idle=IDLE.get(looks.get("off", ""), Idle.DARK),
+        prongs=looks.get("prongs", ""),
     )
 
 
 def flasher_of(job: Job) -> FlasherKind | None:
     """What flashes the turn lamps: as somebody said, else what looks and tests leave no doubt about."""
-    if job.vehicle.flasher:
-        return FlasherKind(job.vehicle.flasher)
-    if not job.vehicle.flasher_looks:
-        return None
-    belief = believe_flasher(job.vehicle.flasher_looks, job.vehicle.computer)
+    said = job.vehicle.said
+    if said.flasher or not job.vehicle.flasher_looks:
+        return said.flasher
+    belief = believe_flasher(job.vehicle.flasher_looks, said.computer)
     return belief.best if belief.is_sure else None
 
 
@@ -142,8 +136,8 @@ def check_stored_loads(job_id: int) -> None:
     Called inside the transaction that writes brief or bench test, it takes the write back.
     """
     job = jobs_with_facts().get(pk=job_id)
-    units = units_of(unit_facts(job), place_facts(job), job.vehicle.system_v)
-    check_loads(wish_of(job), lamp_facts(job), job.vehicle.system_v, units)
+    units = units_of(unit_facts(job), place_facts(job), job.vehicle.said.system_v)
+    check_loads(wish_of(job), lamp_facts(job), job.vehicle.said.system_v, units)
 
 
 def fitted_lamp(job: Job) -> FittedLamp | None:

@@ -29,7 +29,7 @@ NOT_FITTED = (
 def note_not_fitted(job: Job, controls: Iterable[Control], who: User) -> None:
     """Note that this vehicle lacks some controls."""
     vehicle = Vehicle.objects.get(pk=job.vehicle_id)
-    vehicle.not_fitted = ",".join(sorted(vehicle.lacks | set(controls)))
-    vehicle.save(update_fields=["not_fitted"])
+    vehicle.say(not_fitted=sorted(vehicle.said.not_fitted | set(controls)))
+    vehicle.save(update_fields=["facts"])
     Job.objects.filter(pk=job.pk).update(version=F("version") + 1)
     touch(job.pk, who)

@@ -9,14 +9,16 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable, Mapping
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, fields
 from hashlib import sha256
 from typing import Any
 
 from django.db.models import Model
 
 from electrics.document.decisions import CureDecision, RunDecision
+from electrics.document.difference import Change, changes_of
 from electrics.document.units import SPACING_M, UnitFacts
+from electrics.document.vehicle import VehicleFacts
 from electrics.document.written import written
 from electrics.job.plan import Plan
 from electrics.job.rests import whole
@@ -27,7 +29,6 @@ from hailstone.jobs.models import Job, Vehicle
 from hailstone.lamp.models import BenchLead, FittedLamp
 from hailstone.layers import signed_before
 from hailstone.layers.beliefs import beliefs
-from hailstone.layers.changes import Change, changes_of
 from hailstone.layers.decisions import decisions_of
 from hailstone.layers.proof import Proof
 from hailstone.prove.models import Signature
@@ -48,7 +49,7 @@ UNPRINTED: Mapping[type[Model], Mapping[str, str]] = {
         "has_helper": "changes what is asked for, not what is found",
         "tools": "changes what is asked for, not what is found",
     },
-    Vehicle: {},
+    Vehicle: {"facts": "listed fact by fact"},
     AccessPoint: {
         "job": "its owner",
         "version": "counts saves",
@@ -140,8 +141,8 @@ def signed_facts(job: Job, plan: Plan | None, proof: Proof | None) -> dict[str, 
     runs = ({"": hookup.first_run} if hookup else {}) | decided.runs
     return {
         "format": FORMAT,
-        "job": _columns(job),
-        "vehicle": _columns(job.vehicle),
+        "job": _columns(job) | {"arrangement": str(job.vehicle.said.arrangement or "")},
+        "vehicle": _columns(job.vehicle) | _said(job.vehicle.said),
         "place": {id: _columns(point) | {"pin": _pins(point)} for id, point in points.items()},
         "unit": {unit.key: _unit(unit) for unit in decided.units},
         "spot": decided.spots,
@@ -183,6 +184,20 @@ def _columns(row: Model) -> dict[str, Any]:
     fields = (field for field in row._meta.concrete_fields if field.name not in without)
     found = {field.name: (field.get_default(), getattr(row, field.attname)) for field in fields}
     return {name: _plain(value) for name, (default, value) in found.items() if value != default}
+
+
+def _said(vehicle: VehicleFacts) -> dict[str, Any]:
+    """What is said of a vehicle and is not as usual; its arrangement stands with the job, where it was kept once."""
+    usual = type(vehicle)()
+    names = (field.name for field in fields(vehicle) if field.name != "arrangement")
+    found = {name: getattr(vehicle, name) for name in names if getattr(vehicle, name) != getattr(usual, name)}
+    return {name: _listed(value) for name, value in found.items()}
+
+
+def _listed(value: Any) -> Any:
+    if isinstance(value, frozenset):
+        return ",".join(sorted(map(str, value)))
+    return dict(value) if isinstance(value, tuple) else _plain(value)
 
 
 def _plain(value: Any) -> Any:

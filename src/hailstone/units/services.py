@@ -65,7 +65,7 @@ def add_unit(job: Job, who: User, kind: str, side: str, *, version: int | None) 
     usual = f"{side} {unit_kinds()[kind].name if kind else 'lamp'}".strip()
     name = free(usual, [unit.name for unit in units])
     begun = UnitFacts(name, kind, side, leads=() if kind else OWN_LEADS, id=_unused_id(job, units))
-    whole = unit_facts_of(unit_of(begun, {}, job.vehicle.system_v)).with_plain_commons
+    whole = unit_facts_of(unit_of(begun, {}, job.vehicle.said.system_v)).with_plain_commons
     _store(job, who, units=(*units, whole), version=version, what=f"adding {name}")
     return name
 

@@ -367,7 +367,7 @@ def test_a_complaint_that_the_flasher_cannot_have_and_a_vehicle_without_one_are_
     page.post(f"/jobs/{tails.id}/correct/flasher/", {"flasher": "electronic"})
     assert "it doesn&#x27;t slow. Check which flasher it is" in read(page, tails)
     job = Job.objects.get(pk=tails.id)
-    job.vehicle.body = "trailer"
+    job.vehicle.say(body="trailer")
     job.vehicle.save()
     assert "A trailer has no flasher" in cures_of(page, tails)
 

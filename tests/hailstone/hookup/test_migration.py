@@ -8,12 +8,15 @@ from django.utils import timezone
 
 from decisions import decided
 from electrics.document.decisions import CureDecision
+from electrics.document.vehicle import Computer, FlasherKind, VehicleFacts
 from electrics.job.plan import accessory_of
+from electrics.vocabulary import Arrangement, Control
 from hailstone.hookup.models import RUN_FIELDS, HookUp
 from hailstone.jobs.models import Job
 from hailstone.layers.facts import jobs_with_facts
-from hailstone.layers.job_facts import job_facts
+from hailstone.layers.job_facts import job_facts, vehicle_facts
 from hailstone.layers.overviews import job_overview
+from hailstone.layers.signed import signed_facts
 from hailstone.layers.signed_before import changes_between, printed_facts
 from hailstone.layers.undo import take_back
 from hailstone.prove.models import Signature
@@ -198,3 +201,21 @@ def test_what_an_earlier_version_could_undo_can_be_undone(transactional_db):
     )  # fmt: skip
     assert (found.ways, found.cures[0].ohm) == ({"unit: red": "unused:"}, 6.0)
     assert HookUp.objects.get().keeps == "for_good"
+
+
+def test_columns_of_a_vehicle_become_its_facts_and_are_signed_as_they_were(transactional_db):
+    end = latest()
+    old = migrated([("jobs", "0012_undo_of_decisions"), *(each for each in end if each[0] != "jobs")])
+    job, _ = begun_job(old, addition="reverse_lamps", arrangement="combined")
+    columns = {"system_v": 24, "computer": "no", "not_fitted": "fog_front,park_left", "body": "truck"}
+    columns |= {"flasher": "bimetal", "habits": {"air_c": 60.0}}
+    old.get_model("jobs", "Vehicle").objects.update(**columns)
+    migrated(end)
+    now = Job.objects.get(pk=job.pk)
+    facts = signed_facts(now, None, None)
+    assert columns.items() <= facts["vehicle"].items()
+    assert facts["job"]["arrangement"] == "combined"
+    assert vehicle_facts(now) == VehicleFacts(
+        24, Computer.NO, Arrangement.COMBINED, frozenset({Control.FOG_FRONT, Control.PARK_LEFT}), "truck",
+        flasher=FlasherKind.BIMETAL, habits=(("air_c", 60.0),),
+    )  # fmt: skip

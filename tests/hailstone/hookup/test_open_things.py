@@ -7,7 +7,7 @@ import pytest
 from decisions import decided
 from electrics.job.file.reading import read_job_file
 from hailstone.hookup.models import HookUp
-from hailstone.jobs.models import Job, Vehicle
+from hailstone.jobs.models import Job
 from hailstone.layers.overviews import job_overview
 from hookups import HTMX
 
@@ -16,7 +16,8 @@ pytestmark = pytest.mark.django_db
 
 def test_who_feeds_the_circuits_is_said_of_all_that_are_open_at_once(page, job, settled):
     Job.objects.update(addition="high_stop", also="reverse_lamps", added_count=1, added_each_a=0.3)
-    Vehicle.objects.update(computer="unknown")
+    job.vehicle.say(computer="unknown")
+    job.vehicle.save()
     address = f"/jobs/{job.id}/hook-up/"
     page.post(address, {"version": "0", "best": "1"}, headers=HTMX)
     text = page.get(address).content.decode()

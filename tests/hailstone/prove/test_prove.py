@@ -117,7 +117,7 @@ def test_a_sheet_with_an_untested_line_is_never_passed_and_cannot_be_signed(
 
 
 def test_with_a_dangerous_assumption_open_the_plan_is_shown_but_neither_joined_nor_signed(page, job, choice):
-    job.vehicle.computer = "unknown"
+    job.vehicle.say(computer="unknown")
     job.vehicle.save()
     page.post(f"/jobs/{job.id}/hook-up/", choice | {"fed_by": "unknown"})
     for layer, shown in (("build", "Cut"), ("prove", "lines not tested"), ("correct", "upset")):

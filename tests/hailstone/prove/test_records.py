@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, fields
+
 import pytest
 from django.db import models
 
 from electrics.build.sheet import STEPS
+from electrics.correct.flasher import flasher_questions
+from electrics.document.vehicle import VehicleFacts
 from electrics.prove.sheet import Outcome
 from electrics.vocabulary import Control
 from hailstone.hookup.models import HookUp
 from hailstone.identify.models import AccessPoint, Pin
+from hailstone.jobs.forms import BriefForm
 from hailstone.jobs.models import Before, Job, Vehicle
 from hailstone.layers import plans
 from hailstone.layers.broken import CannotComputeError
@@ -48,8 +53,13 @@ MEANT = {
     "computer": "unknown",
     "flasher": "bimetal",
     "flasher_looks": {"pilot": "one", "off": "glows"},
-    "habits": {"air_c": 60.0},
-    "not_fitted": str(Control.FOG_REAR),
+    "habits": [["air_c", 60.0]],
+    "not_fitted": [str(Control.FOG_REAR)],
+    "brake_with_hazard": "brake_wins",
+    "pilot": "one",
+    "idle": "leak",
+    "prongs": "two",
+    "is_coded": True,
     "body": "truck",
     "addition": "high_stop",
     "complaint": "fast_flash",
@@ -65,11 +75,12 @@ MEANT = {
     "overrides": {"load_a": 2.0},
 }
 """Another value of columns that take only some."""
-FIELDS = [
+FIELDS = [(VehicleFacts, field.name) for field in fields(VehicleFacts)] + [
     (model, field.name)
     for model in (Job, Vehicle, AccessPoint, Pin, HookUp)
     for field in model._meta.concrete_fields
-    if field.name != "id" and not isinstance(field, models.ForeignKey | models.OneToOneField | models.DateTimeField)
+    if field.name not in ("id", "facts")
+    and not isinstance(field, models.ForeignKey | models.OneToOneField | models.DateTimeField)
 ]
 
 
@@ -83,11 +94,26 @@ def another(field, value):
     return "left" if field.choices else f"{value} II"
 
 
+CONCLUDED = {"pilot", "idle", "prongs"}
+"""Follow from `flasher_looks`, whatever is said of them beside those."""
+
+
+def _said(name):
+    """A vehicle, its column and what stands in it with one fact more."""
+    vehicle = Vehicle.objects.get()
+    vehicle.say(**{name: MEANT[name]})
+    return vehicle, "facts", vehicle.facts
+
+
 @pytest.mark.parametrize(("model", "name"), FIELDS, ids=lambda each: getattr(each, "__name__", each))
 def test_whatever_is_changed_the_signature_falls_or_the_sheet_is_word_for_word_the_same(signed, model, name):
-    """Every column that people fill in, whether or not anybody thought of it."""
+    """Every column that people fill in and every fact of the vehicle, whether or not anybody thought of it."""
+    said = name
     if (model, name) == (HookUp, "circuits"):
         row, value = HookUp.objects.get(), {"reverse": {"host_fuse_a": 15.0}}
+    elif model is VehicleFacts:
+        row, name, value = _said(name)
+        model = Vehicle
     else:
         row = model.objects.filter(**({"label": "3"} if model is Pin else {})).first()
         value = another(model._meta.get_field(name), getattr(row, name))
@@ -99,7 +125,9 @@ def test_whatever_is_changed_the_signature_falls_or_the_sheet_is_word_for_word_t
     except CannotComputeError:
         return  # says so on its page, and prints nothing
     if view.is_signed:
-        assert name in UNPRINTED[model], f"{name}: give it its words, or say why it is printed nowhere"
+        assert name in UNPRINTED[model] or said in CONCLUDED, (
+            f"{name}: give it its words, or say why it isn't printed"
+        )
         assert sheet_content(view, view.proof) == was
     else:
         assert view.signed.changes
@@ -110,7 +138,31 @@ def test_every_fact_that_is_signed_has_its_words():
     for model in (Job, Vehicle, AccessPoint, Pin, HookUp):
         names = {field.name for field in model._meta.concrete_fields} - {"id", *UNPRINTED[model]}
         assert names <= set(FACTS), model
+    assert {field.name for field in fields(VehicleFacts)} <= set(FACTS)
     assert {"kind", "side", "place", "instead_of", "name"} <= set(FACTS)
+
+
+ELSEWHERE = {"flasher", "pilot", "idle", "prongs", "habits", "is_coded"}
+"""Facts that Correct asks for: its flasher's kind and looks, its habits, and a fix that codes its computer."""
+
+
+def test_every_fact_of_the_vehicle_can_be_said_in_a_form():
+    assert {field.name for field in fields(VehicleFacts)} - set(BriefForm.base_fields) == ELSEWHERE
+    assert {"pilot", "off", "prongs"} <= {question.id for question in flasher_questions()}
+
+
+def test_a_new_fact_is_stored_and_signed_by_its_field_alone(signed, monkeypatch):
+    @dataclass(frozen=True)
+    class Wider(VehicleFacts):
+        tow_bar: str = ""
+
+    monkeypatch.setattr("hailstone.jobs.models.core.VehicleFacts", Wider)
+    vehicle = Vehicle.objects.get()
+    vehicle.say(tow_bar="swan neck")
+    vehicle.save()
+    assert Vehicle.objects.get().said.tow_bar == "swan neck"
+    plans.forget()
+    assert [each.key for each in job_overview(signed.id).signed.changes] == ["vehicle:tow_bar"]
 
 
 def test_a_new_name_asks_for_a_new_signature_and_leaves_results_and_steps(signed):
