@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 
 from electrics.document.lamp import LampFacts, Trial
-from electrics.document.places import AccessPoint, Evidence, PlaceFacts
+from electrics.document.places import AccessPoint, PlaceFacts
 from electrics.document.vehicle import VehicleFacts
 from electrics.identify.against import likeliest_variant, speaking_against
 from electrics.identify.belief import WORLDS, Belief, Lack, identify
 from electrics.identify.leads import LampBelief, LeadBelief, Role, identify_leads
+from electrics.identify.rules import Odd
 from electrics.reference.functions import function_kinds
 from electrics.signals import Scenario, daytime_of, low_beam_of, polarity_of
 from electrics.vocabulary import Arrangement, Control, Function
@@ -50,25 +51,6 @@ def _said_arrangement(places: Sequence[PlaceFacts]) -> Arrangement | None:
     if any("stop_turn" in function for function in said):
         return Arrangement.COMBINED
     return Arrangement.SEPARATE if said & {Function.TURN_LEFT, Function.TURN_RIGHT, Function.STOP} else None
-
-
-@dataclass(frozen=True)
-class Odd:
-    """A wire whose readings speak against what a person decided on.
-
-    Attributes
-    ----------
-    said, reads_as : Function
-        What was decided, and what the readings look like.
-    readings : tuple of Evidence
-        Those that speak against it.
-    """
-
-    place: str
-    pin: str
-    said: Function
-    reads_as: Function
-    readings: tuple[Evidence, ...]
 
 
 def against_readings(places: Sequence[PlaceFacts], vehicle: VehicleFacts) -> tuple[Odd, ...]:

@@ -9,21 +9,20 @@ from functools import cached_property
 from electrics.circuit.findings import Finding as Upset
 from electrics.design.accessories import Accessory
 from electrics.design.design import Design
-from electrics.design.load import HostLoad
+from electrics.design.host_circuit import CircuitPlan
 from electrics.design.sized import SizedLead
 from electrics.design.units import Lead
-from electrics.document.circuits import CircuitNotes
 from electrics.document.decisions import RunDecision
 from electrics.identify.leads import LampBelief, LeadBelief
 from electrics.job.trials import try_design
 from electrics.job.ways import Way, shown_way
 from electrics.judge.finding import Finding, Severity
 from electrics.signals import Scenario
-from electrics.vocabulary import Function, State
+from electrics.vocabulary import State
 from electrics.ways.trial import Together
 from electrics.ways.vehicles import KnownVehicle
 
-__all__ = ["KINDS_OF_DECISION", "CircuitPlan", "HookUpPlan", "LeadPlan"]
+__all__ = ["KINDS_OF_DECISION", "HookUpPlan", "LeadPlan"]
 
 KINDS_OF_DECISION = 3
 """What is decided in this layer: the ways, the circuits, who feeds them."""
@@ -75,28 +74,6 @@ class LeadPlan:
     def shown(self) -> Way | None:
         """The way that pictures and tables are of."""
         return shown_way(self.ways, self.chosen)
-
-
-@dataclass(frozen=True)
-class CircuitPlan:
-    """A factory circuit that is tapped: what is noted or `assumed` of it, and its load with what is added.
-
-    Attributes
-    ----------
-    fresh_a : float
-        Of `added_a` what takes no larger bulb's place [A].
-    is_tow : bool
-        It is tapped at a tow socket alone, whose module or fuse carries what is added.
-    """
-
-    function: Function
-    notes: CircuitNotes
-    added_a: float
-    bears_lamp: bool
-    load: HostLoad | None
-    assumed: Mapping[str, object] = field(default_factory=dict)
-    fresh_a: float = 0.0
-    is_tow: bool = False
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 from math import inf
 
+from electrics.design.host_circuit import CircuitPlan
 from electrics.design.load import HostLoad
 from electrics.design.sized import CircuitFacts, circuit_load
 from electrics.design.sizing import COIL_OHM
@@ -14,7 +15,6 @@ from electrics.design.units import Lead
 from electrics.document.circuits import FedBy
 from electrics.document.job import JobFacts
 from electrics.job.cures.registry import inserts_at
-from electrics.job.hookup_plan import CircuitPlan
 from electrics.job.layout import LeadDraft
 from electrics.job.sites import group_key
 from electrics.reference.bulbs import bulbs

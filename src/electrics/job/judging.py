@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from electrics.correct.complaints import CANNOT, shown_by
 from electrics.correct.effects import Effect
-from electrics.document.job import JobFacts
+from electrics.correct.rules import COMPLAINT_RULES, ComplaintCase
 from electrics.job.better import better_ways
 from electrics.job.correction import effects_of
 from electrics.job.plan import Plan, plan
 from electrics.judge.finding import Finding, Severity
+from electrics.judge.rule import look_at
 
 __all__ = ["as_finding", "better_findings", "findings_of"]
 
@@ -30,25 +30,18 @@ def findings_of(found: Plan, effects: tuple[Effect, ...] | None = None) -> tuple
     """
     upset = effects_of(found) if effects is None else effects
     listed = [*found.hookup.findings, *map(as_finding, upset), *found.hookup.missing, *better_findings(found)]
-    listed += complaint_findings(found.facts, before_of(found) if found.facts.hookup.cures else upset)
+    listed += complaint_findings(found, upset)
     return tuple(sorted(listed, key=lambda each: WORST_FIRST.index(each.severity)))
 
 
-def before_of(found: Plan) -> tuple[Effect, ...]:
-    """What a plan upsets without the fixes that are used."""
-    return effects_of(plan(found.facts.without_cures(), like=found))
+def complaint_findings(found: Plan, upset: tuple[Effect, ...]) -> tuple[Finding, ...]:
+    """What is held against a complaint; `upset` is what the plan upsets with the fixes that are used."""
+    facts = found.facts
 
+    def before() -> tuple[Effect, ...]:
+        return effects_of(plan(facts.without_cures(), like=found)) if facts.hookup.cures else upset
 
-def complaint_findings(facts: JobFacts, before: tuple[Effect, ...]) -> tuple[Finding, ...]:
-    """A complaint that the flasher cannot cause, or that the circuit as it was entered does not show."""
-    complaint, flasher = facts.complaint, facts.vehicle.flasher
-    if not complaint:
-        return ()
-    if (complaint, flasher) in CANNOT:
-        return (Finding("complaint_cannot", Severity.DOUBT, detail=complaint, about=str(flasher)),)
-    if shown_by(complaint, before):
-        return ()
-    return (Finding("complaint_unshown", Severity.DOUBT, detail=complaint),)
+    return look_at(ComplaintCase(facts.complaint, facts.vehicle.flasher, before), COMPLAINT_RULES)
 
 
 def better_findings(found: Plan) -> tuple[Finding, ...]:

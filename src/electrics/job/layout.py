@@ -9,6 +9,7 @@ from functools import cached_property, partial
 from electrics.design.accessories import Accessory
 from electrics.design.design import Design, End, EndKind
 from electrics.design.groups import DASH_SPOT, FIXED_SPOTS, Feed, GroundPoint, Group, Load
+from electrics.design.host_circuit import CircuitPlan
 from electrics.design.joints import Place, ground_methods
 from electrics.design.layout import lay_out
 from electrics.design.roads import amp_metres
@@ -21,7 +22,6 @@ from electrics.document.job import JobFacts
 from electrics.errors import FactError
 from electrics.identify.leads import LeadBelief
 from electrics.job.cures.registry import additions, brought, inserts_at
-from electrics.job.hookup_plan import CircuitPlan
 from electrics.job.sites import Sites, group_key
 from electrics.job.ways import PlaceWire, Way, shown_way
 from electrics.reference.conductor import Conductor, WireStandard, conductor

@@ -44,7 +44,7 @@ def correct_document(text: str) -> dict[str, Any]:
     forbidden = [finding_text(each, found.hookup) for each in found.hookup.forbidden]
     is_taken, causes = bool(correction.taken), causes_of(correction.before)
     several = all_at_once(found, correction, tried, first_set(found, correction))
-    answers = complaint_findings(found.facts, correction.before)
+    answers = complaint_findings(found, correction.before)
     complaint = complaint_sentence(found.facts.complaint, correction.before, found.facts.vehicle.flasher)
     return {
         "sentence": wording.what_next(

@@ -9,7 +9,8 @@ from typing import Any
 from electrics.circuit.cases import is_flashing
 from electrics.circuit.findings import Finding
 from electrics.design.accessories import mid_sentence
-from electrics.job.hookup_plan import CircuitPlan, HookUpPlan, LeadPlan
+from electrics.design.host_circuit import CircuitPlan
+from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.job.own_side import far_taps
 from electrics.job.trials import judge_ways, try_way
 from electrics.job.ways import Way

@@ -11,6 +11,9 @@ from electrics.build.sheet import SAFETY, STEPS, BuildPlan
 from electrics.job.hookup_plan import KINDS_OF_DECISION, HookUpPlan
 from electrics.job.plan import Plan
 from electrics.job.rests import whole
+from electrics.judge.finding import Finding
+from electrics.judge.rule import look_at
+from electrics.prove.rules import SIGNING_RULES, SigningCase
 from electrics.prove.sheet import Outcome, SheetVerdict
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
@@ -66,6 +69,26 @@ class Overview:
     def is_signed(self) -> bool:
         """Whether the last signature stands."""
         return self.signed is not None and self.signed.stands
+
+    @property
+    def open_steps(self) -> int:
+        """Build steps that are neither done nor marked not needed, or that the plan has changed since [-]."""
+        ticked = {tick.step for tick in self.job.ticks.all()}
+        return len(set(STEPS) - (ticked - stale_steps(self.job, self.derived)))
+
+    @property
+    def against_signing(self) -> tuple[Finding, ...]:
+        """What stands against a signature: page and service read the same list."""
+        proof = self.proof
+        counts = proof.counts if proof is not None else {}
+        case = SigningCase(
+            proof is not None and self.plan.is_complete,
+            self.is_signed,
+            self.open_steps,
+            counts.get(Outcome.UNTESTED, 0),
+            counts.get(Outcome.FAIL, 0),
+        )
+        return look_at(case, SIGNING_RULES)
 
     @property
     def current(self) -> Layer:

@@ -10,6 +10,7 @@ from typing import Any
 from django.conf import settings
 from django.utils import timezone
 
+from electrics.design.accessories import mid_sentence
 from electrics.job.correction import tells_of_dead_bulb
 from electrics.job.cures.registry import cure_of
 from electrics.job.own_side import own_side_wires
@@ -21,6 +22,8 @@ from hailstone.prove import shown
 from hailstone.prove.models import Record
 from hailstone.wording import proof as wording
 from hailstone.wording.build import join_row, part_row, wire_row
+from hailstone.wording.circuit import finding_sentence
+from hailstone.wording.findings import finding_text
 from hailstone.wording.hookup import assumed_sentence, nearer_sentence, way_name
 from hailstone.wording.words import counted, function_name, listed
 
@@ -79,22 +82,26 @@ def papers(job: Job) -> str:
 
 
 def assumed_lines(view: Overview) -> list[str]:
-    """What was assumed, to be confirmed: of the tapped circuits, and how many lengths."""
+    """What is to be confirmed: assumptions on tapped circuits, how many lengths, and the judge's doubts."""
     found = [assumed_sentence(circuit.function, circuit.assumed) for circuit in view.plan.circuits]
     wires = [wire.label for wire in view.build.wires if wire.is_assumed] if view.build else []
     if wires:
         found.append(f"Length of {'wire' if len(wires) == 1 else 'wires'} {listed(wires)}: usual for such a vehicle.")
     found += [nearer_sentence(each) for each in own_side_wires(view.derived)]
+    found += [finding_text(each, view.plan) for each in view.plan.doubts if not each.reason]
     return [line for line in found if line]
 
 
 def told_lines(view: Overview) -> list[str]:
-    """What the customer is told of the cures that were taken."""
-    if not any(cure_of(cure.cure).hides_outage for cure in view.derived.facts.hookup.cures):
-        return []
-    if tells_of_dead_bulb(view.derived):
-        return ["The dash warns of a dead bulb that stayed, not of a dead LED: check the lamps yourself."]
-    return ["The dash can no longer warn of a dead bulb: check the lamps yourself."]
+    """What the customer is told: of what is still upset, and of the fixes that are used."""
+    upsets = {(each.rule, each.subject): each for each in reversed(view.plan.upsets)}
+    found = [f"Not fixed: {mid_sentence(finding_sentence(each))}" for each in reversed(upsets.values())]
+    if any(cure_of(cure.cure).hides_outage for cure in view.derived.facts.hookup.cures):
+        if tells_of_dead_bulb(view.derived):
+            found.append("The dash warns of a dead bulb that stayed, not of a dead LED: check the lamps yourself.")
+        else:
+            found.append("The dash can no longer warn of a dead bulb: check the lamps yourself.")
+    return found
 
 
 def lead_lines(view: Overview) -> list[str]:

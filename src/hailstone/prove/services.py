@@ -10,20 +10,19 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
-from electrics.build.sheet import JOINING, STEPS
 from electrics.errors import FactError
 from electrics.job.rests import rests_on, whole
-from electrics.prove.sheet import Line, Outcome, SheetVerdict, judge_reading
+from electrics.judge.rule import look_at
+from electrics.prove.rules import STEP_RULES, StepCase
+from electrics.prove.sheet import Line, Outcome, judge_reading
 from hailstone.jobs.models import Job
 from hailstone.layers.overviews import job_overview
-from hailstone.layers.progress import stale_steps
 from hailstone.layers.signed import signed_facts, token_of
 from hailstone.layers.undo import TICKING, remember
 from hailstone.layers.versions import touch
 from hailstone.prove.content import sheet_content
 from hailstone.prove.models import BuildTick, Result, Signature
-from hailstone.wording.proof import OUTCOMES
-from hailstone.wording.words import counted
+from hailstone.wording.proof import OUTCOMES, held_against
 
 
 class Tick(StrEnum):
@@ -48,10 +47,9 @@ def tick(job: Job, step: str, value: Tick, who: User) -> None:
         Joining, or a step behind it, while something is open.
     """
     view = job_overview(job.id)
-    if value is not Tick.OPEN and step in JOINING and not view.plan.is_complete:
-        raise FactError(
-            "step", "Not checked off. Finish Hook up first: a splice made too early may have to come out, or do harm."
-        )
+    against = look_at(StepCase(step, view.plan.is_complete), STEP_RULES) if value is not Tick.OPEN else ()
+    if against:
+        raise FactError("step", f"Not checked off. {held_against(against)}")
     found = BuildTick.objects.filter(job=job, step=step).first()
     if value is Tick.OPEN:
         if found is not None:
@@ -170,27 +168,12 @@ def sign(job: Job, who: User, *, temporary: str, look_again_on: dt.date | None, 
     Raises
     ------
     FactError
-        The plan is not complete, a step is open, a line is untested or failed, the last signature still stands, or
-        something was changed since the signer looked.
+        A rule of `electrics.prove.rules` is against it, or something was changed since the signer looked.
     """
     view = job_overview(job.id)
-    proof = view.proof
-    if proof is None or not view.plan.is_complete:
-        raise FactError("sign", "Not signed: the hook-up isn't complete. Finish it first.")
-    if view.is_signed:
-        raise FactError("sign", "This is signed already, and nothing that is printed has changed since.")
-    ticked = {each.step for each in view.job.ticks.all()}
-    left_open = set(STEPS) - (ticked - stale_steps(view.job, view.derived))
-    if left_open:
-        raise FactError(
-            "sign",
-            f"Not signed: {counted(len(left_open), 'build step')} open or done before the plan changed. Check off "
-            "each, or mark it not needed.",
-        )
-    if proof.verdict is not SheetVerdict.PASSED:
-        left = proof.counts[Outcome.UNTESTED]
-        failed = proof.counts[Outcome.FAIL]
-        raise FactError("sign", f"Not signed: {counted(left, 'line')} not tested, {failed} failed. Test them first.")
+    proof, against = view.proof, view.against_signing
+    if proof is None or against:
+        raise FactError("sign", f"Not signed: {held_against(against)}")
     facts = signed_facts(view.job, view.derived, proof)
     if token_of(facts) != seen:
         raise OvertakenError(

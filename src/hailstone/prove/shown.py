@@ -153,11 +153,6 @@ def lengths(view: Overview, plan: BuildPlan) -> list[tuple[str, str, float, bool
     return [*assumed.values(), *stated]
 
 
-def open_steps(view: Overview) -> int:
-    """Steps of the build sheet that are neither done nor marked as not needed, or that the plan has changed since."""
-    return len(set(STEPS) - ({tick.step for tick in view.job.ticks.all()} - stale_steps(view.job, view.derived)))
-
-
 def changes(view: Overview) -> list[str]:
     """What was changed since the last signature, a sentence each."""
     found = view.signed.changes if view.signed else ()

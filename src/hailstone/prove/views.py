@@ -201,7 +201,8 @@ def _prove(
     status: int = 200,
 ) -> HttpResponse:
     context = {"view": view, "layer": "prove", "problem": problem, "wrong_line": wrong_line}
-    context |= {"changes": shown.changes(view), "open_steps": shown.open_steps(view)}
+    against = view.against_signing
+    context |= {"changes": shown.changes(view), "may_sign": not against, "against": wording.held_against(against)}
     context["open"] = open_sentences(view.plan)
     if view.proof is not None:
         context["older"] = shown.older(view, view.proof)

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from electrics.design.accessories import Accessory
 from electrics.job.plan import OTHERS_OWN
+from electrics.judge.finding import Finding
 from electrics.prove.sheet import CheckKind, Lamp, Line, SheetVerdict
-from hailstone.wording.words import function_name, listed, signal_name
+from hailstone.wording.words import capital, counted, function_name, listed, signal_name
 
 MEASURES = {
     "feed_drop": "Feed drop: battery positive to the added lamp's feed, lamp on",
@@ -17,6 +20,16 @@ MEASURES = {
     "coded": "Computer coded for LED lamps: no bulb-out warning, normal flash rate, after a key cycle",
     "seen_at_night": "Reversing light or camera picture judged in the dark",
 }
+
+AGAINST = {
+    "step_early": "Finish Hook up first: a splice made too early may have to come out, or do harm.",
+    "sign_hookup_open": "the hook-up isn't complete. Finish it first.",
+    "sign_again": "it's signed already, and nothing that is printed has changed since.",
+    "sign_steps_open": "{build step} open or done before the plan changed. Check off each, or mark it not needed.",
+    "sign_untested": "{line} not tested. Test them first.",
+    "sign_failed": "{line} failed. Find out why, fix it, then test again.",
+}
+"""What stands against checking off a step and signing, by rule; a count with its noun in braces."""
 
 VERDICTS = {
     SheetVerdict.PASSED: "Passed",
@@ -89,3 +102,16 @@ def line_asks(line: Line) -> str:
     if measure.low <= 0:
         return f"at most {measure.high:.2f} {measure.unit}"
     return f"{measure.low:g} to {measure.high:g} {measure.unit}"
+
+
+def held_against(findings: Sequence[Finding]) -> str:
+    """Why a step is not checked off or a sheet not signed, a sentence each."""
+    return " ".join(
+        capital(_counted(AGAINST[each.rule], each)) if n else _counted(AGAINST[each.rule], each)
+        for n, each in enumerate(findings)
+    )
+
+
+def _counted(text: str, finding: Finding) -> str:
+    number = int(finding.value or 0)
+    return text.replace("{build step}", counted(number, "build step")).replace("{line}", counted(number, "line"))

@@ -113,6 +113,13 @@ def test_a_flasher_is_taken_built_printed_and_given_up_by_undo(page, tails):
     assert "No fix chosen yet" in read(page, tails)
 
 
+def test_what_is_not_fixed_is_told_on_both_sheets_until_it_is(page, tails):
+    for layer in ("build", "prove/sheet"):
+        assert "Not fixed: " in read(page, tails, f"{layer}/"), layer
+    take(page, tails, number_of(tails, "flasher"))
+    assert "Not fixed: " not in read(page, tails, "build/") + read(page, tails, "prove/sheet/")
+
+
 def test_a_resistor_is_in_the_parts_the_cut_list_and_the_step_that_bolts_it_down(page, tails):
     assert take(page, tails, number_of(tails, "load_resistor")).status_code == 302
     sheet = read(page, tails, "build/")

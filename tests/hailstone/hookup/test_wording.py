@@ -7,14 +7,19 @@ from itertools import product
 import pytest
 
 from electrics.circuit.findings import RULES
+from electrics.correct.rules import COMPLAINT_RULES
 from electrics.design.forms import FORMS
 from electrics.design.inputs import INPUTS
 from electrics.design.sources import OWN
+from electrics.job import rules as of_a_hook_up
+from electrics.prove.rules import SIGNING_RULES, STEP_RULES
 from electrics.vocabulary import Polarity
 from electrics.ways.chains import INNER, OUTER, chain
+from hailstone.wording import findings
 from hailstone.wording import hookup as wording
 from hailstone.wording.build import PARTS
 from hailstone.wording.circuit import FINDINGS
+from hailstone.wording.proof import AGAINST
 
 CHAINED = [
     chain(outer, inner, place)
@@ -46,3 +51,6 @@ def test_nothing_that_can_be_asked_or_found_is_without_words():
     assert set(wording.OWN_SOURCES) == set(OWN)
     assert set(wording.INPUT_NAMES) == {each.id for each in INPUTS}
     assert set(FINDINGS) >= set(RULES)
+    rooms = {rule.id for rule in (*of_a_hook_up.RULES, *COMPLAINT_RULES) if rule.id != "fix_refused"}
+    assert set(findings.RULES) >= rooms  # a refused fix has the words of its refusal
+    assert set(AGAINST) == {rule.id for rule in (*SIGNING_RULES, *STEP_RULES)}

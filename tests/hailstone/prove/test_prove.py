@@ -134,7 +134,7 @@ def test_with_a_dangerous_assumption_open_the_plan_is_shown_but_neither_joined_n
 
 def test_a_sheet_with_an_open_step_cannot_be_signed(page, hooked_up, all_passed, all_built):
     tick(page, hooked_up, "close", "open")
-    assert "1 step of the build sheet is open" in flat(page.get(f"/jobs/{hooked_up.id}/prove/").content.decode())
+    assert "1 build step open" in flat(page.get(f"/jobs/{hooked_up.id}/prove/").content.decode())
     assert "Not signed: 1 build step" in sign(page, hooked_up)
     assert not Signature.objects.exists()
 

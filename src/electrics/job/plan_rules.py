@@ -1,0 +1,170 @@
+"""Rules about a plan as a whole: the hook-ups that were chosen, and fixes that are used."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+from electrics.document.job import JobFacts
+from electrics.document.way import WayKey
+from electrics.identify.belief import Belief
+from electrics.job.cures.base import Situation
+from electrics.job.cures.leads import situation
+from electrics.job.cures.registry import refusals
+from electrics.job.hookup_plan import HookUpPlan, LeadPlan
+from electrics.job.trials import try_way
+from electrics.job.ways import Way, place_wires
+from electrics.judge.finding import Finding, Severity
+from electrics.judge.rule import Rule
+from electrics.reference.functions import Tap, kind_of
+
+__all__ = ["FIX_RULES", "WAY_RULES", "HookUpCase"]
+
+
+@dataclass(frozen=True)
+class HookUpCase:
+    """What the rules of a hook-up look at.
+
+    Attributes
+    ----------
+    facts : JobFacts
+        As they were entered: no fix has changed them.
+    beliefs : sequence of Belief
+        Of its places, in order.
+    plan : HookUpPlan
+        With every fix that is used.
+    reason : str
+        Why somebody goes ahead against rules that allow it.
+    """
+
+    facts: JobFacts
+    beliefs: Sequence[Belief]
+    plan: HookUpPlan
+    reason: str
+
+    @cached_property
+    def situation(self) -> Situation:
+        return situation(self.facts.vehicle, self.plan)
+
+
+class WayGone(Rule[HookUpCase]):
+    """A hook-up that was chosen and cannot be had any more; a wire of it that must not be tapped is named."""
+
+    id = "way_gone"
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        gone = [lead for lead in case.plan.leads if lead.is_gone]
+        if not gone:
+            return
+        at = {place.key: place for place in place_wires(case.facts, case.beliefs)}
+        for lead in gone:
+            sources = WayKey.read(case.facts.hookup.ways[lead.lead.id]).sources
+            taken = (at[key] for key in sources if key in at)
+            never = [each for each in taken if kind_of(each.wire.function).tap is Tap.NEVER]
+            for each in never:
+                yield self.found(function=each.wire.function, place=each.place, pin=each.wire.pin)
+            if not never:
+                yield self.found(lead=lead.lead.id)
+
+
+class Never(Rule[HookUpCase]):
+    """A data line that is tapped."""
+
+    id = "never"
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for lead in case.plan.leads:
+            if lead.chosen is not None and "never" in lead.chosen.candidate.refusals:
+                yield self.found(lead=lead.lead.id)
+
+
+class NotWanted(Rule[HookUpCase]):
+    """A chosen hook-up that does not do what is wanted, by logic or on the circuit."""
+
+    id, allows_reason = "not_wanted", True
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for lead in case.plan.leads:
+            if lead.chosen is not None and _is_unwanted(case.plan, lead, lead.chosen):
+                yield self.found(lead=lead.lead.id)
+
+
+def _is_unwanted(plan: HookUpPlan, lead: LeadPlan, way: Way) -> bool:
+    """Whether a chosen hook-up gives the wrong light; other rules find what overloads."""
+    if way.is_right:
+        if plan.together is not None and not plan.together.wrong[plan.leads.index(lead)]:
+            return False  # on the design, with all others, it does what is wanted
+        trial = try_way(plan.bench, lead.lead, lead.lamps, lead.each_a, way)
+        return trial is not None and bool(trial.wrong)
+    refusals = set(way.candidate.refusals) - {"computer", "part", "host_load", "switch_load"}
+    return bool(refusals or way.candidate.wrong)
+
+
+class WrongTogether(Rule[HookUpCase]):
+    """Leads that are each right alone and wrong once all are connected."""
+
+    id, allows_reason = "together", True
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        plan = case.plan
+        if plan.together is None or not all(lead.chosen for lead in plan.leads):
+            return
+        if any(lead.chosen and _is_unwanted(plan, lead, lead.chosen) for lead in plan.leads):
+            return
+        for lead, wrong in zip(plan.leads, plan.together.wrong, strict=True):
+            if wrong:
+                yield self.found(lead=lead.lead.id, states=tuple(map(str, wrong)), detail=str(wrong[0]))
+
+
+class RefusedFix(Rule[HookUpCase]):
+    """A fix that is used and would be refused if it were proposed."""
+
+    id = "fix_refused"
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for decision in case.facts.hookup.cures:
+            for refusal in refusals(decision, case.situation):
+                excused = case.reason if refusal.allows_reason else ""
+                yield Finding(
+                    refusal.id,
+                    Severity.DOUBT if excused else Severity.FORBIDS,
+                    decision.leads[0] if decision.leads else "",
+                    cure=decision.cure,
+                    value=refusal.value,
+                    limit=refusal.limit,
+                    unit=refusal.unit,
+                    source=self.source,
+                    reason=excused,
+                )
+
+
+class SidesDiffer(Rule[HookUpCase]):
+    """The two leads of a pair that are hooked up or joined in different ways: said, so that nobody is surprised."""
+
+    id, severity = "sides_differ", Severity.DOUBT
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        leads = {lead.lead.id: lead for lead in case.plan.leads}
+        for lead in case.plan.leads:
+            for mate in lead.lead.mates(each.lead for each in case.plan.leads):
+                other = leads[mate.id]
+                names = list(leads)
+                if names.index(mate.id) > names.index(lead.lead.id):
+                    differing = [what for what in HOW if _how(lead, what) != _how(other, what)]
+                    if differing:
+                        yield self.found(lead=lead.lead.id, about=mate.title, detail=" ".join(differing))
+
+
+HOW = ("hook_up", "joint", "ground", "wire_standard")
+"""What of a pair is said where it differs."""
+
+
+def _how(lead: LeadPlan, what: str) -> str:
+    if what == "hook_up":
+        return lead.chosen.candidate.form.id if lead.chosen else ""
+    return str(getattr(lead.run, what))
+
+
+WAY_RULES: Sequence[Rule[HookUpCase]] = (WayGone(), Never(), NotWanted(), WrongTogether())
+FIX_RULES: Sequence[Rule[HookUpCase]] = (RefusedFix(), SidesDiffer())
