@@ -32,7 +32,7 @@ def differing(
     """
     drawn, marks = [], dict(has)
     for part in parts:
-        text = render_to_string(part, {**context, "oob": True}, request)
+        text = render_to_string(part, {**context, "page": context, "oob": True}, request)
         marks[part] = blake2b(text.encode(), digest_size=6).hexdigest()
         if part == ALWAYS or marks[part] != has.get(part):
             drawn.append(text)

@@ -118,9 +118,9 @@ def hookup(request: Request, job_id: int) -> HttpResponse:
     parts = PARTS + (["hookup/_circuits.html"] if is_other else [])
     context["parts"] = parts
     if not request.htmx:
-        return render(request, "hookup/hookup.html", context, status=status)
+        return render(request, "hookup/hookup.html", {**context, "page": context}, status=status)
     if request.method == "GET" and request.GET.get("only") != "look":
-        return render(request, "hookup/_hookup.html", context)
+        return render(request, "hookup/_hookup.html", {"page": context, "view": view})
     if request.method == "GET":
         parts = LOOK
         context |= {"parts": parts, "is_look": True}

@@ -123,4 +123,4 @@ def _lamp(
         "problem": problem,
     }
     template = "lamp/_lamp.html" if request.htmx else "lamp/lamp.html"
-    return render(request, template, context, status=status)
+    return render(request, template, {**context, "page": context}, status=status)

@@ -144,12 +144,8 @@ def _page(request: Request, job_id: int, *, problem: str = "", status: int = 200
     fitted = decided.units or [unit_facts_of(unit).with_plain_commons for unit in accessory_of(job_facts(job)).units]
     points = [(f"#{point.id}", point.name) for point in job.points.all()]
     refused = request.POST.get("unit") if problem else None
-    context = {
-        "view": view,
-        "layer": "brief",
-        "problem": capital(problem),
+    may = {
         "is_begun": bool(decided.units),
-        "units": [_typed(request, _shown(each, decided), is_typed=each.id == refused) for each in fitted],
         "places": points + [(name, name) for name in decided.spots],
         "lamps": points,
         "spots": [(name, zones()[zone].name) for name, zone in decided.spots.items()],
@@ -159,6 +155,14 @@ def _page(request: Request, job_id: int, *, problem: str = "", status: int = 200
         "carriers": CARRIED_BY,
         "rounds": ROUND,
         "waters": WATER,
+    }
+    context = {
+        "view": view,
+        "layer": "brief",
+        "problem": capital(problem),
+        "is_begun": bool(decided.units),
+        "may": may,
+        "units": [_typed(request, _shown(each, decided), is_typed=each.id == refused) for each in fitted],
         "last": undo.last_change(job),
     }
     return render(request, "units/units.html", context, status=status)
