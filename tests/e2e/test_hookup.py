@@ -146,9 +146,9 @@ def test_a_wish_of_three_is_written_in_the_brief_and_taken_by_hand(server, open_
     page.get_by_label(re.compile("^Its leads")).fill("mode = own_switch and ignition and not reverse; 0.5 A")
     page.get_by_role("button", name="Save brief").click()
     page.goto("/jobs/2/hook-up/")
-    expect(page.locator(".tap-right").first).to_contain_text("then your own switch through a make contact")
+    expect(page.locator(".tap-right").first).to_contain_text("then an added switch through a relay")
     page.get_by_role("tab", name="Wire it by hand").click()
-    for name in (re.compile(r"\(reverse\)"), "a fuse live with the key", "your own switch"):
+    for name in (re.compile(r"\(reverse\)"), "a key-on fuse", "an added switch"):
         page.locator(".hand-source", has_text=name).get_by_role("checkbox").check()
     with page.expect_response(re.compile(r"/hook-up/$")):
         page.keyboard.press(",")

@@ -302,9 +302,7 @@ def test_a_chain_is_written_and_read_as_two_ways_in_order(tmp_path, capsys):
     jsonschema.validate(answer, schema("hookup"))
     best = answer["leads"][0]["candidates"][0]
     assert (best["way"], best["sources"]) == ("and-1-and_not", ["rear 3", "@ignition", "@switch"])
-    assert best["text"].startswith(
-        "First a fuse live with the key through a relay's NC contact (87a), coil on rear 3; then"
-    )
+    assert best["text"].startswith("First a key-on fuse through a relay's NC contact (87a), coil on rear 3; then")
     assert best["cuts"] == 0
 
 

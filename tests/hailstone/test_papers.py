@@ -69,7 +69,7 @@ def test_a_distance_is_said_once_and_holds_until_it_is_taken_back(page, hooked_u
         ("1000", "reverse lamp", "Expected 0.05 to 60 m"),
         ("0", "reverse lamp", "Expected 0.05 to 60 m"),
         ("far", "reverse lamp", "is no length"),
-        ("1", "the moon", "no places of this job"),
+        ("1", "the moon", "Those locations aren"),
         ("1", "left tail lamp", "from itself"),
     ],
 )

@@ -29,7 +29,7 @@ def test_common_words_are_understood(word, function):
 def test_a_flasher_that_does_not_flash_is_not_given_a_rate_of_nought():
     steady = Finding("flash_rate", "warning", "flasher", "brake+left", "lit", 0.0, 90.0, "/min")
     said = finding_sentence(steady)
-    assert said == "Flasher does not flash with brake + left: its lamps stay lit or dark; 90 a minute is normal."
+    assert said == "Flasher doesn't flash with brake + left: its lamps stay lit or dark. Normal is 90 a minute."
 
 
 def test_one_is_one_and_names_keep_their_capitals():

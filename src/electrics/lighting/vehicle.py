@@ -323,9 +323,9 @@ class _Loom:
                 self.lamp(f"{side} position lamp", feed, f"front {side}", SMALL, function, variant)
         if vehicle.has_licence:
             feed = "tail_left" if vehicle.sides_apart else "tail"
-            self.lamp("licence lamp", feed, "rear", LICENCE, Function(feed), variant)
+            self.lamp("license lamp", feed, "rear", LICENCE, Function(feed), variant)
             if vehicle.in_pairs:
-                self.light("second licence lamp", "licence_lamp_pin", "rear_left_gnd", LICENCE, vehicle.rear)
+                self.light("second license lamp", "license_lamp_pin", "rear_left_gnd", LICENCE, vehicle.rear)
 
     def stops(self) -> None:
         vehicle = self.vehicle

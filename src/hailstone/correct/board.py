@@ -19,13 +19,13 @@ COLOURS = {
     "signal": "amber",
     "marker": "amber",
     "reverse": "white",
-    "licence": "white",
+    "license": "white",
     "position": "white",
     "beam": "white",
     "daytime": "white",
     "fog": "red",
 }
-ORDER = ("stop", "tail", "turn", "signal", "reverse", "fog", "position", "marker", "daytime", "beam", "licence")
+ORDER = ("stop", "tail", "turn", "signal", "reverse", "fog", "position", "marker", "daytime", "beam", "license")
 """Lamps of a cluster from above."""
 REAR, FRONT = "rear", "front"
 LEFT_X, RIGHT_X, MIDDLE_X, TOP_Y, STEP_Y = 22, 98, 60, 62, 15

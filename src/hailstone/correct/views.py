@@ -196,10 +196,10 @@ def keep_habits(request: Request, job_id: int) -> HttpResponse:
     form = _habits_form(view, request.POST)
     if not form.is_valid():
         return _page(
-            request, view, habits=form, problem="Correct what is marked under “What watches the lamps”.", status=422
+            request, view, habits=form, problem="Fix the entries marked under “What monitors the lamps”.", status=422
         )
     services.keep_habits(view.job, request.user, form.stated())
-    messages.success(request, "Saved. Everything is worked out with it.")
+    messages.success(request, "Saved, and worked out again.")
     return redirect("correct", job_id=job_id)
 
 

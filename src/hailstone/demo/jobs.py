@@ -151,7 +151,7 @@ def _lorry(who: User) -> None:
     vehicle = {"make": "Oxbow", "model": "7", "year": 2009, "market": "", "system_v": 24, "computer": "no"}
     facts = {**vehicle, "supply_v": 25.2, "addition": "licence_cutout", "added_count": 2, "added_each_a": 0.2}
     facts |= {"also": "ground_switched_lamp"}
-    job = begin_job(who, brief("Horse lorry: licence lamps out in reverse", **facts))
+    job = begin_job(who, brief("Horse truck: license lamps off in reverse", **facts))
     wires = [Wire("1", "BK"), Wire("2", "GY/RD"), Wire("3", "BU/YE")]
     point = add_point(job, whole("left tail lamp", "rear_lamp", "left", wires), who)
     off = {"1": "0.0", "2": "0.02", "3": "0"}

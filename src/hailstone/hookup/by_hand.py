@@ -21,8 +21,8 @@ SOURCE_KEYS = "qsxcyzijmn"
 LEAD_KEYS = ",.-;'/=\\"
 
 REFUSED = (
-    "Can't connect these: never a data line, spare or ground; two different wires, both settled; no second "
-    "wire where one does it alone; three only where no two are right. See the closest hook-ups above."
+    "Can't connect these. Don't use a data line, spare or ground. Two wires must differ, and both "
+    "must be settled. Use a second wire only where one isn't enough. See the closest hook-ups above."
 )
 
 
@@ -72,7 +72,7 @@ def connected(view: Overview, request: Request) -> tuple[dict[str, str], str]:
     order = [id for id in request.POST.get("hand_order", "").split(",") if id in ticked]
     picked = order + [id for id in ticked if id not in order]
     if not picked:
-        return {}, "Pick one wire or two first, then the lead that they are to feed."
+        return {}, "Pick one wire or two first, then the lead they feed."
     form = request.POST.get("hand_form", "")
     found = _fitting(lead.ways, picked, form)
     return ({WAY + lead_id: found.key}, "") if found else ({}, REFUSED)

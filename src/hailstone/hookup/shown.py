@@ -235,7 +235,7 @@ def joint_notes(lead: LeadPlan, school: School) -> list[str]:
             notes.append(wording.wakes_sentence(states))
     notes += [wording.GROUND_ADVICE[rule] for rule in sized.ground.advice]
     if lead.run.ground != school.ground:
-        notes.append("The shop grounds otherwise.")
+        notes.append("Your shop default is another ground.")
     return notes
 
 

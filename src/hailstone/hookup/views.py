@@ -151,7 +151,7 @@ def distance(request: Request, job_id: int) -> HttpResponse:
     stated = {frozenset(each[:2]) for each in named_distances(view.job)}
     try:
         if not {first, second} <= names and frozenset((first, second)) not in stated:
-            raise FactError("distances", "These are no places of this job's design.")
+            raise FactError("distances", "Those locations aren't in this job's plan. Reload the page.")
         services.state_distance(view.job, request.user, first, second, _metres(text) if text else None)
     except FactError as error:
         messages.error(request, str(error))

@@ -81,17 +81,16 @@ class BriefForm(forms.Form):
         choices=[("", "Something is added, replaced or rewired"), *COMPLAINTS.items()],
     )
     addition = forms.ChoiceField(label="What is added")
-    also = forms.MultipleChoiceField(label="Added along with it", required=False, widget=forms.CheckboxSelectMultiple)
+    also = forms.MultipleChoiceField(label="Also added", required=False, widget=forms.CheckboxSelectMultiple)
     own_leads = forms.CharField(
         label="Its leads, one a line",
         required=False,
         max_length=600,
         widget=forms.Textarea(attrs={"rows": 3, "spellcheck": "false", "placeholder": OWN_EXAMPLE}),
-        help_text="lead = what it shows; amps; LED or filament; positive or ground. It can show tail, stop, turn "
-        "left, "
-        "turn right, stop turn left, stop turn right, reverse, low beam, fog rear, battery, ignition and own switch, "
-        "joined by and, or, not, or over(a, b): a while a is on or flashing, otherwise b (in the dark half of a "
-        "flash, b stays off).",
+        help_text="lead = what it comes on with; amps; LED or filament; positive or ground. Use tail, stop, "
+        "turn left, turn right, stop turn left, stop turn right, reverse, low beam, fog rear, "
+        "battery, ignition and own switch, with and, or, not. over(a, b) means a while a is on or "
+        "flashing, otherwise b (in the dark half of a flash, b stays off).",
     )
     added_count = WholeNumber(
         label="How many", help_text="For lamps with one lead. A set counts in full until you delete part of it."
@@ -119,7 +118,7 @@ class BriefForm(forms.Form):
     def prepare(self) -> None:
         """What may be chosen; before anything is looked at."""
         kinds = [(item.id, item.name) for item in accessories()]
-        offer(self, "addition", [*kinds, (OWN, "Own kind: leads and behaviour by hand")])
+        offer(self, "addition", [*kinds, (OWN, "Custom: enter its leads")])
         offer(self, "also", [(item.id, item.name) for item in accessories()])
 
     def clean_not_fitted(self) -> list[str]:
@@ -247,12 +246,12 @@ class NewJobForm(BriefForm):
                     "things", "Custom leads start alone: start with them, then add the rest under Lamps and parts."
                 )
         if not facts.get("addition"):
-            self.add_error("things", "Pick what is fitted, or what was changed before it went wrong.")
+            self.add_error("things", "Pick what you're fitting, or what was changed before the trouble started.")
         about = facts.get("about") or ("wrong" if facts.get("complaint") else "add")
         if about != "wrong":
             facts["complaint"] = ""
         elif not facts.get("complaint") and "complaint" not in self.errors:
-            self.add_error("complaint", "Say what is wrong.")
+            self.add_error("complaint", "Choose what's wrong.")
         facts["computer"] = facts.get("computer") or str(Vehicle.Computer.UNKNOWN)
         known = accessories().rows.get(facts.get("addition", ""))
         scale = 12 / facts.get("system_v", 12)

@@ -47,7 +47,7 @@ class Thing:
 def things(picked: Collection[str]) -> list[Thing]:
     """Every thing of the table, and one's own kind; `picked` are those that are on."""
     found = [Thing(id, name, about, spots, towed, id in picked) for id, name, about, spots, towed in _known()]
-    return [*found, Thing(OWN, "Something else: its leads by hand", "", (), is_towed=False, is_picked=OWN in picked)]
+    return [*found, Thing(OWN, "Something else: enter its leads", "", (), is_towed=False, is_picked=OWN in picked)]
 
 
 @cache

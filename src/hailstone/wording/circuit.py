@@ -9,13 +9,13 @@ from electrics.vocabulary import parse_state
 from hailstone.wording.words import state_name
 
 FINDINGS = {
-    "not_solved": "No operating point was found{where}. Look for sources against each other, or values far apart.",
-    "chatter": "{subject} chatters{where}, about {value:.0f} times a second: it switches itself off. Feed its coil "
-    "from before its own contact.",
-    "floating_node": "Node {subject} hangs in the air: nothing ties it to ground. Connect it or leave it out.",
-    "reversed_battery": "{subject} is the wrong way round. Turn it before anything burns.",
-    "shorted_source": "{subject} is shorted{where}: {value:.1f} V are left of it. Find the short before a wire does.",
-    "blown_fuse": "{subject} blows{where}: {value:.1f} A on {limit:g} A.",
+    "not_solved": "The circuit can't be solved{where}. Look for two sources against each other, or values far apart.",
+    "chatter": "{subject} chatters{where}, about {value:.0f} times a second: it switches its own coil off. Feed "
+    "the coil from ahead of its contact.",
+    "floating_node": "Nothing ties node {subject} to ground. Connect it or leave it out.",
+    "reversed_battery": "{subject} is in backward. Turn it around before anything burns.",
+    "shorted_source": "{subject} is shorted{where}: only {value:.1f} V left. Find the short before a wire burns.",
+    "blown_fuse": "{subject} blows{where}: {value:.1f} A through {limit:g} A.",
     "fuse_load": "{subject} carries {value:.1f} A{where}; {limit:.1f} A is its continuous limit.",
     "shut_off": "{subject} shuts off{where}: more than {limit:g} A. It comes back with the next key cycle.",
     "outage_warning": "{subject} reads a bulb as out{where}: {value:.2f} A, and it expects {limit:.2f} A.",
@@ -23,68 +23,69 @@ FINDINGS = {
     "{limit:.2f} A. Remove what draws too much.",
     "given_up": "{subject} reads its lamp as out{where} and has shut it off: it expects {limit:.2f} A. It comes "
     "back with the next key cycle.",
-    "test_pulse_glow": "{subject} lights up in the test pulses of the computer{where}. No resistor helps; a "
-    "decoder or coding does.",
+    "test_pulse_glow": "{subject} blinks with the computer's test pulses{where}. A resistor won't help; a decoder or "
+    "coding will.",
     "feed_drop": "{subject} loses {value:.2f} V on its feed{where}; limit {limit:.2f} V.",
     "ground_drop": "{subject} loses {value:.2f} V on its ground{where}; limit {limit:.2f} V.",
-    "never_dark": "{subject} is lit {value:.0%} of the time{where}, and {limit:.0%} is the most: its capacitor "
-    "carries it over the dark. Take a smaller one, or none.",
-    "pulses_filled": "{subject} gives {value:.0%} of its light{where}, where the pulses alone give {limit:.0%}: the "
-    "capacitor makes dim as bright as full. Not on a dimmed feed.",
-    "dark_by_fault": "{subject} gives {value:.0%} of its light{where} and would give {limit:.0%}: {by} is at fault.",
+    "never_dark": "{subject} is lit {value:.0%} of the time{where}; limit {limit:.0%}. Its capacitor keeps it lit "
+    "through the dark half. Use a smaller one, or none.",
+    "pulses_filled": "{subject} gives {value:.0%} of its light{where}; the pulses alone give {limit:.0%}. The "
+    "capacitor makes dim as bright as full. Don't use it on a dimmed feed.",
+    "dark_by_fault": "{subject} gives {value:.0%} of its light{where} and should give {limit:.0%}: {by} is faulty.",
     "flash_rate": "{subject} flashes {value:.0f} times a minute{where}; {limit:.0f} is normal (60 to 120 allowed).",
-    "no_flash": "{subject} does not flash{where}: its lamps stay lit or dark; {limit:.0f} a minute is normal.",
-    "back_feed": "{subject}: {milli:.0f} mA flows backward{where}. Find the path: a diode, stripe to the lamp, "
-    "stops it where two feeds meet; an "
-    "open ground or a wrong bulb needs mending.",
-    "wrong_road": "{subject} gives {value:.0%} of its light{where} though none of its own feeds is on{road}. A "
-    "diode, stripe to the lamp, in the road that must be one-way ends it.",
-    "wrong_road_part": "{subject} gives {value:.0%} of its light{where} though none of its own feeds is on: {by} "
-    "is at fault. Mend or replace it.",
-    "wrong_road_ground": "{subject} gives {value:.0%} of its light{where} though none of its own feeds is on: {by} "
-    "has lost its ground and feeds back. Give it a good ground.",
+    "no_flash": "{subject} doesn't flash{where}: its lamps stay lit or dark. Normal is {limit:.0f} a minute.",
+    "back_feed": "{subject}: {milli:.0f} mA flows backward{where}. Where two feeds meet, add a diode, stripe to "
+    "the lamp. Fix an open ground or a wrong bulb.",
+    "wrong_road": "{subject} glows at {value:.0%}{where} with none of its feeds on{road}. Add a diode, stripe to "
+    "the lamp, where current must go one way only.",
+    "wrong_road_part": "{subject} glows at {value:.0%}{where} with none of its feeds on: {by} is faulty. Fix or "
+    "replace "
+    "it.",
+    "wrong_road_ground": "{subject} glows at {value:.0%}{where} with none of its feeds on: {by} lost its ground and "
+    "back-feeds. Fix its ground.",
     "grounds_at_odds": "{subject} drops {value:.2f} V{where}; a ground should drop {limit:.2f} "
     "V or less. Clean or replace it.",
-    "fuse_for_wire": "{by} is {value:g} A, and {limit:g} A is the largest fuse that protects {subject}. In a short "
-    "the wire burns before the fuse blows. Fit a smaller fuse or a thicker wire.",
-    "no_fuse": "No fuse stands between the battery and {subject}. Fuse it within {limit:g} m of the battery.",
-    "flashers_in_series": "{by} feeds {subject}: two flashers in a row, and neither keeps its beat. Take one out.",
-    "wrong_system": "{subject} is made for {limit:g} V and gets {value:.1f} V at most. Fit one for this system.",
-    "lost_on_the_way": "{subject} loses {value:.2f} V on the way{where}, most of it in {by}; limit {limit:.2f} V. "
-    "Use a thicker or shorter wire, or a better contact there.",
-    "sneak_feed": "What {subject} feeds is live{where}, {value:.1f} V, though {subject} is off: current gets in "
-    "through {by}. Give {by} its own feed or ground, or put a diode in that lead, stripe to {by}.",
-    "sneak_feed_part": "What {subject} feeds is live{where}, {value:.1f} V, though {subject} is off: {by} is at "
-    "fault. Mend or replace it.",
-    "sneak_feed_ground": "What {subject} feeds is live{where}, {value:.1f} V, though {subject} is off: {by} has lost "
-    "its ground and feeds back. Give it a good ground.",
-    "joint_loss": "{subject} loses {value:.2f} V{where}; a joint should lose no more than {limit:.2f} V. Make it "
+    "fuse_for_wire": "{by} is {value:g} A; {subject} needs {limit:g} A or less. In a short the wire burns before the "
+    "fuse blows. Fit a smaller fuse or a thicker wire.",
+    "no_fuse": "There's no fuse between the battery and {subject}. Fuse it within {limit:g} m of the battery.",
+    "flashers_in_series": "{by} feeds {subject}: two flashers in a row, so neither keeps its rate. Take one out.",
+    "wrong_system": "{subject} is a {limit:g} V part and gets {value:.1f} V at most. Fit one for this system.",
+    "lost_on_the_way": "{subject} loses {value:.2f} V on its way{where}, mostly in {by}; limit {limit:.2f} V. Use a "
+    "thicker or shorter wire, or a better contact.",
+    "sneak_feed": "{subject} is off, but what it feeds is live{where} at {value:.1f} V: current gets in through "
+    "{by}. Give {by} its own feed or ground, or put a diode in that lead, stripe to {by}.",
+    "sneak_feed_part": "{subject} is off, but what it feeds is live{where} at {value:.1f} V: {by} is faulty. Fix or "
+    "replace it.",
+    "sneak_feed_ground": "{subject} is off, but what it feeds is live{where} at {value:.1f} V: {by} lost its "
+    "ground and "
+    "back-feeds. Fix its ground.",
+    "joint_loss": "{subject} drops {value:.2f} V{where}; a connection should drop {limit:.2f} V or less. Make it "
     "again.",
-    "wire_load": "{subject} carries {value:.1f} A{where}, and {limit:g} A is the largest fuse that protects such a "
-    "wire. Take a thicker wire or a smaller fuse.",
+    "wire_load": "{subject} carries {value:.1f} A{where}; fuse this wire at {limit:g} A or less. Use thicker wire "
+    "or a smaller fuse.",
     "resistor_heat": "{subject} makes {value:.0f} W of heat{where}; this mount handles {limit:.0f} "
     "W. It will burn up. Mount it on bare metal, use a bigger case, or another fix.",
-    "over_volts": "{subject} gets {value:.1f} V{where} and is made for {limit:g} V. Fit the bulb for this system.",
-    "short_circuit": "{subject} delivers {value:.0f} A{where}: a short that nothing stops. Find it, and fuse the "
+    "over_volts": "{subject} gets {value:.1f} V{where} and is a {limit:g} V bulb. Fit the bulb for this system.",
+    "short_circuit": "{subject} delivers {value:.0f} A{where}: a short that no fuse stops. Find it, and fuse the "
     "feed.",
     "turned_round": "{subject} is in backward ({value:.1f} V reversed) and never conducts. Turn it around.",
-    "coil_open": "{subject} has {value:.1f} V on its coil and never moves: the coil's other end leads nowhere. "
-    "Give it its ground.",
-    "pulsed_coil": "{subject} gets {value:.1f} V of pulses on its coil{where}; it pulls in by {limit:g} V, and "
-    "pulses hold it or let it hang between. No relay on a pulsed feed.",
-    "overloaded_diode": "{subject} carries {value:.1f} A{where}, {limit:g} A is what it bears. Take a larger one.",
-    "order_matters": "{subject} stays in{where} when it was in just before: {value:.1f} V hold it, it drops out at "
+    "coil_open": "{subject} has {value:.1f} V on its coil and never moves: the coil's other end goes nowhere. "
+    "Ground it.",
+    "pulsed_coil": "{subject} gets {value:.1f} V of pulses on its coil{where} and pulls in by {limit:g} V. It may "
+    "chatter or stay in. Don't put a relay on a pulsed feed.",
+    "overloaded_diode": "{subject} carries {value:.1f} A{where}; it's rated {limit:g} A. Use a larger one.",
+    "order_matters": "{subject} stays in{where} if it was in just before: {value:.1f} V hold it, and it drops out at "
     "{limit:g} V. The lamp then depends on what you switch first.",
-    "coil_at_rest": "{subject} is pulled in with everything off: its coil draws {milli:.0f} mA day and night and "
-    "empties the battery. Take a way whose relay rests.",
-    "factory_lamp": "{subject} gives {value:.0%} of its light{where}, where it gave {limit:.0%} before.",
-    "ghost_glow": "{subject} glows faintly with everything off: {milli:.2g} mA leak into it, and 0.1 mA shows in the "
-    "dark. A resistor across the lamp takes them.",
-    "lit_amiss": "{subject} is lit{where}, and nothing is wanted of it there.",
-    "dim_amiss": "{subject} gives {value:.0%} of its light{where}: dim, where it should be bright.",
-    "dark_amiss": "{subject} stays dark{where}, and should be lit.",
-    "linked_leads": "{subject}: its leads feed each other inside, {value:.2g} V across 1 kohm. A diode in the weaker "
-    "lead keeps what feeds one out of the other's circuit.",
+    "coil_at_rest": "{subject} is pulled in with everything off. Its coil draws {milli:.0f} mA day and night and "
+    "empties the battery. Use a hook-up whose relay is at rest.",
+    "factory_lamp": "{subject} gives {value:.0%} of its light{where}; before it gave {limit:.0%}.",
+    "ghost_glow": "{subject} glows faintly with everything off: {milli:.2g} mA leak into it, and 0.1 mA shows in "
+    "the dark. A resistor across the lamp ends it.",
+    "lit_amiss": "{subject} is lit{where}, and should be off.",
+    "dim_amiss": "{subject} gives {value:.0%} of its light{where}: dim when it should be bright.",
+    "dark_amiss": "{subject} stays dark{where} and should be lit.",
+    "linked_leads": "{subject}: its leads feed each other inside, {value:.2g} V across 1 kΩ. A diode in the dimmer "
+    "lead keeps them apart.",
     "drain": "Draws {milli:.0f} mA with everything off, mostly {by}. Find what stays awake.",
 }
 

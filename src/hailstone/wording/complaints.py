@@ -21,17 +21,17 @@ COMPLAINTS = {
 }
 
 LOOK_AT = {
-    "fast_flash": "Pull one bulb of each side and count: a side that does not change has the lamp that is taken "
-    "for dead.",
+    "fast_flash": "Pull one bulb on each side and count the flashes. The side that doesn't change has the lamp "
+    "that reads as out.",
     "slow_flash": "Measure the flasher's supply while it flashes, then count the bulbs on it against its label.",
     "warning": "Clamp the feed with the lamp on, and put the old bulb back. If the warning stays, cycle the key.",
-    "wrong_lamp": "Volts at the lamp that must be dark, then pull the lamps of its own ground one by one: a bad "
-    "ground glows through its neighbours.",
-    "dash": "Look whether one pilot lamp lies between left and right: with LED lamps current goes through it.",
-    "glow": "Volts at the lamp with everything off: some volts that fall to nothing under a test lamp are leakage, "
-    "short pulses are the computer's test.",
-    "dead": "Feed pin and ground pin with the state on: 0 and 0 is the feed, battery and battery the ground, "
-    "battery and 0 the lamp itself, or an LED turned round.",
+    "wrong_lamp": "Read the volts at the lamp that should be dark. Then pull the lamps on the same ground one by "
+    "one: a bad ground glows through its neighbors.",
+    "dash": "See whether one dash turn light sits between left and right. With LEDs, current goes through it.",
+    "glow": "Read the volts at the lamp with everything off. Volts that vanish under a test light are "
+    "leakage; short pulses are the computer's test.",
+    "dead": "Read feed pin and ground pin with it switched on. 0 V on both: the feed is open. Battery on "
+    "both: the ground is open. Battery and 0 V: the lamp is dead, or an LED is in backward.",
 }
 """What to measure where the circuit does not show it (common practice)."""
 
@@ -42,12 +42,12 @@ CANNOT: Mapping[tuple[str, FlasherKind | None], str] = {
     (
         "fast_flash",
         FlasherKind.BIMETAL,
-    ): "A bimetal flasher slows or stays lit with too little load, and hurries only "
-    "with a bulb too many. Check which flasher it is.",
+    ): "A bimetal flasher slows or stays lit with too little load. It speeds up only with a bulb too "
+    "many. Check which flasher it is.",
     (
         "slow_flash",
         FlasherKind.ELECTRONIC,
-    ): "A load-sensing flasher hurries, it doesn't slow. Check which flasher it is.",
+    ): "A load-sensing flasher speeds up; it doesn't slow down. Check which flasher it is.",
 }
 """What is complained of and what flashes the lamps, where the two contradict each other (common practice)."""
 

@@ -41,7 +41,7 @@ FLASHERS: Mapping[str, str] = {
     FlasherKind.ELECTRONIC: "Load-sensing flasher: twice as fast with a bulb out",
     FlasherKind.BIMETAL: "Bimetal flasher: slow or steady with a bulb out",
     FlasherKind.FIXED: "Fixed-rate flasher: the same rate with a bulb out",
-    FlasherKind.COMPUTER: "Body computer: no can that clicks",
+    FlasherKind.COMPUTER: "Computer: no flasher can that clicks",
 }
 
 LOOKS = {
@@ -79,22 +79,21 @@ ANSWERS = {
     ("pilot", "two"): "one for each side",
 }
 NAMED = {
-    "joint_again": "Cut it back to bright copper and make it again; then measure its drop under load.",
+    "joint_again": "Cut it back to bright copper and make it again. Then measure its drop under load.",
 }
 
 DOES = {
-    "coding": "Someone with the maker's tool tells the computer that LED lamps are fitted: no part, no heat.",
-    "plug_turned": "An LED works one way only: take it out, turn it around and put it back.",
-    "decoder": "Load for the computer, and a capacitor behind a diode that keeps its test pulses from lighting the "
+    "coding": "Someone with the maker's tool tells the computer that LEDs are fitted. No part, no heat.",
+    "plug_turned": "An LED works one way only. Take it out, turn it around and put it back.",
+    "decoder": "A load for the computer, and a capacitor behind a diode so its test pulses don't light the "
     "lamp. Connect feed, lamp and ground as marked.",
-    "diode": "In the lead that must be one-way: plain end to the source, stripe to the lamp. Check it with the meter "
-    "before and after: a reading one way, open the other.",
-    "diode_or": "One in each source, stripes to the lamp: neither feeds the other's lamps. Steady wins over "
-    "flashing.",
-    "pilot_diodes": "One in each of its two wires, stripes together at the lamp, and its other terminal to ground: "
-    "it "
+    "diode": "In the lead where current must go one way: plain end to the source, stripe to the lamp. Check "
+    "it with the meter before and after: a reading one way, open the other.",
+    "diode_or": "One in each source, stripes to the lamp, so neither feeds the other's lamps. Steady light hides "
+    "the flash.",
+    "pilot_diodes": "One in each of its two wires, stripes together at the lamp, its other terminal to ground. It "
     "flashes with either side, and neither side feeds the other through it.",
-    "ghost_resistor": "From the lamp's feed to its ground: it takes what the monitor leaks, so the lamp stays dark.",
+    "ghost_resistor": "From the lamp's feed to its ground. It takes the monitor's leakage, so the lamp stays dark.",
     "module": "Its inputs handle pulses and only sense; the lamp runs from the battery on its own fuse.",
     "relay": "The factory circuit only moves the coil; the lamp runs from the battery on its own fuse.",
     "other_way": "The next hook-up that fits.",
@@ -109,15 +108,15 @@ COSTS = {
     "bulb_told": "The dash still warns when a bulb that stays dies, but not of a dead LED. Tell the customer; the "
     "sheet "
     "says so too.",
-    "hot": "The body gets hot: bare metal, 15 cm from the harness and plastic. Skin burns from 60 °C.",
-    "held_hot": "The brake heats it for as long as the pedal is down: bare metal, 15 cm from the harness and "
-    "plastic, "
-    "never near the tank. Skin burns from 60 °C.",
-    "dimmer": "The lamp is dimmer: what keeps the test pulses out takes volts as well. Check that it's bright enough "
-    "by day.",
+    "hot": "The resistor gets hot. Mount it on bare metal, 15 cm from the harness and plastic. Skin burns "
+    "from 60 °C.",
+    "held_hot": "It heats as long as the pedal is down. Mount it on bare metal, 15 cm from the harness and "
+    "plastic, never near the tank. Skin burns from 60 °C.",
+    "dimmer": "The lamp is dimmer: the diode that keeps the test pulses out costs volts. Check that it's "
+    "bright enough by day.",
     "light_lost": "A bulb behind a diode loses about a fifth of its light.",
     "no_led": "The LED bulb stays out.",
-    "not_computed": "Taken on trust: a line of the test sheet must confirm it before anybody signs.",
+    "not_computed": "We take your word for it: a line of the test sheet must confirm it before anyone signs.",
 }
 """What stays or becomes worse with a fix."""
 

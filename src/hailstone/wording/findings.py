@@ -21,7 +21,7 @@ __all__ = ["ENDS", "RULES", "finding_document", "finding_text", "open_sentences"
 RULES = {
     "complaint_cannot": "{complaint}",
     "complaint_unshown": "{complaint}",
-    "better_way": "A better hook-up is there now: {better}.",
+    "better_way": "There's a better hook-up now: {better}.",
     "sides_differ": "Differs from {about} in {how}. Keep it only if that is meant.",
     "tap": "Choose the wire to tap.",
     "host": "Enter what this circuit feeds now, and its fuse.",
@@ -52,12 +52,14 @@ RULES = {
     "joint": "Don't connect it this way: {detail}.",
     "ground": "Don't ground it this way: {detail}.",
     "part": "{detail}",
-    "said_against_readings": "You said {function}, but the readings with {states} say {reads_as}. Measure again, or "
-    "take back one of them.",
+    "said_against_readings": "You said {function}, but the readings with {states} say {reads_as}. Measure again, "
+    "or change "
+    "one of them.",
     "claim_disputed": "Expected {detail}, measured {function}. The readings win; check that you're on the right pin.",
     "computer_contradicted": "You said no computer, yet a computer flashes the turn lamps. Correct one of them.",
-    "computer_assumed": "A computer flashes the turn lamps, so we treat every circuit as computer-fed. Say in Brief "
-    "if it isn't so.",
+    "computer_assumed": "A computer flashes the turn lamps, so we treat every circuit as computer-fed. If that's "
+    "wrong, "
+    "change it in Brief.",
     **REFUSALS,
 }
 """By rule. Limits and values come from the finding; nothing here states a figure."""
@@ -69,7 +71,7 @@ NEAREST = {
 """The nearest run that a wire can be found for, by what changes."""
 
 JOINT_WARNINGS = {
-    "exposed": "it doesn't stand spray, the underbody or a vibrating part",
+    "exposed": "it won't last in spray, under the body or on a vibrating part",
     "unlike_gauges": "the wires differ in gauge, and this tap fits one gauge",
     "monitored": "don't nick wires on a monitored circuit",
     "thick_ground": "not on a thick ground wire",
@@ -77,8 +79,8 @@ JOINT_WARNINGS = {
 }
 
 GROUND_WARNINGS = {
-    "comes_off": "the part that carries the lamp comes off or swings, so its body is no ground; run a wire to the "
-    "frame, or use the lamp's own ground",
+    "comes_off": "the part that carries the lamp comes off or swings, so it can't be the ground; run a wire to "
+    "the frame, or use the factory lamp's ground wire",
     "ground_wire": "that ground wire can't carry this much; run a separate wire",
 }
 

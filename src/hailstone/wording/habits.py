@@ -43,17 +43,17 @@ HABITS = {
         100.0,
     ),
     "watches_all": HabitWords(
-        "Lamps that the computer watches", "", "The computer is taken to watch turn lamps only"
+        "Lamps that the computer watches", "", "We assume the computer monitors turn lamps only"
     ),
-    "leak_ohm": HabitWords("Pull-up of an output that is off", "Ω", "An output that is off is pulled up through {}"),
+    "leak_ohm": HabitWords(
+        "Pull-up resistor of an output that is off", "Ω", "An output that is off is pulled up through {}"
+    ),
     "test_ms": HabitWords("A test pulse with everything off lasts", "ms", "A test pulse lasts {}"),
     "test_hz": HabitWords("Test pulses in a second", "/s", "Test pulses come at {}"),
-    "air_c": HabitWords("Warmest air around a load resistor", "°C", "The air around what gets hot has {}"),
-    "tow_side_a": HabitWords(
-        "The tow socket's module carries, each side", "A", "The tow socket's module carries {} each side"
-    ),
+    "air_c": HabitWords("Warmest air around a load resistor", "°C", "The air around hot parts is at {}"),
+    "tow_side_a": HabitWords("Tow module limit, each side", "A", "The tow socket's module carries {} each side"),
     "tow_tail_a": HabitWords(
-        "The tow socket's module carries, all tail lamps", "A", "The tow socket's module carries {} for tail lamps"
+        "Tow module limit, all tail lamps", "A", "The tow socket's module carries {} for tail lamps"
     ),
 }
 """By the id of the habit."""

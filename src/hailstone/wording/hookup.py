@@ -52,95 +52,101 @@ INPUT_NAMES = {
 FORMS = {
     "direct": "Direct from {0}",
     "diode_or": "{0} or {1}, a diode each",
-    "three_diodes": "{0}, {1} or {2}, a diode each",
+    "three_diodes": "{0}, {1} or {2}, each through a diode",
     "joined": "{0} and {1} tied together",
     "relay": "Relay from the battery, coil on {0}",
-    "relay_or": "Relay from the battery, coil on {0} or {1}, a diode each",
-    "and": "{1} through a make contact, coil on {0}",
+    "relay_or": "Relay from the battery, coil on {0} or {1}, each through a diode",
+    "and": "{1} through a relay's NO contact (87), coil on {0}",
     "and_not": "{1} through a relay's NC contact (87a), coil on {0}",
-    "held_open": "{0}, and {1} through a contact held open while it flashes",
-    "self_switching": "{0} and {1} to a bulb that switches itself",
+    "held_open": "{0}, and {1} through a contact that opens while it flashes",
+    "self_switching": "{0} and {1} to a self-switching bulb",
     "to_ground": "Relay to ground (30 ground, 87 lamp), coil on {0}",
-    "direct_ground": "Lamp on battery, its ground lead on {0}",
+    "direct_ground": "Lamp fed from the battery, its ground lead on {0}",
     "from_ground": "Relay from the battery, coil between battery and {0}",
-    "converter": "Stop-and-turn converter with its own supply: {0} as stop, {1} as turn",
-    "pulse_module": "Module with its own supply, its input on {0}, which may pulse",
-    "separate_turn": "Converter from combined to separate with its own supply: the turn signal of {0}",
+    "converter": "Powered combining converter: {0} as stop, {1} as turn",
+    "pulse_module": "Battery-powered module rated for pulsed (PWM) inputs, its input on {0}",
+    "separate_turn": "Powered separating converter: turn signal from {0}",
     "separate_stop": "Powered separating converter: brake from {0} and {1}",
 }
 
-OWN_SOURCES = {"@battery": "the battery", "@switch": "your own switch", "@ignition": "a fuse live with the key"}
+OWN_SOURCES = {"@battery": "the battery", "@switch": "an added switch", "@ignition": "a key-on fuse"}
 """Sources that are no wire of the vehicle, by key."""
 
 NOTES = {
-    "relay_or": "Fuse within 20 cm of the battery; the two diodes keep the feeds from each other.",
+    "relay_or": "Fuse it within 20 cm of the battery. The two diodes keep the feeds apart.",
     "pulse_module": "Its input only senses, and reads pulses as on. The lamp runs from the battery on its own "
     "fuse. The module needs its own ground. Over its limit it shuts off; cycle its power.",
     "separate_turn": "Needs its own supply and ground. Over its limit it shuts off; cycle its power.",
-    "separate_stop": "Needs a supply and a ground of its own. It sees no brake while both sides flash.",
-    "relay": "Fuse within 20 cm of the battery; the coil draws about 0.15 A and keeps a monitored circuit awake.",
-    "three_diodes": "Steady wins over flashing. A filament behind a diode loses about a fifth of its light.",
-    "diode_or": "Steady wins over flashing. A filament behind a diode loses about a fifth of its light.",
-    "and": "The contact carries the lamp; the coil draws about 0.15 A.",
-    "and_not": "The feed is opened at the relay: seal the unused contact. At rest 30 is through to 87a.",
-    "held_open": "The steady feed is opened at a timed relay (87a), its trigger on the flashing one; it must hold "
-    "over the dark of each flash, about 1 s. Contact for 1.25 × the lamp's current; a diode in each feed.",
-    "self_switching": "An LED bulb that turns its steady light off while it flashes; amber for the front turn light. "
-    "It draws about 0.4 A: the flasher or computer may take it for dead.",
-    "to_ground": "87, not 87a: continuity test before it is buried.",
-    "from_ground": "Fuse within 20 cm of the battery.",
-    "converter": "Needs a supply and a ground of its own: without the one its lamps are dead, without the other they "
-    "cross-feed at random. Shuts off above 4 to 7 A until its supply is cycled.",
+    "separate_stop": "Needs its own supply and ground. It can't see the brake while both sides flash.",
+    "relay": "Fuse it within 20 cm of the battery. The coil draws 0.15 A on 12 V (0.08 A on 24 V), enough to "
+    "keep a monitored circuit awake.",
+    "three_diodes": "Steady light hides the flash. A bulb behind a diode loses about a fifth of its light.",
+    "diode_or": "Steady light hides the flash. A bulb behind a diode loses about a fifth of its light.",
+    "and": "The contact carries the lamp; the coil draws 0.15 A on 12 V (0.08 A on 24 V).",
+    "and_not": "The relay opens the feed. Seal the unused contact. At rest 30 connects to 87a.",
+    "held_open": "A timed relay (87a) opens the steady feed while the other one flashes. It must hold for about 1 "
+    "s, through the dark half of each flash. Rate the contact for 1.25 × the lamp's current. Put a "
+    "diode in each feed.",
+    "self_switching": "This LED bulb turns its steady light off while it flashes. Use amber for the front turn "
+    "signal. "
+    "It draws about 0.4 A, so the flasher or computer may read it as out.",
+    "to_ground": "Use 87, not 87a. Check continuity before you close it up.",
+    "from_ground": "Fuse it within 20 cm of the battery.",
+    "converter": "Needs its own supply and ground. Without the supply its lamps are dead; without the ground they "
+    "cross-feed at random. Above 4 to 7 A it shuts off; cycle its power.",
 }
 
 CAUTIONS = {
-    "own": "Write down what each lead must do in every state before it is connected, and prove it state by state.",
-    "led_bulbs": "LED bulbs draw a tenth: a flasher or computer that counts takes them for dead. Bulbs of the lamp's "
-    "own colour, type-approved where local law wants it.",
-    "load": "Beyond a few amps take a relay from the battery, its coil on reverse. A switch in parallel back-feeds "
-    "the factory circuit unless a diode or a relay keeps them apart.",
-    "resting_feed": "A resting reverse feed looks like ground: tap what was measured in reverse.",
-    "comes_off": "The part that carries the lamp comes off or swings: plug, slack, ground to the frame and not to "
-    "the removable part. Check LED polarity.",
-    "one_side": "One side is enough; watch the load.",
-    "not_the_trailer_fuse": "Not the trailer fuse, which lights under braking on combined vehicles, and not the "
-    "marker wire, which is steady.",
-    "combined_socket": "A 4-flat carries combined stop and turn; a dual-plug splitter keeps the tow socket usable.",
-    "pigtail": "Cut the replaceable pigtail, not the vehicle's loom; seal unused leads.",
-    "amber_front": "Front turn light is amber by law. In a diode-OR steady wins.",
-    "licence_law": "In many places license light may not be switched apart from park. Try a shield or another aim "
-    "first; local code decides.",
-    "contact_87": "87, not 87a. The coil needs its ground.",
-    "variable_voltage": "Cars with variable voltage cannot use diodes: separate bulb and socket. Keep the two "
-    "systems from feeding each other.",
-    "own_lamps_by_diode": "Only where the car's lamps hang on plain wires: with variable voltage give it bulbs of "
-    "their own. Cut each lamp's wire beside the lamp; of its two diodes one comes from the towing vehicle, one from "
-    "the car, both with the stripe to the lamp. Check before the first tow that the car's other lamps stay dark.",
-    "trace_the_switch": "Turn-switch leads differ from old to new: trace, do not trust colours.",
+    "own": "Write down what each lead must do in every state before you connect it. Then prove it state by state.",
+    "led_bulbs": "LED bulbs draw a tenth of the current, so a flasher or computer may read them as out. Use bulbs "
+    "of the lens color, type-approved where local law asks for it.",
+    "load": "Over a few amps, use a relay from the battery with its coil on reverse. A switch in parallel "
+    "back-feeds the factory circuit unless a diode or a relay keeps them apart.",
+    "resting_feed": "At rest a reverse feed looks like ground. Tap the wire you measured in reverse.",
+    "comes_off": "The part that carries the lamp comes off or swings. Fit a plug, leave slack, and ground it to "
+    "the frame, not to that part. Check LED polarity.",
+    "one_side": "Tap one side only, and watch the load.",
+    "not_the_trailer_fuse": "Don't use the trailer fuse: on combined signals it lights under braking. Don't use "
+    "the marker "
+    "wire: it's steady.",
+    "combined_socket": "A 4-flat carries combined stop and turn. A dual-plug splitter keeps the tow socket usable.",
+    "pigtail": "Cut the replaceable pigtail, not the vehicle's harness. Seal unused leads.",
+    "amber_front": "Front turn signals are amber by law. With a diode in each feed, steady light hides the flash.",
+    "licence_law": "In many places the law forbids switching license lamps apart from park. Try a shield or another "
+    "aim first. Check local code.",
+    "contact_87": "Use 87, not 87a. The coil needs its ground.",
+    "variable_voltage": "Don't use diodes on a car whose lamps are pulsed (PWM). Fit a separate bulb and socket. "
+    "Keep "
+    "the two systems from feeding each other.",
+    "own_lamps_by_diode": "Only on plain circuits: on pulsed (PWM) ones fit separate bulbs. Cut each lamp's wire "
+    "beside "
+    "the lamp and fit two diodes, one from the towing vehicle and one from the car, both stripes to "
+    "the lamp. Before the first tow, check that the car's other lamps stay dark.",
+    "trace_the_switch": "Old and new turn switches differ in their leads. Trace each one; don't trust the colors.",
 }
 
 JOINT_ADVICE = {
-    "comes_off": "The part that carries the lamp comes off or swings: a plug or disconnect there saves the joint.",
-    "lease": "The car goes back as it came: a T-harness or a fuse tap leaves no trace.",
-    "single_use": "It comes off again after one use: a T-harness, disconnect or fuse tap comes apart. A displacement "
-    "tap that was opened is used up.",
-    "at_fuse": "The source is a fuse position: a fuse tap leaves the loom alone.",
-    "cuts_loom": "A computer watches this circuit: a T-harness leaves its loom whole.",
-    "fuse_wakes": "Fuse tap: the factory fuse goes into the slot on the supply side, the branch fuse beside it; the "
-    "wrong way round both loads run through one fuse.",
+    "comes_off": "The part that carries the lamp comes off or swings. Put a plug or disconnect there.",
+    "lease": "The car goes back as it came. A T-harness or a fuse tap leaves no trace.",
+    "single_use": "It comes off after one use. A T-harness, disconnect or fuse tap comes apart again; a "
+    "displacement tap is used up once opened.",
+    "at_fuse": "The source is a fuse position. A fuse tap leaves the harness alone.",
+    "cuts_loom": "A computer monitors this circuit. A T-harness leaves its wires whole.",
+    "fuse_wakes": "Fuse tap: put the factory fuse in the slot on the supply side, the branch fuse beside it. The "
+    "other way round, both loads run through one fuse.",
 }
 """What speaks for another way of joining here."""
 
 _OPTION_FAULTS = {
-    "drop": "loses over 0.5 V (on 12 V)",
-    "aim": "loses over 3 %",
-    "fuse": "no fuse both carries the load and protects it",
+    "drop": "over the voltage drop limit",
+    "aim": "over the voltage drop target",
+    "fuse": "no fuse carries the load and protects this wire",
 }
 
 _REFUSALS = {
     "never": "never tap a data line",
     "pulsed": "the feed is pulsed (PWM): the lamp would dim or flicker",
-    "pulsed_coil": "the coil is on a pulsed feed: it chatters, holds or hangs between",
+    "pulsed_coil": "the coil is on a pulsed feed: it chatters, or holds when it should drop out",
     "computer": "a computer powers or monitors this circuit: don't add this much load",
     "back_feed": "the circuits back-feed each other and disturb what shares the stop feed (cruise, ABS, shift lock, "
     "trailer brakes). Separate them with diodes or a relay",
@@ -154,10 +160,10 @@ _REFUSALS = {
 }
 
 
-GROUND_ADVICE = {"corrodes": "Bare metal, ring terminal, and coated afterwards: a screw in the open corrodes."}
+GROUND_ADVICE = {"corrodes": "Ring terminal on bare metal, tight, then coat it. A screw in the open corrodes."}
 
 
-BY_THE_BRIEF = {FedBy.PLAIN: "no computer, as the brief says", FedBy.COMPUTER: "fed by a computer, as the brief says"}
+BY_THE_BRIEF = {FedBy.PLAIN: "no computer (from the brief)", FedBy.COMPUTER: "computer-fed (from the brief)"}
 
 
 def assumed_sentence(function: Function, assumed: Mapping[str, object]) -> str:
@@ -285,7 +291,7 @@ def way_reason(
     sure = min(wire.probability for wire in wires)
     if judged.is_right:
         note = form_note(candidate.form)
-        states = "every state there can be, key on and off, flash lit and dark"
+        states = "every state: key on or off, flash on or off"
         text = f"{percent(sure)} sure: as wanted in {states}."
         return f"{text} {note}".strip()
     reasons = []
@@ -339,7 +345,7 @@ def wish_text(wanted: Wanted) -> str:
     text = wanted.text
     for function, word in zip(wanted.functions, words, strict=True):
         text = re.sub(rf"\b{function}\b", word, text)
-    text = text.replace("own_switch", "by your own switch")
+    text = text.replace("own_switch", "by the added switch")
     if text.startswith("over("):
         front, _, back = text.removeprefix("over(").removesuffix(")").partition(", ")
         text = f"{front} while on or flashing, otherwise {back}"
@@ -355,15 +361,15 @@ def option_reason(option: WireOption) -> str:
 
 
 _NEVER = {
-    Function.DATA: "a data line is never tapped",
-    Function.GROUND: "return to battery, feeds nothing",
+    Function.DATA: "never tap a data line",
+    Function.GROUND: "it's the return to the battery and feeds nothing",
     Function.SPARE: "connected to nothing",
-    Function.MARKER_BETWEEN: "it lights through the turn lamp's filament",
-    Function.DEAD_FEED: "its circuit is not working; find out why first",
-    Function.FLASHER_OUT: "it feeds every turn lamp at once: both sides would flash",
-    Function.PILOT: "it is the dash's own small lamp",
-    Function.PILOT_LEFT: "it is the dash's own small lamp",
-    Function.PILOT_RIGHT: "it is the dash's own small lamp",
-    Function.HAZARD_FEED: "it supplies the flasher; take battery with a fuse of its own",
-    Function.STOP_SWITCH: "it may carry logic levels for cruise and gear lock; take the high stop lamp's feed",
+    Function.MARKER_BETWEEN: "it lights through the turn bulb's filament",
+    Function.DEAD_FEED: "its circuit doesn't work; find out why first",
+    Function.FLASHER_OUT: "it feeds every turn lamp: both sides would flash",
+    Function.PILOT: "it's the small lamp in the dash",
+    Function.PILOT_LEFT: "it's the small lamp in the dash",
+    Function.PILOT_RIGHT: "it's the small lamp in the dash",
+    Function.HAZARD_FEED: "it supplies the flasher; use the battery with its own fuse",
+    Function.STOP_SWITCH: "it may carry signals for cruise and shift lock; use the high stop lamp's feed",
 }

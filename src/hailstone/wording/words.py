@@ -51,7 +51,7 @@ _DO = {
     Control.FOG_REAR: "switch the rear fog lamp on",
     Control.PARK_BRAKE: "set the park brake",
     Control.TRAILER_LEVER: "hold the trailer brake lever",
-    Control.OWN_SWITCH: "switch your own switch on",
+    Control.OWN_SWITCH: "turn the added switch on",
 }
 
 FUNCTIONS = {

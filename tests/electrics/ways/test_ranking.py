@@ -129,7 +129,7 @@ def test_what_replaces_a_factory_lamp_takes_its_place(accessory):
     """Its light and its current are gone from the circuit; the lamps of the other side stay."""
     found = job(REAR, accessory=accessory)
     own = found.leads[0]
-    factory = {"led_bulbs": "left tail lamp", "front_both": "left front turn lamp", "licence_cutout": "licence lamp"}
+    factory = {"led_bulbs": "left tail lamp", "front_both": "left front turn lamp", "licence_cutout": "license lamp"}
     name = factory.get(accessory, "left tail lamp")
     trial = judged(found)[0].trial
     assert own.replaces

@@ -269,7 +269,7 @@ def test_a_job_that_begins_with_a_complaint_says_whether_the_circuit_shows_it(pa
     assert page.post("/jobs/new/", {**facts, "complaint": "hiccups"}).status_code == 422
     for complaint, said in (
         ("fast_flash", "The circuit shows that."),
-        ("glow", "doesn&#x27;t show it. Volts at the lamp"),
+        ("glow", "doesn&#x27;t show it. Read the volts at the lamp"),
     ):
         Job.objects.filter(pk=tails.id).update(complaint=complaint)
         text = read(page, tails)
@@ -290,7 +290,7 @@ def test_the_page_opens_with_what_is_complained_of(page, tails):
     Job.objects.filter(pk=tails.id).update(complaint="fast_flash")
     leak(tails, 2.0)
     flash_first = read(page, tails)
-    assert lamp_first.index("none of its own feeds") < lamp_first.index("times a minute")
+    assert lamp_first.index("none of its feeds") < lamp_first.index("times a minute")
     assert "flashes 180 times a minute" in flash_first.split("</p></div>")[0]
 
 
@@ -372,7 +372,7 @@ def test_what_looks_leave_no_doubt_about_is_what_the_circuit_has(page, tails):
 def test_a_complaint_that_the_flasher_cannot_have_and_a_vehicle_without_one_are_noticed(page, tails):
     Job.objects.filter(pk=tails.id).update(complaint="slow_flash")
     page.post(f"/jobs/{tails.id}/correct/flasher/", {"flasher": "electronic"})
-    assert "it doesn&#x27;t slow. Check which flasher it is" in read(page, tails)
+    assert "it doesn&#x27;t slow down. Check which flasher it is" in read(page, tails)
     job = Job.objects.get(pk=tails.id)
     job.vehicle.say(body="trailer")
     job.vehicle.save()

@@ -39,9 +39,9 @@ def test_the_reverse_feed_fits_and_the_others_say_why_not(page, job, settled):
     text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
     assert text.count("<b>Fits best</b>") == 1
     assert "Direct from pin 3 (reverse)" in text
-    assert "as wanted in every state there can be" in text
+    assert "every state: key on or off" in text
     assert "Lit in brake, where the added reverse lamp must be dark" in text
-    assert "Ground: return to battery, feeds nothing." in text
+    assert "Ground: it&#x27;s the return to the battery and feeds nothing." in text
 
 
 def test_a_complete_hook_up_names_tap_wire_and_fuse(page, job, choice):
@@ -176,9 +176,9 @@ def test_a_licence_cut_out_goes_through_a_break_contact(page, job, settled, choi
     text = post(page, job, choice | SECOND_CIRCUIT, way_licence=way).content.decode()
     assert "Build it." in text
     assert set(HookUp.objects.get().circuits) == {"tail", "reverse"}
-    assert "where the licence lamp" in page.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    assert "where the license lamp" in page.get(f"/jobs/{job.id}/hook-up/").content.decode()
     sheet = page.get(f"/jobs/{job.id}/prove/?state=park%2Breverse").content.decode()
-    assert "Licence lamp" in sheet
+    assert "License lamp" in sheet
 
 
 def test_a_way_that_is_no_way_is_marked(page, job, choice):
@@ -218,7 +218,7 @@ def test_a_kind_of_ones_own_is_written_in_the_brief_and_planned_lead_by_lead(pag
     assert "<b>red</b> tail " in text
     assert "<b>side</b> turn left while on or flashing, otherwise tail" in text
     text = page.get(f"/jobs/{job.id}/hook-up/?lead=side").content.decode()
-    assert "Stop-and-turn converter with its own supply: pin 2 (tail) as stop, pin 5 (turn left) as turn" in text
+    assert "Powered combining converter: pin 2 (tail) as stop, pin 5 (turn left) as turn" in text
 
 
 @pytest.mark.parametrize(
@@ -259,7 +259,7 @@ def test_the_demo_shows_the_traps(db):
     own = {way.candidate.form.id: way for way in towed.ways if way.main.place == "left tail lamp"}
     assert "pulsed" in own["direct"].candidate.refusals
     assert "pulsed_coil" in own["relay"].candidate.refusals
-    lorry = plans["Horse lorry: licence lamps out in reverse"].leads
+    lorry = plans["Horse truck: license lamps off in reverse"].leads
     assert [lead.right[0].candidate.form.id for lead in lorry] == ["and_not", "and_not", "to_ground"]
     stop = plans["Pancake outfit: extra stop lamp on the box"].leads[0]
     assert stop.right[0].candidate.form.id == "from_ground"
@@ -299,10 +299,7 @@ def test_three_are_connected_where_no_two_are_right_and_go_through_two_relays(pa
     address, picked = f"/jobs/{job.id}/hook-up/", by_hand(pin(settled, "3"), "@ignition", "@switch", lead="mode")
     text = page.post(address, {**choice, **picked}).content.decode()
     assert "Build it." in text
-    assert (
-        "First a fuse live with the key through a relay&#x27;s NC contact (87a), coil on pin 3 (reverse); then"
-        in text
-    )
+    assert "First a key-on fuse through a relay&#x27;s NC contact (87a), coil on pin 3 (reverse); then" in text
     drawn = flat(page.get(f"{address}?at=key%2Bown_switch").content.decode())
     for relay, stands in (("Relay 1", "at rest"), ("Relay 2", "pulled in")):
         assert f'{relay}</text><text class="circuit-note" y="15">{stands}</text>' in drawn
@@ -357,7 +354,7 @@ def test_a_new_job_begins_with_the_shops_ways_and_says_where_they_do_not_fit(pag
 def test_a_swinging_lamp_gets_the_advice_of_a_disconnect(page, job, choice, settled):
     Job.objects.update(addition="high_stop", added_count=1, added_each_a=0.3)
     text = post(page, job, choice, way_stop=f"direct:{pin(settled, '4')}").content.decode()
-    assert "a plug or disconnect there saves the joint" in text
+    assert "Put a plug or disconnect there" in text
 
 
 def test_a_displacement_tap_is_refused_on_a_monitored_circuit(page, job, choice, settled):
@@ -376,7 +373,7 @@ def test_two_accessories_in_one_job_each_take_their_ways(page, job, settled, cho
         "way_camera_trigger-trigger": f"direct:{pin(settled, '3')}",
     }
     answer = post(page, job, {**choice, **ways}).content.decode()
-    assert "Stop: 3 × P21W, 15 A fuse, 18 AWG, no computer, as the brief says." in answer
+    assert "Stop: 3 × P21W, 15 A fuse, 18 AWG, no computer (from the brief)." in answer
     for n, lead in enumerate(("high_stop-stop", "camera_trigger-trigger"), start=1):
         text = post(page, job, {**choice, "lead": lead, "version": str(n)}).content.decode()
     assert "3 leads are planned. Build it." in text
@@ -411,8 +408,8 @@ def test_a_way_that_overloads_a_fuse_comes_after_one_that_does_not(page, job, se
 def test_a_switch_of_ones_own_is_a_source_and_has_its_own_states(page, job, settled, choice):
     Job.objects.update(addition="reverse_switch", added_each_a=0.8)
     text = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
-    assert "pin 3 (reverse) or your own switch, a diode each" in text.lower().replace("Pin", "pin")
-    assert "as wanted in every state there can be" in text
+    assert "pin 3 (reverse) or an added switch, each through a diode" in text.lower().replace("Pin", "pin")
+    assert "every state: key on or off" in text
     way = f"diode_or:{pin(settled, '3')},@switch"
     assert "Build it." in post(page, job, choice, way_reverse=way).content.decode()
     circuit = page.get(f"/jobs/{job.id}/hook-up/?at=own_switch").content.decode()
@@ -420,7 +417,7 @@ def test_a_switch_of_ones_own_is_a_source_and_has_its_own_states(page, job, sett
     assert "Switch 1</text>" in circuit
     assert 'data-press="o"' in circuit
     sheet = page.get(f"/jobs/{job.id}/prove/?state=own_switch").content.decode()
-    assert "Switch your own switch on" in sheet
+    assert "Turn the added switch on" in sheet
 
 
 def test_a_share_of_over_a_hundred_percent_is_refused_in_words(page, job, choice):
@@ -458,7 +455,7 @@ def test_a_tapped_fuse_says_what_else_wakes_it(client):
     HookUp.objects.filter(job=job).update(joint="fuse_tap", out_m=2, back_m=1)
     text = client.get(f"/jobs/{job.id}/hook-up/").content.decode()
     assert "This fuse is live in: brake, left, hazard" in text
-    assert "the factory fuse goes into the slot on the supply side" in text
+    assert "put the factory fuse in the slot on the supply side" in text
 
 
 def test_what_hangs_on_the_brake_winning_over_the_hazards_is_shown_as_a_difference(client):
@@ -468,7 +465,7 @@ def test_what_hangs_on_the_brake_winning_over_the_hazards_is_shown_as_a_differen
     job = Job.objects.get(title="Rescue off-roader: LED tail lamps")
     Job.objects.filter(id=job.id).update(addition="turn_left", added_count=1, added_each_a=0.3)
     text = client.get(f"/jobs/{job.id}/hook-up/").content.decode()
-    assert "Nearest: converter from combined to separate" in text
+    assert "Nearest: powered separating converter" in text
     way = next(way for way in job_overview(job.id).plan.leads[0].ways if way.candidate.form.id == "separate_turn")
     decide_only(job, ways={"turn": way.key})
     text = client.get(f"/jobs/{job.id}/hook-up/").content.decode()

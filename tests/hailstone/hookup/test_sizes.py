@@ -97,11 +97,11 @@ def test_a_second_circuit_is_asked_about_when_the_way_taps_one(page, job, settle
     ("changes", "says"),
     [
         ({"keeps": "lease"}, "The car goes back as it came"),
-        ({"keeps": "single_use"}, "It comes off again after one use"),
+        ({"keeps": "single_use"}, "It comes off after one use"),
         ({"joint": "fuse_tap"}, JOINT_WARNINGS["no_fuse_here"]),
         ({"joint": "displacement_tap", "ground": "lamp", "ground_wire": "12"}, JOINT_WARNINGS["thick_ground"]),
         ({"ground": "lamp", "ground_wire": "22"}, GROUND_WARNINGS["ground_wire"]),
-        ({"ground": "body"}, "a screw in the open corrodes"),
+        ({"ground": "body"}, "A screw in the open corrodes"),
     ],
 )
 def test_where_the_shops_way_does_not_fit_it_says_why(page, job, choice, changes, says):

@@ -74,8 +74,8 @@ def test_a_job_begins_with_what_it_is_about_and_on_what_alone(page):
 @pytest.mark.parametrize(
     ("sent", "complaint"),
     [
-        ({}, "Pick what is fitted"),
-        ({"about": "wrong", "things": "led_bulbs"}, "Say what is wrong."),
+        ({}, "Pick what you&#x27;re fitting"),
+        ({"about": "wrong", "things": "led_bulbs"}, "Choose what&#x27;s wrong."),
         ({"things": ["high_stop", "own"], "own_leads": "red = tail; 0.2 A"}, "Custom leads start alone"),
         ({"things": "teapot"}, "not one of the available choices"),
         ({"about": "tea", "things": "high_stop"}, ""),
