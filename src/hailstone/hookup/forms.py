@@ -61,14 +61,30 @@ class HookUpForm(forms.Form):
         "decides.",
     )
     keeps = forms.ChoiceField(label="How long it stays", choices=HookUp.Stays)
-    out_m = DecimalComma(label="Feed length", unit="m", required=False, min_value=0.05, max_value=60)
-    back_m = DecimalComma(label="Ground length", unit="m", required=False, min_value=0, max_value=60)
+    out_m = DecimalComma(
+        label="Feed length",
+        unit="m",
+        required=False,
+        min_value=0.05,
+        max_value=60,
+        help_text="Tap or battery to lamp, along the harness.",
+    )
+    back_m = DecimalComma(
+        label="Ground length",
+        unit="m",
+        required=False,
+        min_value=0,
+        max_value=60,
+        help_text="Lamp to ground; a body screw is short.",
+    )
     ground = forms.ChoiceField(label="Ground", choices=GROUNDS)
-    ground_wire = forms.ChoiceField(label="The lamp's ground wire")
+    ground_wire = forms.ChoiceField(label="The lamp's ground wire", help_text="Counts where that is the ground.")
     wire_standard = forms.ChoiceField(label="Wire sold as", choices=STANDARDS)
     wire_size = forms.ChoiceField(label="Size", required=False)
-    joint = forms.ChoiceField(label="Joint")
-    is_exposed = forms.BooleanField(label="In spray, under the vehicle or on a vibrating part", required=False)
+    joint = forms.ChoiceField(label="Connection")
+    is_exposed = forms.BooleanField(
+        label="Exposed to spray, under the vehicle or on a vibrating part", required=False
+    )
 
     @property
     def shown_fields(self) -> list[forms.BoundField]:
@@ -191,10 +207,16 @@ class HookUpForm(forms.Form):
 class SchoolForm(forms.Form):
     """Shop defaults of joining, grounding and buying wire."""
 
-    joint = forms.ChoiceField(label="Joint")
-    ground = forms.ChoiceField(label="Ground", choices=GROUNDS)
+    joint = forms.ChoiceField(label="Connection")
+    ground = forms.ChoiceField(
+        label="Ground",
+        choices=GROUNDS,
+        help_text="Not through hinges, painted brackets or a part that comes off.",
+    )
     wire_standard = forms.ChoiceField(label="Wire sold as", choices=STANDARDS)
-    correction = forms.ChoiceField(label="Fast flash and warnings")
+    correction = forms.ChoiceField(
+        label="Fast flash and warnings", help_text="Hook up suggests it wherever bulbs would read as out."
+    )
     stock_ohm = forms.CharField(
         label="Load resistors in stock",
         required=False,

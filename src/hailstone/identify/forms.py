@@ -54,6 +54,7 @@ class PointForm(forms.Form):
         max_length=60,
         required=False,
         widget=forms.TextInput(attrs={"class": "form-control", "placeholder": "the chart"}),
+        help_text="Just a starting point. Charts are often wrong; your readings win.",
     )
     claims_origin = forms.ChoiceField(
         choices=[(str(origin), "") for origin in Origin], required=False, widget=forms.HiddenInput
@@ -78,6 +79,7 @@ class PointForm(forms.Form):
         required=False,
         choices=[("", "not said"), ("yes", "yes, all of them"), ("no", "no, there are more")],
         widget=forms.Select(attrs={"class": "form-select"}),
+        help_text="If yes, a usual wire that isn't listed counts as missing.",
     )
 
     gone = gone_field("measured and chosen")

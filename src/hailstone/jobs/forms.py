@@ -48,11 +48,12 @@ class BriefForm(forms.Form):
     system_v = forms.TypedChoiceField(
         label="System", choices=[("6", "6 V"), ("12", "12 V"), ("24", "24 V")], coerce=int, initial="12"
     )
-    supply_v = DecimalComma(label="Battery now", unit="V")
+    supply_v = DecimalComma(label="Battery now", unit="V", help_text="Across its posts, everything off.")
     computer = forms.ChoiceField(
         label="Does a computer power or monitor the lamps?",
         choices=Vehicle.Computer,
         initial=Vehicle.Computer.UNKNOWN,
+        help_text="Don't use a bulb-type test light on a computer's circuits.",
     )
     arrangement = forms.ChoiceField(
         label="Rear signals",
@@ -80,7 +81,9 @@ class BriefForm(forms.Form):
         required=False,
         choices=[("", "Something is added, replaced or rewired"), *COMPLAINTS.items()],
     )
-    addition = forms.ChoiceField(label="What is added")
+    addition = forms.ChoiceField(
+        label="What is added", help_text="If something's wrong: what was changed before the trouble started?"
+    )
     also = forms.MultipleChoiceField(label="Also added", required=False, widget=forms.CheckboxSelectMultiple)
     own_leads = forms.CharField(
         label="Its leads, one a line",
@@ -216,6 +219,15 @@ class BriefForm(forms.Form):
         }
 
 
+BLANK = {
+    "supply_v": "Across its posts, everything off. Blank: a rested battery.",
+    "added_count": "Blank: the usual number. A set counts in full until you delete part of it.",
+    "added_each_a": "Blank: what such lamps usually draw.",
+    "computer": "",
+}
+"""What is assumed where a new job leaves it open."""
+
+
 class NewJobForm(BriefForm):
     """The brief of a job that begins: what it is about, on what; all that can wait has a usual value."""
 
@@ -227,6 +239,8 @@ class NewJobForm(BriefForm):
         offer(self, "things", [*choices_of(self, "also"), (OWN, OWN)])
         for name in ("title", "supply_v", "addition", "added_count", "added_each_a", "computer"):
             self.fields[name].required = False
+        for name, hint in BLANK.items():
+            self.fields[name].help_text = hint
 
     def picked(self) -> list[str]:
         """The things that are on, as they were sent, else as a job begins."""

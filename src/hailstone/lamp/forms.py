@@ -23,7 +23,8 @@ class LeadsForm(forms.Form):
     """One lead a line, by its colour or by a mark that was put on it."""
 
     leads = forms.CharField(
-        label="Leads, one a line: the colour, or a mark of your own",
+        label="Leads, one per line: color or mark",
+        help_text="Two of one color: mark them, for example black 1 and black 2.",
         widget=forms.Textarea(
             attrs={
                 "class": "form-control",

@@ -188,7 +188,12 @@ def _build(request: Request, view: Overview, *, problem: str = "") -> HttpRespon
         context["joins"] = [join_row(join) for join in plan.joins]
         context["lengths"] = shown.lengths(view, plan)
     template = "prove/_build.html" if request.htmx else "prove/build.html"
-    return render(request, template, {**context, "page": context}, status=422 if problem else 200)
+    return render(
+        request,
+        template,
+        {**context, "page": {**context, "is_part": bool(request.htmx)}},
+        status=422 if problem else 200,
+    )
 
 
 def _prove(
@@ -219,4 +224,4 @@ def _prove(
             "typed": request.POST.get("reading", "") if problem else "",
         }
     template = "prove/_prove.html" if request.htmx else "prove/prove.html"
-    return render(request, template, {**context, "page": context}, status=status)
+    return render(request, template, {**context, "page": {**context, "is_part": bool(request.htmx)}}, status=status)

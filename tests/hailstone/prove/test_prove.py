@@ -120,7 +120,7 @@ def test_with_a_dangerous_assumption_open_the_plan_is_shown_but_neither_joined_n
     job.vehicle.say(computer="unknown")
     job.vehicle.save()
     page.post(f"/jobs/{job.id}/hook-up/", choice | {"fed_by": "unknown"})
-    for layer, shown in (("build", "Cut"), ("prove", "lines not tested"), ("correct", "upset")):
+    for layer, shown in (("build", "Cut"), ("prove", "lines not tested"), ("correct", "problem")):
         text = page.get(f"/jobs/{job.id}/{layer}/").content.decode()
         assert "Don't splice or sign yet." in text, layer
         assert "whether a computer feeds this circuit" in text, layer
