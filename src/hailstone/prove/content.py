@@ -10,7 +10,6 @@ from typing import Any
 from django.conf import settings
 from django.utils import timezone
 
-from electrics.design.accessories import mid_sentence
 from electrics.job.correction import tells_of_dead_bulb
 from electrics.job.cures.registry import cure_of
 from electrics.job.own_side import own_side_wires
@@ -27,7 +26,7 @@ from hailstone.wording.findings import finding_text
 from hailstone.wording.hookup import assumed_sentence, nearer_sentence, way_name
 from hailstone.wording.words import counted, function_name, listed
 
-__all__ = ["FORMAT", "assumed_lines", "lead_lines", "papers", "sheet_content", "told_lines"]
+__all__ = ["FORMAT", "assumed_lines", "lead_lines", "papers", "sheet_content", "told_lines", "unfixed_lines"]
 
 FORMAT = 2
 """1: runs by role and lead, no joints; 2: wires and joints with both ends."""
@@ -48,6 +47,7 @@ def sheet_content(view: Overview, proof: Proof) -> dict[str, Any]:
         "leads": lead_lines(view),
         "assumed": assumed_lines(view),
         "told": told_lines(view),
+        "unfixed": unfixed_lines(view),
         "override": view.plan.overridden,
         "verdict_id": str(proof.verdict),
         "verdict": f"{verdict}: {counted(untested, 'line')} not tested" if proof.verdict == "unfinished" else verdict,
@@ -93,15 +93,18 @@ def assumed_lines(view: Overview) -> list[str]:
 
 
 def told_lines(view: Overview) -> list[str]:
-    """What the customer is told: of what is still upset, and of the fixes that are used."""
-    upsets = {(each.rule, each.subject): each for each in reversed(view.plan.upsets)}
-    found = [f"Not fixed: {mid_sentence(finding_sentence(each))}" for each in reversed(upsets.values())]
-    if any(cure_of(cure.cure).hides_outage for cure in view.derived.facts.hookup.cures):
-        if tells_of_dead_bulb(view.derived):
-            found.append("The dash warns of a dead bulb that stayed, not of a dead LED: check the lamps yourself.")
-        else:
-            found.append("The dash can no longer warn of a dead bulb: check the lamps yourself.")
-    return found
+    """What the customer is told of the fixes that are used."""
+    if not any(cure_of(cure.cure).hides_outage for cure in view.derived.facts.hookup.cures):
+        return []
+    if tells_of_dead_bulb(view.derived):
+        return ["The dash warns of a dead bulb that stayed, not of a dead LED: check the lamps yourself."]
+    return ["The dash can no longer warn of a dead bulb: check the lamps yourself."]
+
+
+def unfixed_lines(view: Overview) -> list[str]:
+    """The problems that the hook-up still causes, each part's once."""
+    found = {(each.rule, each.subject): each for each in reversed(view.plan.upsets)}
+    return [finding_sentence(each) for each in reversed(found.values())]
 
 
 def lead_lines(view: Overview) -> list[str]:

@@ -18,7 +18,7 @@ from hailstone.layers.signed import signed_facts, token_of
 from hailstone.layers.undo import plan_change
 from hailstone.layers.wirebook import keep_job
 from hailstone.prove import services, shown
-from hailstone.prove.content import assumed_lines, lead_lines, papers, sheet_content, told_lines
+from hailstone.prove.content import assumed_lines, lead_lines, papers, sheet_content, told_lines, unfixed_lines
 from hailstone.prove.models import Signature
 from hailstone.shop.request import Request
 from hailstone.wording import proof as wording
@@ -180,6 +180,7 @@ def _build(request: Request, view: Overview, *, problem: str = "") -> HttpRespon
     }
     context |= {"problem": problem, "open": open_sentences(view.plan)}
     context |= {"papers": papers(view.job), "assumed": assumed_lines(view), "told": told_lines(view)}
+    context["unfixed"] = unfixed_lines(view)
     if view.plan.lamp:
         context["lamp_leads"] = [(lead, lead_name(lead, view.plan.lamp)) for lead in view.plan.lamp.leads]
     if plan:

@@ -115,9 +115,9 @@ def test_a_flasher_is_taken_built_printed_and_given_up_by_undo(page, tails):
 
 def test_what_is_not_fixed_is_told_on_both_sheets_until_it_is(page, tails):
     for layer in ("build", "prove/sheet"):
-        assert "Not fixed: " in read(page, tails, f"{layer}/"), layer
+        assert "Not fixed" in read(page, tails, f"{layer}/"), layer
     take(page, tails, number_of(tails, "flasher"))
-    assert "Not fixed: " not in read(page, tails, "build/") + read(page, tails, "prove/sheet/")
+    assert "Not fixed" not in read(page, tails, "build/") + read(page, tails, "prove/sheet/")
 
 
 def test_a_resistor_is_in_the_parts_the_cut_list_and_the_step_that_bolts_it_down(page, tails):
