@@ -15,6 +15,7 @@ urlpatterns = [
     path("jobs/<int:job_id>/", include("hailstone.lamp.urls")),
     path("", include("hailstone.wirebook.urls")),
     path("schools/", hookup.schools, name="schools"),
+    path("words/", shop.words, name="words"),
     path("sign-in/", shop.SignIn.as_view(), name="sign_in"),
     path("sign-out/", shop.SignOut.as_view(), name="sign_out"),
     path("theme/", shop.theme, name="theme"),

@@ -224,7 +224,7 @@ def test_hook_up_fits_a_phone(server, open_page):
 
 def test_the_new_lamp_is_worked_out_by_keys(server, open_page):
     page = open_page(server, "/jobs/3/lamp/leads/")
-    page.get_by_label("Leads, one a line").fill("red\nblack")
+    page.get_by_label("Leads, one per line").fill("red\nblack")
     page.get_by_role("button", name="Start testing").click()
     for tried in range(8):
         if page.get_by_text("Every lead is known").count():

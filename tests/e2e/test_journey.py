@@ -51,7 +51,7 @@ def reads(state: str, pin: str, instrument: str) -> str:
 def begin(page):
     page.get_by_role("link", name="New job").click()
     page.get_by_text("Something is wrong").click()
-    expect(page.get_by_text("What was changed before it went wrong?")).to_be_visible()  # a wrong turn
+    expect(page.get_by_text("What was changed before the trouble started?")).to_be_visible()  # a wrong turn
     page.get_by_text("Add lamps").click()
     page.get_by_text("Extra reverse lamps").click()
     page.get_by_label("Make").fill("Merrow")

@@ -51,6 +51,7 @@ TABLE = {
     "export_book": ("", "get", 200, None),
     "import_book": ("", "post", 422, None),
     "schools": ("", "get", 200, None),
+    "words": ("", "get", 200, None),
     "take_out": ("point", "post", 404, None),
     "hookup": ("job", "get", 200, 404),
     "follows": ("job point", "get", 200, 404),

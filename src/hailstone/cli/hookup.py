@@ -172,7 +172,7 @@ def _drop(facts: Mapping[str, Any]) -> dict[str, Any]:
     drop = drop_v(wire, run)
     return {
         "result": {"drop_v": _tidy(drop), "share": _tidy(drop / run.voltage_v)},
-        "rule": f"Current x resistance per metre at {HOT_C:g} C x (way out + way back); at most 0.5 V on 12 V",
+        "rule": f"Current x resistance per metre at {HOT_C:g} C x (feed + ground length); at most 0.5 V on 12 V",
         "source": "ASTM B258, IEC 60028",
     }
 

@@ -120,10 +120,10 @@ def _parser() -> argparse.ArgumentParser:
     size.add_argument(
         "--amps", type=float, required=True, help="continuous load, A; of a resistor what the LEDs draw"
     )
-    size.add_argument("--out", type=float, default=1.0, help="way out, m (default 1)")
+    size.add_argument("--out", type=float, default=1.0, help="feed length, m (default 1)")
     way_back = size.add_mutually_exclusive_group()
-    way_back.add_argument("--back", type=float, help="way back, m (default: as long as the way out)")
-    way_back.add_argument("--chassis", action="store_true", help="the chassis is the way back")
+    way_back.add_argument("--back", type=float, help="ground length, m (default: same as the feed)")
+    way_back.add_argument("--chassis", action="store_true", help="the chassis is the return")
     size.add_argument("--system", type=int, choices=(6, 12, 24), default=12, help="6, 12 or 24 V (default 12)")
     size.add_argument(
         "--standard", choices=[str(each) for each in WireStandard], default="awg", help="how the wire is sold"

@@ -371,7 +371,7 @@ class _Drawing:
         if wires:
             self.labels.append(Label(end - 8, y + 22, ", ".join(wires), "end"))
         if tail.end.kind in (EndKind.BATTERY, EndKind.SUPPLY):
-            self.labels.append(Label(end, foot + 16, "battery plus"))
+            self.labels.append(Label(end, foot + 16, "battery positive"))
         else:
             self.grounds.append((end, foot))
             self.labels += [

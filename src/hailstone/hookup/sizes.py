@@ -112,7 +112,7 @@ def _parts(lead: LeadPlan) -> list[SizeRow]:
                 "Diodes",
                 diode.diode.part,
                 f"{assumed['diode_margin']:g} × the current and {assumed['reverse_v']:g} V reverse; drops "
-                f"{diode.drop_v:.2f} V, {diode.heat_w:.1f} W, {diode.rise_k:.0f} K warmer in a sleeve"
+                f"{diode.drop_v:.2f} V, {diode.heat_w:.1f} W, {diode.rise_k:.0f} K warmer in heat-shrink"
                 + (": leave it air, not tied into the loom" if diode.is_hot else "")
                 + ("" if sized.relay else f", light of a filament less {diode.light_lost:.0%}"),
                 f"{load}, {_inputs(assumed, *fed)}",

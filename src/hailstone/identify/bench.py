@@ -224,7 +224,7 @@ def only_point(job_id: int, point_id: int) -> AccessPoint:
     points = AccessPoint.objects.select_related("job").prefetch_related("pins__readings")
     point = points.filter(pk=point_id, job_id=job_id).first()
     if point is None:
-        raise Http404("no such access point")
+        raise Http404("no such location")
     return point
 
 
@@ -299,7 +299,7 @@ def make_verdicts(job_id: int, point_id: int, setup: Setup) -> Verdicts:
     job = jobs_with_readings().filter(pk=job_id).first()
     point = next((each for each in job.points.all() if each.id == point_id), None) if job else None
     if job is None or point is None:
-        raise Http404("no such access point")
+        raise Http404("no such location")
     belief = beliefs(job)[point.id]
     pins = list(point.pins.all())
     here = [reading for pin in pins for reading in pin.readings.all() if setup_of(reading) == setup]

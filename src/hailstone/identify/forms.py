@@ -100,7 +100,7 @@ class PointForm(forms.Form):
     def clean_name(self) -> str:
         name = self.cleaned_data["name"].strip()
         if name in self.others:
-            raise forms.ValidationError("This job has an access point of that name already. Give this one another.")
+            raise forms.ValidationError("This job has a location of that name already. Use another name.")
         return name
 
     def clean_wires(self) -> list[Wire]:

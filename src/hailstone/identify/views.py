@@ -294,7 +294,7 @@ def remove_point(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """Delete an access point after the person typed its name."""
     point = only_point(job_id, point_id)
     if request.POST.get("name", "").strip() != point.name:
-        messages.error(request, "Not removed: the name typed is not this access point's.")
+        messages.error(request, "Not deleted: that isn't this location's name.")
         return redirect("edit_point", job_id=job_id, point_id=point_id)
     services.remove_point(point, request.user)
     messages.success(request, f"“{point.name}” and its readings are removed.")

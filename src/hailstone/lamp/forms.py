@@ -93,7 +93,7 @@ class TrialForm(forms.Form):
     minus = forms.ChoiceField(label="On minus", widget=forms.Select(attrs={"class": "form-select"}))
     seen = forms.ChoiceField(choices=[(str(seen), "") for seen in Seen])
     light = forms.ChoiceField(
-        label="Colour of the light",
+        label="Color of the light",
         required=False,
         choices=[("", "not noted"), *((str(light), str(light)) for light in Light)],
         widget=forms.Select(attrs={"class": "form-select"}),

@@ -36,4 +36,4 @@ def find_point(job_id: int, point_id: int) -> tuple[Overview, AccessPoint]:
     for point in view.job.points.all():
         if point.id == point_id:
             return view, point
-    raise Http404("no such access point")
+    raise Http404("no such location")

@@ -112,7 +112,7 @@ def lead_lines(view: Overview) -> list[str]:
     lines = []
     if view.job.complaint:
         has_cure = bool(view.derived.facts.hookup.cures)
-        only = "only what cures it is listed below" if has_cure else "nothing is built before a cure is taken"
+        only = "only its fix is listed below" if has_cure else "nothing is built until a fix is chosen"
         lines.append(f"On the vehicle already: {only}.")
     plugged = {unit.id for unit in view.plan.accessory.units if unit.in_socket}
     for lead in view.plan.leads:

@@ -55,7 +55,7 @@ def wire(colour: str) -> WireDrawing:
             stripes.append(_stripe(left))
             left += STRIPE_PITCH
     return WireDrawing(
-        parsed.name or "colour not noted",
+        parsed.name or "color not entered",
         parsed.parts[0].hex if parsed.parts else "",
         bool(parsed.parts),
         tuple(stripes),

@@ -7,8 +7,9 @@ from django.contrib.auth.views import LoginView, LogoutView
 from django.http import HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import render
 from django.utils.http import url_has_allowed_host_and_scheme
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_GET, require_POST
 
+from electrics.reference.glossary import glossary
 from hailstone.shop.context import THEMES
 
 
@@ -29,6 +30,12 @@ def theme(request: HttpRequest) -> HttpResponse:
     if request.POST.get("theme") in THEMES:
         response.set_cookie("theme", request.POST["theme"], max_age=31_536_000, samesite="Lax")
     return response
+
+
+@require_GET
+def words(request: HttpRequest) -> HttpResponse:
+    """The glossary: one word for one thing."""
+    return render(request, "words.html", {"terms": list(glossary())})
 
 
 def safe_path(request: HttpRequest, target: str, otherwise: str = "/") -> str:

@@ -43,21 +43,21 @@ TERMINALS = {
 
 PARTS = {
     "lamp": "Lamps and other new parts",
-    "wire": "Wire, metres",
+    "wire": "Wire, meters",
     "fuse": "Blade fuse",
     "fuse_holder": "Fuse holder, sealed outdoors",
     "fuse_tap": "Fuse tap, its own fuse on the side of the branch",
     "t_harness": "T-harness that fits the plug",
     "plug": "Sealed plug and socket, the live half shrouded",
     "joint": "Connectors or joints",
-    "sleeve": "Adhesive-lined sleeve, inside diameter before shrinking",
+    "sleeve": "Adhesive-lined heat-shrink, inside diameter before shrinking",
     "ring_terminal": "Ring terminals",
     "grommet": "Grommets for each hole",
     "cap": "Insulated caps for wires that end",
     "relay": "Relay, sealed outdoors, stripe of its diode to 86",
     "relay_socket": "Relay socket",
     "bus": "Bus bar or stud with a cover, ring terminals for its wires",
-    "timed_relay": "Timed relay: break contact, holds about 1 s after its trigger goes",
+    "timed_relay": "Timed relay: NC contact, holds about 1 s after its trigger goes",
     "self_switching_bulb": "Bulbs that switch themselves, in place of plain ones",
     "filament_bulb": "Filament bulbs of the factory's kind",
     "diode": "Diodes, stripe to the lamp",
@@ -65,9 +65,9 @@ PARTS = {
     "dark_resistor": "Resistors across a lamp, against ghost glow",
     "decoder": "Decoders, made of the parts that are named",
     "switch": "Switch of your own",
-    "separator": "Converter from combined to separate with its own fuse and ground",
+    "separator": "Powered separating converter with its own fuse and ground",
     "flasher": "Load-independent flasher, supply and load prongs like the old one's",
-    "converter": "Stop-and-turn converter whose inputs bear pulses, with its own fuse and ground",
+    "converter": "Powered combining converter rated for pulsed inputs, with its own fuse and ground",
 }
 """Lines of the parts list."""
 

@@ -246,7 +246,7 @@ def proposal_sentence(proposal: Proposal, tried: Tried | None) -> str:
         number = counted(len(proposal.leads), "diode")
         parts.append(
             f"{number[0].upper()}{number[1:]} {diode.diode.part}: {diode.drop_v:.2f} V lost, {diode.heat_w:.2g} W of "
-            f"heat, {diode.rise_k:.0f} K warmer in a sleeve."
+            f"heat, {diode.rise_k:.0f} K warmer in heat-shrink."
         )
     if tried is not None:
         parts += tried_sentences(tried)

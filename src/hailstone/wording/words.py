@@ -84,8 +84,8 @@ FUNCTIONS = {
     Function.DEAD_FEED: "Dead feed",
     Function.FLASHER_OUT: "Flasher output",
     Function.PILOT: "Turn pilot",
-    Function.PILOT_LEFT: "Left turn pilot",
-    Function.PILOT_RIGHT: "Right turn pilot",
+    Function.PILOT_LEFT: "Left dash turn light",
+    Function.PILOT_RIGHT: "Right dash turn light",
     Function.HAZARD_FEED: "Hazard feed",
     Function.STOP_SWITCH: "Stop switch lead",
 }

@@ -27,7 +27,7 @@ def test_a_tracer_is_drawn_inside_the_jacket():
 def test_an_unknown_colour_is_hatched_and_named_as_typed(colour):
     drawing = svg.wire(colour)
     assert not drawing.is_known
-    assert drawing.name == (colour or "colour not noted")
+    assert drawing.name == (colour or "color not entered")
 
 
 def test_rings_grow_outwards_and_say_how_far_each_layer_is():
