@@ -142,7 +142,7 @@ def test_a_job_goes_from_brief_to_signed_sheet(server, open_page):
     build(page)
     page.get_by_role("link", name="Go to the test sheet").click()
     prove(page)
-    expect(page.get_by_text("1 step of the build sheet is open.")).to_be_visible()
+    expect(page.get_by_text("1 build step open")).to_be_visible()
     page.get_by_role("link", name="Go to the build sheet").click()
     with answered(page, "/tick/"):
         page.get_by_role("button", name="Test again").first.click()
