@@ -3,8 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from urllib.parse import unquote
 
 __all__ = ["UNUSED", "WayKey"]
+
+
+def _quoted(source: str) -> str:
+    """A source's key without the comma that parts it from the next: names of places may have one."""
+    return source.replace("%", "%25").replace(",", "%2C")
 
 
 @dataclass(frozen=True)
@@ -26,10 +32,13 @@ class WayKey:
     def read(cls, text: str) -> WayKey:
         """From its text; of nothing, a key of no form."""
         form, _, listed = text.partition(":")
-        return cls(form, tuple(each for each in listed.split(",") if each))
+        return cls(form, tuple(unquote(each) for each in listed.split(",") if each))
 
     def __str__(self) -> str:
-        return f"{self.form}:{','.join(self.sources)}"
+        listed = ",".join(self.sources)
+        if "%" in listed or listed.count(",") >= max(len(self.sources), 1):  # seldom: a search makes thousands
+            listed = ",".join(map(_quoted, self.sources))
+        return f"{self.form}:{listed}"
 
     @property
     def is_unused(self) -> bool:

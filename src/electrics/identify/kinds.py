@@ -6,6 +6,7 @@ another one once there is one. `own` and `other` in the table are the sides seen
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from functools import cache, lru_cache
 
@@ -25,6 +26,7 @@ __all__ = [
     "count_prior",
     "pin_out",
     "plug_pins",
+    "side_named",
     "wire_prior",
 ]
 
@@ -65,6 +67,16 @@ class _Content:
     separate: float
     combined: float
     again: float
+
+
+SIDE_WORDS = {"left": Side.LEFT, "lh": Side.LEFT, "right": Side.RIGHT, "rh": Side.RIGHT}
+"""Words in a name that say a side."""
+
+
+def side_named(name: str) -> Side:
+    """The side that a name speaks of; none where it speaks of none or of both."""
+    found = {side for word, side in SIDE_WORDS.items() if word in re.findall("[a-z]+", name.lower())}
+    return found.pop() if len(found) == 1 else Side.NONE
 
 
 @cache

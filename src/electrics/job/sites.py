@@ -12,8 +12,8 @@ from electrics.design.routes import Routes, Spot
 from electrics.design.units import Lead, Unit
 from electrics.document.decisions import RunDecision
 from electrics.document.job import JobFacts
-from electrics.document.places import PlaceFacts
-from electrics.identify.kinds import FUSE_BOX, access_kinds
+from electrics.document.places import PlaceFacts, Side
+from electrics.identify.kinds import FUSE_BOX, access_kinds, side_named
 from electrics.job.ways import PlaceWire, Way
 from electrics.reference.functions import kind_of
 from electrics.reference.zones import zone_of, zones
@@ -73,11 +73,23 @@ class Sites:
             return next((place for place in self.facts.places if place.point.name == unit.instead_of), None)
         if unit.kind is None or not unit.kind.is_instead:
             return None
-        zone = unit.kind.zone(unit.side)
-        for place in self.facts.places:
-            if access_kinds()[place.point.kind].has_lamp and self.spot_of_place(place).zone == zone:
-                return place
-        return None
+        zone, wanted = unit.kind.zone(unit.side), {f for lead in unit.leads for f in lead.wanted.functions}
+
+        def fit(place: PlaceFacts) -> tuple[int, str]:
+            """What it has of what the lamp shows, most first; of equal ones the lamp on the left is named first."""
+            has = {self.wires[key].wire.function for key in place.wire_keys if key in self.wires}
+            return -len(has & wanted), place.point.name
+
+        found = [
+            place
+            for place in self.facts.places
+            if access_kinds()[place.point.kind].has_lamp
+            and self.spot_of_place(place).zone == zone
+            and _side_of(place) in ("", unit.side)  # the other one's lamp is opened: this one's is not
+        ]
+        own = sorted([each for each in found if _side_of(each) == unit.side] or found, key=fit)
+        alike = [each for each in own if fit(each)[0] == fit(own[0])[0]]
+        return alike[-1 if unit.side == Side.RIGHT else 0] if alike else None
 
     def spot_of_unit(self, unit: Unit, run: RunDecision) -> Spot:
         """Where a unit is: at the lamp whose place it takes, else at a seat of its own."""
@@ -144,7 +156,7 @@ class Sites:
         method = ground_methods()[run.ground]
         has_already = "ground of the socket" if unit.in_socket else "ground it has" if unit.keeps_ground else ""
         places = [place for place in (self.lamp_place(unit),) if place is not None and run.back_m is None]
-        if method.by_lamp_wire and first is not None:
+        if method.by_lamp_wire and first is not None and not has_already:
             places += [place for place in self.facts.places if place.key == first.host.place_key]
         for place in places:
             pin = self._ground_pin(place)
@@ -218,3 +230,8 @@ class Sites:
             if wire is not None and wire.wire.function is Function.GROUND and wire.wire.is_settled:
                 return self._pin(place, wire)
         return None
+
+
+def _side_of(place: PlaceFacts) -> str:
+    """The side that a place is on, as was said, else as its name speaks of it."""
+    return str(place.point.side or side_named(place.point.name))

@@ -23,6 +23,7 @@ from electrics.design.sources import CODES, Levels, Source, as_levels, wished
 from electrics.design.states import TABLE_STATES, controls_in, every_state, is_hidden, is_never, states_for
 from electrics.design.units import Lead
 from electrics.design.wanted import Wanted
+from electrics.document.way import WayKey
 from electrics.signals import Scenario, Signal, daytime_of, low_beam_of, signal
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function, Polarity, State
 from electrics.ways.chains import INNER, OUTER, chain
@@ -134,7 +135,9 @@ class Merits(NamedTuple):
         held_coils = sum(load == "coil" and source.is_live_at_rest for source, load in loads)
         cuts = min(form.cuts, sum(load == "lamp" and not source.is_own for source, load in loads))
         wounds = sum(not source.is_at_fuse for source in sources)
-        return cls(held_coils, form.parts, cuts, wounds, f"{form.id}:{','.join(source.key for source in sources)}")
+        return cls(
+            held_coils, form.parts, cuts, wounds, str(WayKey(form.id, tuple(source.key for source in sources)))
+        )
 
 
 def scenarios_of(

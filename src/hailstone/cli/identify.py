@@ -9,7 +9,7 @@ from typing import Any
 from electrics.document.places import AccessPoint, Claim, Evidence, Setup, Side, Wire
 from electrics.formats.readings_csv import ReadingRow
 from electrics.identify.belief import Belief, identify
-from electrics.identify.kinds import access_kinds
+from electrics.identify.kinds import access_kinds, side_named
 from electrics.identify.plan import next_steps
 from electrics.vocabulary import Arrangement, Control
 from hailstone.wording import advice
@@ -47,7 +47,6 @@ LAMPS = {
     *("lamp", "lamps", "light", "lights", "cluster", "headlamp", "headlight", "bulb"),
     *("signal", "signals", "indicator", "indicators", "blinker", "winker", "marker", "repeater"),
 }
-SIDES = {"left": Side.LEFT, "lh": Side.LEFT, "right": Side.RIGHT, "rh": Side.RIGHT}
 PLUGS: tuple[tuple[str, str], ...] = (
     ("flat_4", r"\b4[- ]?flat\b"),
     ("flat_5", r"\b5[- ]?flat\b"),
@@ -79,7 +78,7 @@ def guess_place(name: str) -> tuple[str, Side]:
         if re.search(telling_name, name.lower()):
             return kind, Side.NONE
     words = set(re.findall(r"[a-z]+", name.lower()))
-    side = next((side for word, side in SIDES.items() if word in words), Side.NONE)
+    side = side_named(name)
     for kind, telling in PLACES:
         if words & telling and (words & LAMPS or kind == "mirror"):
             return kind, side if access_kinds()[kind].is_sided else Side.NONE

@@ -145,9 +145,11 @@ class PointForm(forms.Form):
     def clean(self) -> dict[str, Any]:
         facts = super().clean() or {}
         kind = facts.get("kind")
+        named = {"left", "right"} & set(re.findall("[a-z]+", facts.get("name", "").lower()))
         if kind and access_kinds()[kind].is_sided and not facts.get("side"):
             self.add_error("side", f"A {access_kinds()[kind].name} is on the left or the right. Which?")
-        named = {"left", "right"} & set(re.findall("[a-z]+", facts.get("name", "").lower()))
+        elif kind and not access_kinds()[kind].is_sided:
+            facts["side"] = ""  # whatever was proposed: such a place has none
         if len(named) == 1 and facts.get("side") and facts["side"] not in named:
             self.add_error("side", f"The name says {min(named)} and the side {facts['side']}. Which is it?")
         if "wires" in facts:

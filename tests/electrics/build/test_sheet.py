@@ -226,6 +226,30 @@ def test_a_lamp_that_stays_keeps_its_ground_and_that_takes_no_part(is_open):
     assert sum(part.count for part in found.build.parts if part.id == "joint") == len(crimps)
 
 
+@pytest.mark.parametrize(
+    "named",
+    [("left license lamp",), ("left license lamp", "right license lamp"), ("RH plate lamp", "plate lamp, LH"),
+     ("plate lamp 1", "plate lamp 2")],
+    ids=" and ".join,
+)  # fmt: skip
+def test_each_of_two_lamps_is_wired_at_its_own_place_whichever_was_measured_first(named):
+    """A lamp that stays keeps its ground: at its own place, or where nobody looked; never at the other one's."""
+    facts = facts_of("licence_cutout")
+    opened = [place(name, "licence_lamp", "", ["ground", "tail"]) for name in named]
+    for places in ((*facts.places, *opened), (*opened[::-1], *facts.places)):
+        build = with_best(replace(facts, places=places)).build
+        left = next((name for name in named if "left" in name or "LH" in name or "1" in name), "left license lamp")
+        right = next((name for name in named if name != left), "right license lamp")
+        grounds = {
+            join.members[0].what: join.members[1].what for join in build.joins if join.method == "stays"
+        }
+        assert {what: at for what, at in grounds.items() if "license" in what} == {
+            "left license lamp": left, "right license lamp": right,
+        }  # fmt: skip
+        feeds = [join.spot.name for join in build.joins for end in join.members if end.terminal == "licence"]
+        assert sorted(feeds) == sorted([left, right])
+
+
 def test_a_bulb_that_switches_itself_is_one_line_of_the_parts_list():
     listed = {part.id: part.count for part in with_best(facts_of("front_daytime")).build.parts}
     assert (listed["self_switching_bulb"], listed.get("lamp", 0)) == (2, 0)

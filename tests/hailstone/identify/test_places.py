@@ -140,3 +140,10 @@ def test_a_name_and_a_side_that_contradict_each_other_are_asked_about(page, job)
     assert response.status_code == 422
     assert "The name says right and the side left. Which is it?" in response.content.decode()
     assert page.post(f"/jobs/{job.id}/identify/new/", {**sent, "side": "right"}).status_code == 302
+
+
+@pytest.mark.parametrize(("name", "kind"), [("right license lamp", "licence_lamp"), ("right fuses", "fuse_box")])
+def test_the_side_that_is_proposed_says_nothing_of_a_place_that_has_none(page, job, name, kind):
+    sent = {"name": name, "kind": kind, "side": "left", "wires": "1 BK"}
+    assert page.post(f"/jobs/{job.id}/identify/new/", sent).status_code == 302
+    assert job.points.get(name=name).side == ""
