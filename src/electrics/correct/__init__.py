@@ -1,1 +1,1 @@
-"""What a change upsets on a vehicle, why, and the part that cures it: sized, put into the design and tried again."""
+"""What a change upsets on a vehicle, why, and the part that fixes it: sized, put into the design and tried again."""

@@ -37,12 +37,12 @@ class RunDecision:
 
 @dataclass(frozen=True)
 class CureDecision:
-    """A cure that was taken; see `electrics.job.cures`.
+    """A fix that is used; see `electrics.job.cures`.
 
     Attributes
     ----------
     cure : str
-        Id of the cure.
+        Id of the fix.
     leads : tuple of str
         The leads that it is fitted at; empty for one that holds for the whole vehicle.
     ohm, case_w, mount : float, float, str
@@ -52,7 +52,7 @@ class CureDecision:
     microfarad, series_ohm, bleed_ohm : float
         Of a decoder [microfarad], [ohm].
     ways : tuple of (str, str)
-        Leads and the keys of their ways, of a cure that is another hook-up.
+        Leads and the keys of their ways, of a fix that is another hook-up.
     """
 
     cure: str

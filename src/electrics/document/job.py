@@ -76,7 +76,7 @@ class JobFacts:
     complaint: str = ""
 
     def without_cures(self) -> JobFacts:
-        """The same as if no cure had been taken."""
+        """The same as if no fix were used."""
         return replace(self, hookup=replace(self.hookup, cures=()))
 
     def circuit(self, function: str) -> CircuitNotes:

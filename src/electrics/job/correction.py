@@ -1,4 +1,4 @@
-"""What a job's design upsets at all running voltages, and each cure put into it and tried again."""
+"""What a job's design upsets at all running voltages, and each fix put into it and tried again."""
 
 from __future__ import annotations
 
@@ -75,7 +75,7 @@ class Tried:
 
     @property
     def verdict(self) -> str:
-        """`cures`, `costs` (cured, and something else is a little worse), `half`, `not` or `worse`."""
+        """`cures`, `costs` (fixed, and something else is a little worse), `half`, `not` or `worse`."""
         if any(effect.finding.severity == "error" for effect in self.new):
             return "worse"
         if not self.left:
@@ -85,19 +85,19 @@ class Tried:
 
 @dataclass(frozen=True)
 class Correction:
-    """What the change upsets without any cure, what is upset now, and what may be done.
+    """What the change upsets without any fix, what is upset now, and what may be done.
 
     Attributes
     ----------
     before, now : tuple of Effect
-        Without a cure, and with those that were taken.
+        Without a fix, and with those that were taken.
     open : tuple of Proposal
         What may be tried, in place of what was taken, or is refused.
     more : tuple of Proposal
         What may be tried beside what was taken, for what is still upset.
     taken : tuple of CureDecision
     sides : tuple of Side
-        What watches, what it waits for and what flows, without a cure.
+        What watches, what it waits for and what flows, without a fix.
     there : Situation or None
         What `open` was proposed for.
     """
@@ -117,7 +117,7 @@ def correct(found: Plan, *, stock_ohm: tuple[float, ...] = ()) -> Correction:
     Parameters
     ----------
     found : Plan
-        With its cures, if any were taken.
+        With its fixes, if any were taken.
     stock_ohm : tuple of float
         Load resistors to choose from, in place of what the trade sells [ohm].
 
@@ -212,7 +212,7 @@ def try_proposal(
     before : tuple of Effect
         What is upset without it.
     is_beside : bool
-        Beside the cures that were taken, else in place of them.
+        Beside the fixes that are used, else in place of them.
     """
     if proposal.decision is None:
         return None
@@ -261,12 +261,12 @@ def compared(proposal: Proposal, after: tuple[Effect, ...], before: tuple[Effect
 
 
 def with_cure(facts: JobFacts, decision: CureDecision) -> JobFacts:
-    """The facts once a cure is taken, beside those that were taken before."""
+    """The facts once a fix is used, beside those that are used already."""
     return cure_of(decision.cure).decided(facts, decision)
 
 
 def situation_of(found: Plan, effects: tuple[Effect, ...]) -> Situation:
-    """What cures are proposed for, read off the circuit at the lowest voltage."""
+    """What fixes are proposed for, read off the circuit at the lowest voltage."""
     at_low = next((each for volts, each in _at_voltages(found, (LOWEST_V,))), None)
     at_high = next((each for volts, each in _at_voltages(found, (HIGHEST_V,))), None)
     bare = situation(found.facts.vehicle, found.hookup)

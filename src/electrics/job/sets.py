@@ -88,7 +88,7 @@ def _good_for(correction: Correction, effect: Effect) -> set[str]:
 def all_at_once(
     found: Plan, correction: Correction, tried: Mapping[Proposal, Tried | None], first: FixSet | None
 ) -> FixSet | None:
-    """Several cures for what no single one cures: the best, and whatever makes it better, put in together.
+    """Several fixes for what no single one fixes: the best, and whatever makes it better, put in together.
 
     Parameters
     ----------
@@ -122,7 +122,7 @@ def all_at_once(
 
 
 def _grown(found: Plan, correction: Correction, useful: Sequence[Tried]) -> FixSet | None:
-    """The best of some cures, and one after another that makes it better; None where it stays alone."""
+    """The best of some fixes, and one after another that makes it better; None where it stays alone."""
     best = min(useful, key=_badness, default=None)
     chosen = (best.proposal,) if best else ()
     while best is not None and best.left and len(chosen) < MOST_AT_ONCE:
@@ -138,7 +138,7 @@ def _grown(found: Plan, correction: Correction, useful: Sequence[Tried]) -> FixS
 
 
 def _badness(tried: Tried) -> tuple[int, int]:
-    """How much is upset with a cure: what is dangerous, and everything."""
+    """How much is upset with a fix: what is dangerous, and everything."""
     effects = (*tried.left, *tried.new)
     return sum(effect.finding.severity == "error" for effect in effects), len(effects)
 

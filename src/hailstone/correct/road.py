@@ -1,4 +1,4 @@
-"""The road that current takes to a lamp that it should not light, and the element on it that let it through."""
+"""The path by which current reaches a lamp it shouldn't light, and the part on it that lets it through."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ LIT = ("wrong_road", "factory_lamp", "lit_amiss")
 
 @dataclass(frozen=True)
 class Step:
-    """An element on the road: what runs through it [A], and whether it should not have let it."""
+    """An element on the path: its current [A], and whether it's the one that shouldn't conduct."""
 
     name: str
     amps_a: float
@@ -35,7 +35,7 @@ class Road:
 
 
 def roads_of(effects: Iterable[Effect], simulation: Simulation, state: State) -> tuple[Road, ...]:
-    """The roads to the lamps that are wrongly lit in a state, one for each part that lets current through."""
+    """The paths to the lamps that are wrongly lit in a state, one for each part that lets current through."""
     point = simulation.at(state)
     lamps = dict.fromkeys(name for effect in effects if effect.rule in LIT for name in effect.subjects)
     found: dict[str, Road] = {}

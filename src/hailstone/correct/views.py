@@ -44,7 +44,7 @@ from hailstone.wording.words import state_name
 
 @require_GET
 def correct(request: Request, job_id: int) -> HttpResponse:
-    """The whole page; cures follow by a request of their own."""
+    """The whole page; fixes follow by a second request."""
     return _page(request, job_overview(job_id))
 
 
@@ -324,7 +324,7 @@ def _boards(
     zones, leads = _zones(found), _leads(found)
 
     def wrong(effects: tuple[Effect, ...]) -> dict[str, str]:
-        """Where to look for each thing that is wrong: an added lamp's circuit, else the road that current takes."""
+        """Where to look for each problem: the circuit of an added lamp, else the path of the current."""
         names = (name for effect in effects if str(state) in effect.states for name in effect.subjects)
         return {
             name: f"{hookup}?lead={leads[name]}&at={state}#hookup-circuit" if name in leads else "#road"

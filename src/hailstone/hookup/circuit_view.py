@@ -71,7 +71,7 @@ def circuit_view(
 
 @dataclass(eq=False)
 class _Place:
-    """A knot as it is laid out."""
+    """A node with its position."""
 
     knot: Knot
     depth: int
@@ -275,7 +275,7 @@ class _Drawing:
         self.labels.append(Label(x + 19, y + 26, text, "start"))
 
     def _hanging(self, part: Fitted, tail: Tail | None, x: float, y: float, at: float) -> None:
-        """A part that only hangs on a joint, below it."""
+        """A part that connects to one joint alone, drawn below it."""
         note, is_live = self._part_note(part)
         self.runs.append(run_of([(x, y), (x, at - BOX_H / 2)], LAID, is_live=is_live))
         self.boxes.append(self._box(x, at, part.label.capitalize(), note, is_live=is_live))

@@ -1,7 +1,7 @@
 """What feeds one lead, read off the design: from its lamp back to every source, and on to its ground.
 
-Where nothing branches, joints lie in line; where something does, they are places of their own. What only hangs
-on a joint (a load resistor, another unit) is kept beside it.
+Joints without a branch lie in line; a joint with one is a point by itself. What connects to one joint alone (a load
+resistor, another unit) is kept beside it.
 """
 
 from __future__ import annotations
@@ -113,7 +113,7 @@ def feed_path_of(
 
 
 def common_of(design: Design, unit: Unit, tapped: Collection[str]) -> Tail | None:
-    """Where the common of a unit goes; None where it has none of its own."""
+    """Where the common lead of a unit goes; None for none."""
     return _common(_Tracer(design, "", frozenset(tapped)), design, unit)
 
 
@@ -124,7 +124,7 @@ def _common(tracer: _Tracer, design: Design, unit: Unit) -> Tail | None:
 
 
 def _ends_of(design: Design, unit: Unit) -> list[End]:
-    """The ends of a unit, each once; the first of a row stands for all."""
+    """The ends of a unit, each once; the first lamp of a row counts for all."""
     ends = (end for end in design.ends() if end.kind is EndKind.UNIT and end.what == unit.names[0])
     return list(dict.fromkeys(ends))
 
@@ -258,7 +258,7 @@ class _Tracer:
         return sources, wires, parts
 
     def _beside(self, point: str, came: End | Wiring, knot: Knot, ways: _Ways) -> tuple[list[Fitted], list[str]]:
-        """Parts that only hang on a point, and the names of what else is fed from it."""
+        """Parts that connect to one point alone, and the names of what else it feeds."""
         hangs: list[Fitted] = []
         others: list[str] = []
         _, wires, parts = ways

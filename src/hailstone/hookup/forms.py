@@ -158,7 +158,7 @@ class HookUpForm(forms.Form):
         return facts
 
     def noted(self) -> dict[str, dict[str, Any]]:
-        """What is noted of each circuit, by function, as far as it is valid."""
+        """The valid entries for each circuit, by function."""
         return {
             function: {
                 name: self.cleaned_data[name + suffix]

@@ -1,4 +1,4 @@
-"""All leads against all states: what each lamp shows, where that is not what is wanted, equal states folded."""
+"""All leads against all states: what each lamp shows and where that's wrong, with matching states in one column."""
 
 from __future__ import annotations
 
@@ -50,7 +50,7 @@ class Row:
 
     @property
     def wrong(self) -> int:
-        """In how many columns it differs from what is wanted."""
+        """Columns in which it shows the wrong thing [-]."""
         return sum(cell.is_wrong for cell, _ in self.cells)
 
 
@@ -66,7 +66,7 @@ class Matrix:
 
 
 def matrix_of(plan: HookUpPlan, at: State, *, is_unfolded: bool = False) -> Matrix:
-    """The matrix of a plan; a state that is looked at stands in the column that it is folded into."""
+    """The matrix of a plan; a state that is shown marks the column it belongs to."""
     order = [each.lead.id for each in (plan.leads if plan.together is not None else plan.drawn_leads)]
     places = [order.index(each.lead.id) if each.lead.id in order else None for each in plan.leads]
     states = plan.pictured_states

@@ -63,7 +63,7 @@ class HookUp(models.Model):
 
     @property
     def first_run(self) -> dict[str, Any]:
-        """`RUN_FIELDS` as they stand for the first lead."""
+        """`RUN_FIELDS` of the first lead."""
         return {name: getattr(self, name) for name in RUN_FIELDS}
 
     @property
@@ -72,11 +72,11 @@ class HookUp(models.Model):
         return self.first_run | {"overrides": {}, "out_m": None, "back_m": None}
 
     def run_of(self, lead: str, runs: Mapping[str, dict[str, Any]]) -> dict[str, Any]:
-        """`RUN_FIELDS` as they stand for a lead, from where leads differ; for the first where that is empty."""
+        """`RUN_FIELDS` of a lead, from what differs by lead; of the first for an empty id."""
         return self.followed | runs.get(lead, {}) if lead else self.first_run
 
     def circuit_of(self, function: str) -> dict[str, Any]:
-        """`CIRCUIT_FIELDS` as they stand for a factory circuit."""
+        """`CIRCUIT_FIELDS` of a factory circuit."""
         return CIRCUIT_FIELDS | self.circuits.get(function, self.circuits.get("", {}))
 
 

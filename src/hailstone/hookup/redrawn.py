@@ -28,7 +28,7 @@ def differing(
 ) -> tuple[list[SafeString], str]:
     """The parts that differ from what the page has, and the marks of what it has then.
 
-    A look at another state is drawn by a request of its own, which knows no marks: nothing is taken for drawn then.
+    Another state is drawn by a separate request that has no marks: every part counts as new then.
     """
     drawn, marks = [], dict(has)
     for part in parts:

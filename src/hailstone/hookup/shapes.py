@@ -50,7 +50,7 @@ class Box:
 class Run:
     """A wire through points, in its base and tracer colour.
 
-    `is_live` where it carries voltage, `is_back` where that comes by the wrong road.
+    `is_live` where it carries voltage, `is_back` where that comes by back-feed.
     """
 
     path: str
@@ -98,7 +98,7 @@ class CircuitView:
 
     @property
     def least(self) -> float:
-        """How wide it is drawn at least [px]: smaller, nobody could read it."""
+        """Least width [px] at which it can be read."""
         return round(LEAST * self.width)
 
 

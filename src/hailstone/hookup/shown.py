@@ -149,7 +149,7 @@ class ShownRow:
 
 @dataclass(frozen=True)
 class ShownUnit:
-    """A thing with its leads, and where its common goes."""
+    """A lamp or part with its leads, and where its common lead goes."""
 
     name: str
     where: str
@@ -159,7 +159,7 @@ class ShownUnit:
 
 
 def shown_units(view: HookUpPlan, plan: HookUpPlan, table: Matrix, here: str) -> list[ShownUnit]:
-    """Every thing that is fitted, a line for each lead; `view` is what is pictured, `plan` what is decided."""
+    """Every lamp and part, a line for each lead; `view` is the plan shown, `plan` the one decided."""
     wrong = {row.lead.lead.id: row.wrong for row in table.rows}
     keys = {place.key for lead in view.leads if lead.shown for place in lead.shown.tapped}
     found = []

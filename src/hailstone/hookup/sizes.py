@@ -64,7 +64,7 @@ def size_rows(lead: LeadPlan, host_wire: str, fuses_a: Sequence[float]) -> list[
 
 
 def _fuse_row(lead: LeadPlan, fuses_a: Sequence[float]) -> SizeRow:
-    """The fuses of its own; none where the factory fuse protects the wire already."""
+    """The added fuses; none where the factory fuse already protects the wire."""
     assumed, option = lead.sized.assumed, lead.sized.option
     assert option is not None
     bears = f"the {option.conductor.largest_fuse_a:g} A that the wire bears"

@@ -11,7 +11,7 @@ WIDTH = 400.0
 
 @dataclass(frozen=True)
 class LoadBar:
-    """Lengths on a bar of `WIDTH`, which stands for the fuse rating or the load, whichever is larger."""
+    """Lengths on a bar of `WIDTH`: the fuse rating or the load, whichever is larger."""
 
     present: float
     added: float

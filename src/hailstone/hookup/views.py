@@ -223,7 +223,7 @@ def _of_both_sides(
 
 
 def _said_of_all(view: Overview, request: Request) -> dict[str, dict[str, str]]:
-    """Who feeds every circuit of which nobody has said it yet, where that is said of all at once."""
+    """What feeds every circuit that has no answer yet, where one press answers for all."""
     value = request.POST.get("fed", "")
     if value not in (FedBy.PLAIN, FedBy.COMPUTER):
         return {}

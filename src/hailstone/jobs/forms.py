@@ -29,7 +29,7 @@ ABOUTS = [(id, name) for id, (name, _) in ABOUT.items()]
 
 
 class BriefForm(forms.Form):
-    """Facts about vehicle and wish; impossible ones are refused with the reason."""
+    """Vehicle and job; what is impossible is refused with the reason."""
 
     version = forms.IntegerField(widget=forms.HiddenInput, required=False)
     title = forms.CharField(label="Job", max_length=80)
@@ -243,7 +243,7 @@ class NewJobForm(BriefForm):
             self.fields[name].help_text = hint
 
     def picked(self) -> list[str]:
-        """The things that are on, as they were sent, else as a job begins."""
+        """The lamps and parts that are ticked, as sent, else as a job begins."""
         if not self.is_bound:
             return list(self.initial.get("things", ()))
         assert isinstance(self.data, QueryDict)

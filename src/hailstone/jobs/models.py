@@ -13,7 +13,7 @@ from electrics.identify.tools import EVERY_TOOL
 
 
 class Vehicle(models.Model):
-    """What stands in the workshop."""
+    """A customer's vehicle."""
 
     class Computer(models.TextChoices):
         UNKNOWN = str(core.Computer.UNKNOWN), "Not known"

@@ -31,7 +31,7 @@ def board(text: str, page: int | str) -> tuple[Page[Job], list[Overview | Broken
 
 
 def vehicle(id: str) -> Vehicle | None:
-    """A vehicle by its id as it stands in an address; None for none."""
+    """A vehicle by the id in an address; None for none."""
     return Vehicle.objects.filter(pk=id).first() if id.isdecimal() and len(id) < 10 else None
 
 

@@ -1,4 +1,4 @@
-"""Writes jobs: one function per thing a person does, one transaction each."""
+"""Writes jobs: one function for each action, one transaction each."""
 
 from __future__ import annotations
 
@@ -36,7 +36,7 @@ JOB_FACTS = (
 
 @transaction.atomic
 def begin_job(who: User, facts: dict[str, Any], *, vehicle: Vehicle | None = None) -> Job:
-    """Make a job from a valid brief, on a vehicle of its own or on one that was here before."""
+    """Make a job from a valid brief, on a new vehicle or on one that was here before."""
     vehicle = Vehicle() if vehicle is None else Vehicle.objects.get(pk=vehicle.pk)
     _note(vehicle, facts)
     job = Job.objects.create(

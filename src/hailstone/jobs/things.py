@@ -45,7 +45,7 @@ class Thing:
 
 
 def things(picked: Collection[str]) -> list[Thing]:
-    """Every thing of the table, and one's own kind; `picked` are those that are on."""
+    """Every kind of the table, and the custom one; `picked` are ticked."""
     found = [Thing(id, name, about, spots, towed, id in picked) for id, name, about, spots, towed in _known()]
     return [*found, Thing(OWN, "Something else: enter its leads", "", (), is_towed=False, is_picked=OWN in picked)]
 

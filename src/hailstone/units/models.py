@@ -1,4 +1,4 @@
-"""What is fitted thing by thing, with its leads, and the places that decisions name.
+"""Lamps and parts with their leads, and the locations that decisions name.
 
 No page queries these one by one: `hailstone.layers.decisions` loads them together with the job.
 """
@@ -30,7 +30,7 @@ class Spot(models.Model):
 
 
 class Place(models.Model):
-    """A place that is decided about: at an access point, a thing or a spot, or one that has its name alone."""
+    """A location that a decision names: an access point, a lamp or part, a mounting spot, or a name alone."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="+")
     point = models.ForeignKey(AccessPoint, on_delete=models.CASCADE, related_name="+", null=True)
@@ -52,11 +52,11 @@ class Place(models.Model):
 
 
 class Unit(models.Model):
-    """One thing that is fitted, as `electrics.job.unit_entries` writes it down. No row: the brief says it."""
+    """One lamp or part (`electrics.document.units.UnitFacts`). Without rows the brief says it."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="+")
     key = models.CharField(max_length=80)
-    """What it goes by in facts and files, whatever it is called: `unit 2`."""
+    """Its key in facts and files, whatever its name: `unit 2`."""
     name = models.CharField(max_length=80)
     position = models.PositiveSmallIntegerField()
     kind = models.CharField(max_length=40, blank=True)
@@ -76,15 +76,15 @@ class Unit(models.Model):
 
 
 class Lead(models.Model):
-    """A lead of a thing, or one that the brief's things have, as soon as something is decided of it."""
+    """A lead of a lamp or part; of one from the brief as soon as something is decided for it."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="+")
     unit = models.ForeignKey(Unit, on_delete=models.CASCADE, related_name="+", null=True)
     key = models.CharField(max_length=160)
-    """What it goes by in facts and files: `left-turn`, `unit 2: red`."""
+    """Its key in facts and files: `left-turn`, `unit 2: red`."""
     position = models.PositiveSmallIntegerField()
     facts = models.JSONField(default=dict)
-    """What is said of it on its thing; empty where the brief says it."""
+    """What was entered for it; empty where the brief says it."""
 
     class Meta:
         ordering = [F("unit__position").asc(nulls_last=True), "position", "id"]

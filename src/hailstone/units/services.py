@@ -1,4 +1,4 @@
-"""Writes lamps and parts: one function per thing a person does, one transaction each."""
+"""Writes lamps and parts: one function for each action, one transaction each."""
 
 from __future__ import annotations
 

@@ -198,7 +198,7 @@ def _shown(unit: UnitFacts, decided: Decisions) -> dict[str, Any]:
 
 
 def _typed(request: Request, shown: dict[str, Any], *, is_typed: bool) -> dict[str, Any]:
-    """What was typed and refused stands in its card still."""
+    """What was typed and refused stays in its card."""
     if not is_typed or "name" not in request.POST:
         return shown
     sent = request.POST

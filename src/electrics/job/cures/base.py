@@ -1,6 +1,6 @@
-"""What a cure is: proposed from a situation, put into the design by its decision, and tried there.
+"""What a fix is: proposed from a situation, put into the design by its decision, and tried there.
 
-Whether it cures is seen by trying it. A cure acts in one of four ways, each a method with a plain default: parts at
+Whether it fixes is seen by trying it. A fix acts in one of four ways, each a method with a plain default: parts at
 leads, other facts of a unit, other facts of the vehicle, or another decision on the hook-up in place of a record.
 """
 
@@ -30,12 +30,12 @@ __all__ = ["FLASHES", "LIT_AMISS", "Cure", "CureLead", "Proposal", "Refusal", "S
 FLASHES = ("flash_rate", "outage_warning", "given_up")
 """What a missing load upsets."""
 LIT_AMISS = ("wrong_road", "back_feed", "factory_lamp", "lit_amiss", "linked_leads")
-"""What current by the wrong road upsets."""
+"""What current by the wrong path upsets."""
 
 
 @dataclass(frozen=True)
 class CureLead:
-    """A lead of the design, as far as cures hang on it.
+    """A lead of the design, as far as fixes hang on it.
 
     Attributes
     ----------
@@ -114,7 +114,7 @@ class Side:
 
 @dataclass(frozen=True)
 class Situation:
-    """What a cure is proposed for."""
+    """What a fix is proposed for."""
 
     effects: tuple[Effect, ...]
     system_v: int
@@ -168,7 +168,7 @@ class Refusal:
 
 @dataclass(frozen=True)
 class Proposal:
-    """A cure as it would be fitted here.
+    """A fix as it would be fitted here.
 
     Attributes
     ----------
@@ -207,7 +207,7 @@ class Proposal:
 
 
 class Cure(ABC):
-    """One kind of cure.
+    """One kind of fix.
 
     Attributes
     ----------
@@ -235,7 +235,7 @@ class Cure(ABC):
     proves: ClassVar[tuple[str, ...]] = ()
     """Lines of the test sheet that must pass before anybody signs."""
     is_record: ClassVar[bool] = True
-    """Whether it is kept as a cure; else it is another decision on the hook-up."""
+    """Whether it is kept as a fix; else it is another decision on the hook-up."""
 
     @abstractmethod
     def proposals(self, situation: Situation) -> Iterator[Proposal]:

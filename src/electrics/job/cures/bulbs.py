@@ -1,4 +1,4 @@
-"""Cures that are another lamp: the filament bulb back in its socket, a bulb of its own wiring."""
+"""Fixes that are another lamp: the filament bulb back in its socket, a bulb of its own wiring."""
 
 from __future__ import annotations
 

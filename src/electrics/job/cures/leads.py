@@ -41,7 +41,7 @@ def situation(vehicle: VehicleFacts, hookup: HookUpPlan) -> Situation:
 
 
 def cure_leads(hookup: HookUpPlan) -> Iterator[CureLead]:
-    """Every lead that has a way, with all that cures hang on."""
+    """Every lead that has a way, with all that fixes hang on."""
     design = hookup.drawn
     units = {unit.id: unit for unit in hookup.accessory.units}
     for lead in hookup.leads:

@@ -1,4 +1,4 @@
-"""Cures of a load that is missing: another flasher, a resistor, a decoder, coding; and what never helps."""
+"""Fixes of a load that is missing: another flasher, a resistor, a decoder, coding; and what never helps."""
 
 from __future__ import annotations
 

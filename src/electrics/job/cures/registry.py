@@ -1,4 +1,4 @@
-"""Every cure, and what those that were taken make of facts, units and leads."""
+"""Every fix, and what those that were taken make of facts, units and leads."""
 
 from __future__ import annotations
 
@@ -72,7 +72,7 @@ CURES: Sequence[Cure] = (
     OtherBulb(),
     SeriesResistor(),
 )
-"""Every cure, in the order that they are offered."""
+"""Every fix, in the order that they are offered."""
 _BY_ID = {cure.id: cure for cure in CURES}
 
 
@@ -80,7 +80,7 @@ CURABLE: Mapping[str, int] = {
     rule: min(cure.ends[rule] for cure in CURES if rule in cure.ends)
     for rule in dict.fromkeys(rule for cure in CURES for rule in cure.ends)
 }
-"""What some cure ends, by rule, and the fewest parts that it takes [-]."""
+"""What some fix ends, by rule, and the fewest parts that it takes [-]."""
 
 
 def proposals(situation: Situation) -> tuple[Proposal, ...]:
@@ -96,26 +96,26 @@ def _judged(proposal: Proposal, situation: Situation) -> Proposal:
 
 
 def refusals(decision: CureDecision, situation: Situation) -> Iterator[Refusal]:
-    """What forbids a cure, proposed or used."""
+    """What forbids a fix, proposed or used."""
     return cure_of(decision.cure).held_against(decision, situation)
 
 
 def cure_of(id: str) -> Cure:
-    """A cure by its id; FactError for none of ours."""
+    """A fix by its id; FactError for none of ours."""
     if id not in _BY_ID:
         raise FactError("cure", f"there is no cure “{id[:20]}”. Known: {', '.join(_BY_ID)}.")
     return _BY_ID[id]
 
 
 def as_cured(facts: JobFacts) -> JobFacts:
-    """The facts that a plan is made from, with every cure that was taken."""
+    """The facts that a plan is made from, with every fix that is used."""
     for decision in facts.hookup.cures:
         facts = cure_of(decision.cure).applied(facts, decision)
     return facts
 
 
 def with_cured_units(accessory: Accessory, facts: JobFacts) -> Accessory:
-    """What is added, its units as they are with every cure that was taken."""
+    """What is added, its units as they are with every fix that is used."""
     cures = facts.hookup.cures
     if not cures:
         return accessory
@@ -127,24 +127,24 @@ def with_cured_units(accessory: Accessory, facts: JobFacts) -> Accessory:
 
 
 def inserts_at(lead: str, cures: Sequence[CureDecision]) -> tuple[Insert, ...]:
-    """What cures fit at a lead, from its feed to its lamps."""
+    """What fixes fit at a lead, from its feed to its lamps."""
     return tuple(
         insert for decision in cures if lead in decision.leads for insert in cure_of(decision.cure).inserts(decision)
     )
 
 
 def additions(cures: Sequence[CureDecision], vehicle: VehicleFacts) -> tuple[Addition, ...]:
-    """What cures fit at the vehicle itself, apart from leads."""
+    """What fixes fit at the vehicle itself, apart from leads."""
     return tuple(addition for decision in cures for addition in cure_of(decision.cure).additions(decision, vehicle))
 
 
 def proven_by(cures: Sequence[CureDecision]) -> tuple[str, ...]:
-    """Lines of the test sheet that cures add."""
+    """Lines of the test sheet that fixes add."""
     return tuple(dict.fromkeys(line for decision in cures for line in cure_of(decision.cure).proves))
 
 
 def brought(cures: Sequence[CureDecision], leads: Sequence[Lead]) -> Mapping[str, int]:
-    """Parts that cures are fitted with besides those at leads."""
+    """Parts that fixes are fitted with besides those at leads."""
     found: Counter[str] = Counter()
     for decision in cures:
         found.update(cure_of(decision.cure).parts(decision, leads))

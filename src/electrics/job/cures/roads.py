@@ -1,4 +1,4 @@
-"""Cures of current by the wrong road, and of roads that lose too much: diodes, resistors, plugs, grounds, wires."""
+"""Fixes of current by the wrong path, and of paths that lose too much: diodes, resistors, plugs, grounds, wires."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ DARK_V = 3.0
 
 
 class BlockingDiode(Cure):
-    """A diode in the road that must be one-way, stripe to the lamp."""
+    """A diode in the path that must be one-way, stripe to the lamp."""
 
     id = "diode"
 

@@ -1,4 +1,4 @@
-"""Cures that are another hook-up: what diodes, relays and modules of the search cure, each a class of forms."""
+"""Fixes that are another hook-up: what diodes, relays and modules of the search fix, each a class of forms."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ class OtherWay(Cure):
     forms : frozenset of str
         What it may choose from; empty for whatever no other class has.
     rules : tuple of str
-        What it may cure.
+        What it may fix.
     """
 
     id, is_record = "other_way", False
