@@ -14,7 +14,7 @@ from math import inf
 from electrics.errors import FactError
 from electrics.reference.mounts import bears_w, body_c, mounts
 from electrics.reference.parts import BODY_LIMIT_C, RATED_AT_C, housed_resistors
-from electrics.reference.usual import HIGHEST_V, LED_STARTS_V, LOWEST_V, RUNNING_V
+from electrics.reference.usual import HIGHEST_V, LED_STARTS_V, LOWEST_V, RUNNING_V, system_scale
 
 __all__ = [
     "FLASHING_DUTY",
@@ -76,7 +76,7 @@ class Need:
 
     @property
     def scale(self) -> float:
-        return self.system_v / 12
+        return system_scale(self.system_v)
 
     @property
     def duty(self) -> float:
@@ -244,7 +244,7 @@ def mean_heat_w(ohm: float, duty: float, system_v: int, tolerance: float = TOLER
     tolerance : float
         Of the resistor [-].
     """
-    return duty * (HIGHEST_V * system_v / 12) ** 2 / (ohm * (1 - tolerance))
+    return duty * (HIGHEST_V * system_scale(system_v)) ** 2 / (ohm * (1 - tolerance))
 
 
 def choose_case(

@@ -17,6 +17,7 @@ from electrics.design.units import SIDED, Lead, Unit, UnitKind, lead_of, lead_ro
 from electrics.design.wanted import parse_wanted
 from electrics.errors import FactError
 from electrics.reference.tables import Table, read_table
+from electrics.reference.usual import system_scale
 from electrics.vocabulary import Function, Polarity
 
 __all__ = [
@@ -183,7 +184,7 @@ def on_system(accessory: Accessory, system_v: int) -> Accessory:
     """An accessory of the table as it is sold for another system: the watts stay, the amps follow."""
     if system_v == TABLE_V:
         return accessory
-    leads = (replace(lead, each_a=lead.each_a * TABLE_V / system_v) for lead in accessory.leads)
+    leads = (replace(lead, each_a=lead.each_a * 1 / system_scale(system_v)) for lead in accessory.leads)
     return replace(accessory, own=tuple(leads))
 
 

@@ -9,6 +9,7 @@ from electrics.circuit.elements import Element, Joint, Lamp, Wire
 from electrics.design.additions import node_of_wire
 from electrics.design.design import OTHER_LAMPS, Design, EndKind
 from electrics.design.netlist import Netlist
+from electrics.reference.usual import system_scale
 
 __all__ = ["assemble", "bare", "vehicle_nodes"]
 
@@ -110,7 +111,7 @@ def _other_lamps(design: Design) -> Iterator[Element]:
     """What else hangs on the wires of a towed car: a lamp each, which shows whether they become live."""
     keys = dict.fromkeys(end.key for end in design.ends() if end.key.startswith(OTHER_LAMPS))
     for key in keys:
-        scale = design.system_v / 12
+        scale = system_scale(design.system_v)
         yield Lamp(name=key, nodes={"from": key, "to": "towed_gnd"}, rated_v=12.8 * scale, rated_a=0.42 / scale)
 
 

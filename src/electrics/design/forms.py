@@ -22,6 +22,7 @@ from electrics.circuit.elements import (
     TimedRelay,
     Wire,
 )
+from electrics.design.dead_ends import sealed, unused
 from electrics.design.sources import BATTERY, OFF, ON, Levels, Source, fused
 from electrics.design.units import Lead
 from electrics.vocabulary import Polarity
@@ -202,7 +203,7 @@ class RelayAndNot(Form):
         return np.where(sources[0] == ON, OFF, sources[1]).astype(np.int8)
 
     def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
-        return (_relay(name, coil=nodes[0], common=nodes[1], make=f"{name}_sealed", rest=out),)
+        return (_relay(name, coil=nodes[0], common=nodes[1], make=sealed(name), rest=out),)
 
 
 class HeldOpen(Form):
@@ -302,7 +303,7 @@ class StopTurnConverter(Form):
     def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
         supply, fused = _supply(name)
         inputs = {"stop_in": nodes[0], "left_in": nodes[1]}
-        outputs = {"left_out": out, "right_out": f"{name}_unused"}
+        outputs = {"left_out": out, "right_out": unused(name)}
         return supply, Converter(name=f"{name} module", nodes={"supply": fused, "31": "gnd", **inputs, **outputs})
 
 
@@ -320,7 +321,7 @@ class PulseModule(Form):
 
     def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
         supply, fused = _supply(name)
-        unused = {f"{side}_out": f"{name}_{side}_unused" for side in ("left", "right")}
+        unused = {f"{side}_out": unused(f"{name}_{side}") for side in ("left", "right")}
         nodes_of = {"supply": fused, "31": "gnd", "tail_in": nodes[0], "tail_out": out, **unused}
         return supply, Converter(name=f"{name} module", nodes=nodes_of)
 
@@ -394,5 +395,5 @@ def _separator(name: str, nodes: dict[str, str]) -> tuple[Element, ...]:
 
 
 def _relay(name: str, *, coil: str, common: str, make: str, rest: str = "", coil_ground: str = "gnd") -> Element:
-    nodes = {"86": coil, "85": coil_ground, "30": common, "87": make, "87a": rest or f"{name}_rest_sealed"}
+    nodes = {"86": coil, "85": coil_ground, "30": common, "87": make, "87a": rest or sealed(f"{name}_rest")}
     return Relay(name=f"{name} relay", nodes=nodes, suppression="diode")

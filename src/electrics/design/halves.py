@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from electrics.circuit.elements import Element
+from electrics.design.dead_ends import is_unused
 
 __all__ = ["combined"]
 
@@ -18,7 +19,7 @@ def combined(first: Element, other: Element, key: str, root: Callable[[str], str
             return {**mine, **tail}
         if key not in mine or key not in its:
             return None
-        if root(mine[key]) != root(its[key]) or not mine["right_out"].endswith("_unused"):
+        if root(mine[key]) != root(its[key]) or not is_unused(mine["right_out"]):
             return None
         return {**mine, "right_in": its["left_in"], "right_out": its["left_out"]}
     outs = {name for name in ("left_out", "right_out", "stop_out") if name in mine and name in its}

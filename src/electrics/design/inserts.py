@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from electrics.circuit.elements import Decoder, Diode, Element, Resistor
 from electrics.circuit.elements.smoothing import INNER_PART
 from electrics.reference.mounts import mounts
-from electrics.reference.usual import HIGHEST_V
+from electrics.reference.usual import HIGHEST_V, system_scale
 
 __all__ = ["Blocker", "DarkResistor", "Insert", "Shunt", "Store"]
 
@@ -24,7 +24,7 @@ CAPACITOR_V = {6: 25.0, 12: 35.0, 24: 63.0}
 
 def leaded(ohm: float, system_v: int) -> str:
     """A resistor with wire leads across a lamp: `470 ohm, 1 W`."""
-    heat_w = (HIGHEST_V * system_v / 12) ** 2 / ohm
+    heat_w = (HIGHEST_V * system_scale(system_v)) ** 2 / ohm
     case_w = next((watts for watts in LEADED_W if watts >= LEADED_MARGIN * heat_w), LEADED_W[-1])
     return f"{ohm:g} ohm, {case_w:g} W with wire leads"
 

@@ -18,7 +18,7 @@ from electrics.design.roads import tree
 from electrics.design.routes import Route, Routes, Spot
 from electrics.design.units import Unit
 from electrics.reference.conductor import HOT_C, Conductor, conductors
-from electrics.reference.usual import GROUND_LOSS_V
+from electrics.reference.usual import GROUND_LOSS_V, system_scale
 
 __all__ = ["lay_out"]
 
@@ -309,7 +309,7 @@ class _Layout:
 
     def _losing_little(self, conductor: Conductor, load_a: float, m: float, share: float) -> Conductor:
         """A ground that loses its share of little [V]: a thicker wire where the usual one would lose more."""
-        most_v = share * GROUND_LOSS_V * self.list.system_v / 12
+        most_v = share * GROUND_LOSS_V * system_scale(self.list.system_v)
         sizes = [wire for wire in conductors(conductor.standard) if wire.area_mm2 >= conductor.area_mm2]
         return next((wire for wire in sizes if load_a * m * wire.ohm_per_m(HOT_C) <= most_v), sizes[-1])
 

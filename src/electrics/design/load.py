@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from electrics.errors import FactError
 from electrics.reference.bulbs import Bulb
 from electrics.reference.fuses import CONTINUOUS_SHARE
-from electrics.reference.usual import LOWEST_V, RUNNING_V
+from electrics.reference.usual import LOWEST_V, RUNNING_V, system_scale
 
 __all__ = [
     "MASKS_SHARE",
@@ -85,12 +85,12 @@ class HostLoad:
 
 def computer_spare_a(system_v: int) -> float:
     """What may be added to a computer's output [A]: on 24 V half of what it is on 12 V."""
-    return COMPUTER_SPARE_A * 12 / system_v
+    return COMPUTER_SPARE_A / system_scale(system_v)
 
 
 def switch_limit_a(system_v: int) -> float:
     """What an added switch carries itself [A]: on 24 V half of what it does on 12 V, on 6 V no more."""
-    return SWITCH_A * min(12 / system_v, 1.0)
+    return SWITCH_A * min(1 / system_scale(system_v), 1.0)
 
 
 def check_load_a(count: int, each_a: float) -> float:

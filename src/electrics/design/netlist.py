@@ -10,6 +10,7 @@ from typing import Any
 
 from electrics.circuit.elements import Diode, Element, Fuse, Lamp, Led, Resistor
 from electrics.design.additions import Addition
+from electrics.design.dead_ends import is_dead_end
 from electrics.design.design import End, EndKind, Fitted, Light, own_wire
 from electrics.design.groups import BATTERY_SPOT, DASH_SPOT, FUSE_BOX_SPOT, Feed, Group, Load, Tap
 from electrics.design.halves import combined
@@ -20,7 +21,7 @@ from electrics.design.sources import OWN, own_feed
 from electrics.design.units import Lead, Unit
 from electrics.reference.conductor import Conductor, conductors
 from electrics.reference.fuses import fuses
-from electrics.reference.usual import RUNNING_V, led_volts, running_v
+from electrics.reference.usual import RUNNING_V, led_volts, running_v, system_scale
 from electrics.vocabulary import Polarity
 
 __all__ = ["PLACEHOLDER", "Net", "Netlist", "seat_of"]
@@ -176,7 +177,7 @@ class Netlist:
     def _light(
         self, n: int, group: Group, load: Load, inside: Sequence[Element], feeds: Sequence[str], out: str
     ) -> None:
-        unit, lead, scale = load.unit, load.lead, self.system_v / 12
+        unit, lead, scale = load.unit, load.lead, system_scale(self.system_v)
         is_ground = lead.polarity is Polarity.GROUND
         feeds = self._fit_inserts(n, load, feeds)
         sockets = max(lead.lamps // unit.lamps, 1)
@@ -322,7 +323,7 @@ class Netlist:
             for terminal, node in element.nodes.items():
                 end = End(EndKind.PART, label, terminal, spot, is_flying)
                 ends[terminal] = end
-                if node.endswith(("_unused", "_sealed")):
+                if is_dead_end(node):
                     self.sealed.append(end)
                 else:
                     self._end(node, end, n)

@@ -20,7 +20,7 @@ from electrics.circuit.elements import (
 )
 from electrics.design.groups import Feed
 from electrics.design.sizing import COIL_OHM
-from electrics.reference.usual import running_v
+from electrics.reference.usual import running_v, system_scale
 
 __all__ = ["MODULE_A", "PART_KINDS", "SENSE_A", "Behind", "PartKind", "coil_a", "part_kind"]
 
@@ -146,7 +146,7 @@ class RelayPart(PartKind[Relay]):
     roles: ClassVar[Mapping[str, str]] = {"86": "trigger", "85": "trigger", "30": "supply"}
 
     def valued(self, element: Relay, feed: Feed, system_v: int) -> tuple[Relay, str]:
-        scaled = replace(element.scaled(system_v / 12), coil_ohm=feed.coil_ohm or COIL_OHM[system_v])
+        scaled = replace(element.scaled(system_scale(system_v)), coil_ohm=feed.coil_ohm or COIL_OHM[system_v])
         rating = f"{feed.contact_a:g} A, " if feed.contact_a else ""
         return scaled, f"{rating}{system_v} V, {scaled.coil_ohm:g} ohm, diode across the coil"
 

@@ -7,13 +7,14 @@ from dataclasses import replace
 from functools import lru_cache
 from typing import NamedTuple
 
-from electrics.design.accessories import TABLE_V, check_wishes, own_lead
+from electrics.design.accessories import check_wishes, own_lead
 from electrics.design.load import check_load_a
 from electrics.design.units import Lead, Unit, UnitKind, unit_kinds
 from electrics.document.places import PlaceFacts, Side
 from electrics.document.units import COMMONS, LeadFacts, UnitFacts
 from electrics.errors import FactError
 from electrics.identify.kinds import FUSE_BOX, access_kinds
+from electrics.reference.usual import system_scale
 
 __all__ = ["twice_instead", "unit_facts_of", "unit_of", "units_of"]
 
@@ -194,7 +195,7 @@ def _leads(said: UnitFacts, kind: UnitKind | None, system_v: int) -> list[Lead]:
 
 
 def _usual_leads(kind: UnitKind | None, side: str, system_v: int) -> list[Lead]:
-    scale = TABLE_V / system_v
+    scale = 1 / system_scale(system_v)
     found = kind.leads(side) if kind else ()
     return [replace(lead, label=lead.id, each_a=lead.each_a * scale) for lead in found]
 

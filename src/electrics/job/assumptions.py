@@ -35,7 +35,7 @@ from electrics.reference.habits import (
     Habit,
     habits,
 )
-from electrics.reference.usual import usual_circuit
+from electrics.reference.usual import system_scale, usual_circuit
 from electrics.vocabulary import Function
 
 __all__ = ["About", "Assumption", "assumptions"]
@@ -285,7 +285,13 @@ def _habits(base: _Base) -> Iterator[Assumption]:
             if id == WATCHES_ALL:
                 yield Assumption(About.HABIT, id, row.usual, row.low, row.high, row.high if at(row.high) else None)
                 continue
-            scale = vehicle.system_v / 12 if id == LEAK_OHM else 12 / vehicle.system_v if row.unit == "A" else 1.0
+            scale = (
+                system_scale(vehicle.system_v)
+                if id == LEAK_OHM
+                else 1 / system_scale(vehicle.system_v)
+                if row.unit == "A"
+                else 1.0
+            )
             low, high = scale * row.low, scale * row.high
             yield Assumption(
                 About.HABIT, id, scale * row.usual, low, high, _nearest(at, scale * row.usual, low, high)

@@ -23,7 +23,7 @@ from electrics.job.trials import try_design
 from electrics.reference.functions import kind_of
 from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.reference.habits import WARNS_SHARE, Stated, habits
-from electrics.reference.usual import HIGHEST_V, LED_STARTS_V, LOWEST_V, RUNNING_V, running_v
+from electrics.reference.usual import HIGHEST_V, LED_STARTS_V, LOWEST_V, RUNNING_V, running_v, system_scale
 from electrics.signals import Level
 from electrics.vocabulary import Function, State, parse_state
 from electrics.ways.trial import Together
@@ -238,7 +238,7 @@ def tells_of_dead_bulb(found: Plan) -> bool:
             continue
         point = simulation.at(state)
         flows_a = [abs(point.amps(lamp.name)) for lamp in simulation.network.of(Lamp) if side in lamp.name.split()]
-        staying_a = [amps for amps in flows_a if amps > MAIN_A / 2 * 12 / found.facts.vehicle.system_v]
+        staying_a = [amps for amps in flows_a if amps > MAIN_A / 2 / system_scale(found.facts.vehicle.system_v)]
         for flasher in simulation.network.of(Flasher):
             flows = abs(point.amps(flasher.name))
             verdicts += [flasher.rhythm(flows - amps).word != "normal" for amps in staying_a]
@@ -276,7 +276,7 @@ def situation_of(found: Plan, effects: tuple[Effect, ...]) -> Situation:
 
 def _sides(found: Plan, leads: Sequence[CureLead], low: Simulation, high: Simulation) -> Iterator[Side]:
     vehicle = found.facts.vehicle
-    share, scale = _margin(vehicle.habits), vehicle.system_v / 12
+    share, scale = _margin(vehicle.habits), system_scale(vehicle.system_v)
     for side in ("left", "right"):
         state = parse_state(side)
         if state not in low.states:
@@ -309,7 +309,7 @@ def _loss_v(
     found: Plan, low: Simulation, state: State, leads: Sequence[CureLead], amps_a: float, wanted_a: float
 ) -> float:
     """What the wires to some leads lose once the load that is waited for flows, a tenth more than they do now [V]."""
-    design, scale = found.hookup.design, found.facts.vehicle.system_v / 12
+    design, scale = found.hookup.design, system_scale(found.facts.vehicle.system_v)
     ids = {lead.id for lead in leads}
     nodes = [light.element.nodes.get("from", "") for light in (design.lights if design else ()) if light.lead in ids]
     point = low.at(state)
@@ -344,7 +344,7 @@ def _at_voltages(
     hookup = found.hookup
     if hookup.design is None:
         return
-    scale = found.facts.vehicle.system_v / 12
+    scale = system_scale(found.facts.vehicle.system_v)
     taken = [(lead.lead, lead.shown) for lead in hookup.leads if lead.shown]
     for volts in voltages:
         design = hookup.design if volts == RUNNING_V else _with_strings(hookup.design, scale)

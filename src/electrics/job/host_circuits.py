@@ -22,7 +22,7 @@ from electrics.reference.conductor import WireStandard, conductor
 from electrics.reference.functions import kind_of
 from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.reference.habits import TOW_SIDE_A, TOW_TAIL_A, habit
-from electrics.reference.usual import running_v, usual_circuit
+from electrics.reference.usual import running_v, system_scale, usual_circuit
 from electrics.vocabulary import Function
 
 __all__ = ["circuits_of", "loaded_circuit", "stands_in"]
@@ -118,4 +118,4 @@ def loaded_circuit(
 def _tow_limit_a(facts: JobFacts, function: Function) -> float:
     """What the module of a tow socket carries of a function, as stated or usual [A]."""
     which = TOW_SIDE_A if kind_of(function).side else TOW_TAIL_A
-    return habit(facts.vehicle.habits, which, 12 / facts.vehicle.system_v)
+    return habit(facts.vehicle.habits, which, 1 / system_scale(facts.vehicle.system_v))

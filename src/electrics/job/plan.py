@@ -14,7 +14,7 @@ from typing import Any, TypeVar
 from electrics.build.fitted import what_is_new
 from electrics.build.sheet import BuildPlan, build_of
 from electrics.correct.complaints import concerns
-from electrics.design.accessories import OWN, TABLE_V, Accessory, accessories, own_kind, together, units_as_one
+from electrics.design.accessories import OWN, Accessory, accessories, own_kind, together, units_as_one
 from electrics.design.design import Design
 from electrics.design.load import check_load_a, computer_spare_a, switch_limit_a
 from electrics.design.sized import part_problem
@@ -39,7 +39,7 @@ from electrics.job.sites import Sites, share_keys
 from electrics.job.trials import dark_circuits, known_vehicle
 from electrics.job.ways import Way, find_ways, place_wires
 from electrics.prove.sheet import Sheet, make_sheet
-from electrics.reference.usual import running_v
+from electrics.reference.usual import running_v, system_scale
 from electrics.vocabulary import Function, Polarity
 
 __all__ = ["Plan", "accessory_of", "check_loads", "layout_of", "plan", "tried_kind"]
@@ -139,7 +139,7 @@ def accessory_of(facts: JobFacts) -> Accessory:
 
 
 def _wished(wish: Wish, system_v: int) -> Accessory:
-    scale = TABLE_V / system_v
+    scale = 1 / system_scale(system_v)
     if wish.kind == OWN:
         first = own_kind(wish.own_leads, wish.count, wish.each_a)
     else:

@@ -10,6 +10,7 @@ from electrics.circuit.network import Network
 from electrics.document.vehicle import FlasherKind, Idle
 from electrics.errors import FactError
 from electrics.reference.bulbs import Bulb
+from electrics.reference.usual import system_scale
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement, Function
 
@@ -66,7 +67,7 @@ class LampSize:
 
     @classmethod
     def of(cls, bulb: Bulb, led_a: float) -> LampSize:
-        scale = bulb.system_v / 12
+        scale = system_scale(bulb.system_v)
         if bulb.is_led:
             return cls(bulb.nominal_a * scale, bulb.nominal_a * scale)
         return cls(bulb.nominal_a * scale, led_a, bulb.nominal_v / scale, bulb.hot_k)

@@ -51,7 +51,7 @@ from electrics.lighting.description import (
 from electrics.lighting.feeds import EXTRA_FEEDS, SIDES, Feed
 from electrics.reference.bulbs import bulbs
 from electrics.reference.habits import LEAK_OHM, TEST_HZ, TEST_MS, WARNS_SHARE, WATCHES_ALL, habit
-from electrics.reference.usual import led_volts
+from electrics.reference.usual import led_volts, system_scale
 from electrics.signals import DROPS, GROUND_SWITCHED, RELEASED
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function
 
@@ -82,7 +82,7 @@ def factory_circuit(vehicle: Vehicle) -> FactoryCircuit:
 class _Loom:
     def __init__(self, vehicle: Vehicle) -> None:
         self.vehicle = vehicle
-        self.scale = vehicle.system_v / 12
+        self.scale = system_scale(vehicle.system_v)
         self.elements: list[Element] = []
         self.spots: dict[str, Spot] = {}
         self.sockets: dict[Function, list[Socket]] = {}

@@ -16,6 +16,7 @@ from electrics.design.wanted import Wanted, parse_wanted
 from electrics.errors import ReadingError
 from electrics.formats.reading_text import Reading, parse_reading
 from electrics.reference.functions import kind_of
+from electrics.reference.usual import system_scale
 from electrics.signals import DARK, Scenario, Signal
 from electrics.vocabulary import FUNCTIONS, Control, Function, Instrument, State, parse_state
 
@@ -278,7 +279,7 @@ def _lamp_line(state: State, lamp: Lamp, scenario: Scenario) -> Line:
 def _measures(found: set[Function], wanted: Sequence[Function], system_v: int) -> list[Measure]:
     shown_with = next((kind_of(f).shown_with for f in wanted if kind_of(f).shown_with), Control.REVERSE)
     on = parse_state(str(shown_with))
-    scale = system_v / 12
+    scale = system_scale(system_v)
     measures = [
         Measure("feed_drop", on, Instrument.DMM, "V", -0.02, 0.5 * scale, "trade"),
         Measure("ground_drop", on, Instrument.DMM, "V", -0.02, 0.1 * scale, "trade"),

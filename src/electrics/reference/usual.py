@@ -46,7 +46,7 @@ def running_v(system_v: int) -> float:
     """Voltage with the engine running that loads are computed at [V]; FactError for what is no vehicle system."""
     if system_v not in SYSTEMS:
         raise FactError("system_v", f"{system_v} V is no vehicle system. Expected 6, 12 or 24 V.")
-    return RUNNING_V * system_v / 12
+    return RUNNING_V * system_scale(system_v)
 
 
 SYSTEMS = (6, 12, 24)

@@ -18,7 +18,7 @@ from electrics.job.judging import complaint_findings, findings_of
 from electrics.job.plan import plan
 from electrics.job.sets import all_at_once, first_set
 from electrics.reference.mounts import mounts
-from electrics.reference.usual import HIGHEST_V, LOWEST_V
+from electrics.reference.usual import HIGHEST_V, LOWEST_V, system_scale
 from hailstone.wording import correct as wording
 from hailstone.wording.complaints import complaint_sentence
 from hailstone.wording.cures import REFUSALS
@@ -121,7 +121,7 @@ def resistor_size(facts: Mapping[str, Any]) -> dict[str, Any]:
             "case_w": fit.case_w,
             "settled_c": _tidy(fit.settled_c),
         }
-    scale = facts["system"] / 12
+    scale = system_scale(facts["system"])
     rule = (
         f"The largest value that passes at {LOWEST_V * scale:g} V with its tolerance; heat at "
         f"{HIGHEST_V * scale:g} V; across feed and ground, never in series, never in "

@@ -10,7 +10,7 @@ from electrics.job.correction import Correction
 from electrics.job.cures.base import Proposal
 from electrics.reference.habits import AIR_C, habit
 from electrics.reference.mounts import body_c, mounts
-from electrics.reference.usual import HIGHEST_V
+from electrics.reference.usual import HIGHEST_V, system_scale
 
 __all__ = ["Curve", "HeatPlot", "heat_plot"]
 
@@ -59,7 +59,7 @@ def _plot(proposal: Proposal, vehicle: VehicleFacts) -> HeatPlot | None:
     fit = proposal.fit
     if fit is None or fit.case_w is None:
         return None
-    lit_w = (HIGHEST_V * vehicle.system_v / 12) ** 2 / fit.ohm
+    lit_w = (HIGHEST_V * system_scale(vehicle.system_v)) ** 2 / fit.ohm
     air_c = habit(vehicle.habits, AIR_C)
     duties = [(FLASHING_DUTY, "flashing", False)]
     if "held_hot" in proposal.costs:

@@ -20,6 +20,7 @@ from electrics.job.correction import Correction, Tried, with_cure
 from electrics.job.cures.base import Proposal, Side
 from electrics.job.plan import Plan, plan
 from electrics.job.sets import FixSet
+from electrics.reference.usual import system_scale
 from electrics.vocabulary import State, parse_state
 from electrics.ways.trial import Together
 from hailstone.correct import services
@@ -205,7 +206,7 @@ def keep_habits(request: Request, job_id: int) -> HttpResponse:
 
 def _habits_form(view: Overview, data: Mapping[str, Any] | None = None) -> HabitsForm:
     vehicle = view.job.vehicle
-    return HabitsForm(data, dict(vehicle.said.habits), vehicle.said.system_v / 12)
+    return HabitsForm(data, dict(vehicle.said.habits), system_scale(vehicle.said.system_v))
 
 
 def _page(

@@ -13,6 +13,7 @@ from electrics.design.load import check_load_a
 from electrics.document.written import written
 from electrics.errors import FactError
 from electrics.identify.tools import EVERY_TOOL
+from electrics.reference.usual import system_scale
 from electrics.reference.zones import bodies
 from electrics.vocabulary import DEFAULT_SUPPLY_V, Arrangement, BrakeWithHazard, supply_range_v
 from hailstone.jobs.models import Job, Vehicle
@@ -268,7 +269,7 @@ class NewJobForm(BriefForm):
             self.add_error("complaint", "Choose what's wrong.")
         facts["computer"] = facts.get("computer") or str(Vehicle.Computer.UNKNOWN)
         known = accessories().rows.get(facts.get("addition", ""))
-        scale = 12 / facts.get("system_v", 12)
+        scale = 1 / system_scale(facts.get("system_v", 12))
         if facts.get("added_count") is None and "added_count" not in self.errors:
             facts["added_count"] = known.count if known else 1
         if facts.get("added_each_a") is None and "added_each_a" not in self.errors:

@@ -18,6 +18,7 @@ from electrics.job.cures.base import FLASHES, Cure, CureLead, Proposal, Refusal,
 from electrics.reference.habits import AIR_C, habit
 from electrics.reference.mounts import body_c, mounts
 from electrics.reference.parts import BODY_LIMIT_C, housed_resistors
+from electrics.reference.usual import system_scale
 from electrics.vocabulary import Function
 
 __all__ = ["Coding", "Decoder", "FlasherChange", "LoadResistor", "SeriesResistor", "StopResistor", "TailResistor"]
@@ -154,7 +155,7 @@ class Decoder(Cure):
     def _sized(
         self, situation: Situation, short: tuple[Side, ...], leads: tuple[CureLead, ...]
     ) -> Iterator[Proposal]:
-        ids, scale = tuple(lead.id for lead in leads), situation.system_v / 12
+        ids, scale = tuple(lead.id for lead in leads), system_scale(situation.system_v)
         is_tested = situation.idle is Idle.PULSES or situation.has(*TESTED)
         decision = CureDecision(
             self.id,

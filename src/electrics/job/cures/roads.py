@@ -18,7 +18,7 @@ from electrics.errors import FactError
 from electrics.job.cures.base import LIT_AMISS, Cure, CureLead, Proposal, Refusal, Situation
 from electrics.reference.habits import LEAK_OHM, habit
 from electrics.reference.parts import diodes
-from electrics.reference.usual import HIGHEST_V
+from electrics.reference.usual import HIGHEST_V, system_scale
 
 __all__ = ["BetterGround", "BlockingDiode", "GhostResistor", "JointAgain", "PilotDiodes", "PlugTurned", "ThickerWire"]
 
@@ -110,7 +110,7 @@ class GhostResistor(Cure):
         if not situation.has("ghost_glow"):
             return
         leads = tuple(lead.id for lead in situation.concerned("ghost_glow") if not lead.is_ground)
-        scale = situation.system_v / 12
+        scale = system_scale(situation.system_v)
         high_v, dark_v = HIGHEST_V * scale, DARK_V * scale
         most_ohm = habit(situation.habits, LEAK_OHM, scale) * dark_v / (high_v - dark_v) / (1 + TOLERANCE)
         values = [decade * ohm for decade in (10.0, 100.0, 1000.0) for ohm in e_series(12)]
