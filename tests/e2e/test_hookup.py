@@ -229,8 +229,8 @@ def test_the_new_lamp_is_worked_out_by_keys(server, open_page):
     for tried in range(8):
         if page.get_by_text("Every lead is known").count():
             break
-        plus = page.get_by_label("On plus").input_value()
-        if plus == "red" and page.get_by_label("On minus").input_value() == "black":
+        plus = page.get_by_label("On positive").input_value()
+        if plus == "red" and page.get_by_label("On negative").input_value() == "black":
             page.get_by_label("Current, A").fill("1.1")
             page.get_by_label("Light is").select_option("white")
             page.get_by_label("Current, A").blur()
@@ -240,7 +240,7 @@ def test_the_new_lamp_is_worked_out_by_keys(server, open_page):
         page.keyboard.press(key)
         expect(page.locator(".trials > li")).to_have_count(tried + 1)
     expect(page.get_by_text("Every lead is known. Stop testing.")).to_be_visible()
-    expect(page.get_by_text("Common, minus")).to_be_visible()
+    expect(page.get_by_text("Common, negative")).to_be_visible()
 
 
 def test_the_wire_book_narrows_as_one_types(server, open_page):

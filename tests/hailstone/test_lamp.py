@@ -32,7 +32,7 @@ def try_all(page, job, trials=WHITE_LED):
 
 
 def test_the_first_pair_is_asked_for_with_its_caution(lamp):
-    assert "to plus" in lamp
+    assert "to positive" in lamp
     assert "1 A fuse" in lamp
     assert "first tests to 50 mA" in lamp
 
@@ -40,7 +40,7 @@ def test_the_first_pair_is_asked_for_with_its_caution(lamp):
 def test_leads_with_misleading_colours_are_found_and_hook_up_takes_the_current(page, job, settled, lamp):
     text = try_all(page, job)
     assert "Every lead is known. Stop testing." in text
-    assert "Common, minus" in text
+    assert "Common, negative" in text
     hookup = page.get(f"/jobs/{job.id}/hook-up/").content.decode()
     assert "1 × 1.15 A as measured" in flat(hookup)
 
@@ -64,7 +64,7 @@ def test_where_no_pair_tells_more_it_asks_for_the_currents_that_are_missing_and_
 def test_undo_takes_the_last_trial_back(page, job, lamp):
     try_all(page, job)
     text = page.post(f"/jobs/{job.id}/lamp/undo/", follow=True).content.decode()
-    assert "Taken back: black to plus, white to minus: lit." in text
+    assert "Undone: black to positive, white to negative: lit." in text
     assert LeadTrial.objects.count() == 1
 
 
@@ -118,7 +118,7 @@ def test_what_the_bench_showed_counts_for_the_kind_that_lay_there_and_goes_only_
     sent = {"leads": "yellow\nblack", "kind": "running_lamp"}
     assert page.post(f"{address}leads/", {**sent, "gone": "renamed"}).status_code == 302
     assert [str(trial) for trial in LeadTrial.objects.all()] == [
-        "yellow to plus, black to minus: lit", "black to plus, yellow to minus: dark",
+        "yellow to positive, black to negative: lit", "black to positive, yellow to negative: dark",
     ]  # fmt: skip
     more = page.post(f"{address}leads/", {**sent, "leads": "black\ngreen\nwhite", "gone": "renamed"})
     assert (more.status_code, "1 missing, 2 new" in more.content.decode()) == (422, True)
@@ -145,4 +145,4 @@ def test_trials_of_before_refer_to_the_leads_they_named(transactional_db):
     )
     migrated(end)
     assert list(FittedLamp.objects.get().leads.values_list("label", "colour")) == [("red", "RD"), ("black 1", "")]
-    assert str(LeadTrial.objects.get()) == "red to plus, black 1 to minus: lit"
+    assert str(LeadTrial.objects.get()) == "red to positive, black 1 to negative: lit"

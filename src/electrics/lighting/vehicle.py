@@ -50,7 +50,7 @@ from electrics.lighting.description import (
 )
 from electrics.lighting.feeds import EXTRA_FEEDS, SIDES, Feed
 from electrics.reference.bulbs import bulbs
-from electrics.reference.habits import LEAK_OHM, TEST_HZ, TEST_MS, WARNS_SHARE, WATCHES_ALL, habit
+from electrics.reference.habits import LEAK_OHM, MOST_SHARE, TEST_HZ, TEST_MS, WARNS_SHARE, WATCHES_ALL, habit
 from electrics.reference.usual import led_volts, system_scale
 from electrics.signals import DROPS, GROUND_SWITCHED, RELEASED
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function
@@ -206,7 +206,7 @@ class _Loom:
 
     def watch(self) -> None:
         """What flashers and computers take for a full set: the filament bulbs of a side, less a part of one."""
-        missed = 1 - habit(self.vehicle.habits, WARNS_SHARE)
+        missed, most = 1 - habit(self.vehicle.habits, WARNS_SHARE), habit(self.vehicle.habits, MOST_SHARE)
         full, misses = {}, {}
         watched = {f"{kind}_{side}": self.vehicle.counts_bulbs for kind in ("turn", "stop_turn") for side in SIDES}
         watched |= dict.fromkeys(("stop", "tail"), self.watches_all)
@@ -224,7 +224,8 @@ class _Loom:
                 self.elements[n] = element.expecting(side_a or main_a, max(side_a - missed * main_a, 0.0))
             elif element.name in outputs:
                 lamp = outputs[element.name]
-                self.elements[n] = element.expecting(full[lamp], misses[lamp])
+                most_a = most * full[lamp] if misses[lamp] else 0.0
+                self.elements[n] = element.expecting(full[lamp], misses[lamp], most_a)
 
     def largest_a(self) -> float:
         """The main bulb of a side's flashing lamps [A]."""

@@ -47,7 +47,7 @@ class HabitsForm(forms.Form):
                     attrs={
                         "class": "form-control",
                         "inputmode": "decimal",
-                        "placeholder": words.shown(factor * row.usual),
+                        "placeholder": words.shown(factor * row.usual) if row.usual else "no limit assumed",
                     }
                 ),
             )

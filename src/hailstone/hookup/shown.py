@@ -171,7 +171,7 @@ def shown_units(view: HookUpPlan, plan: HookUpPlan, table: Matrix, here: str) ->
         where = f"in place of {unit.instead_of}" if unit.instead_of else f"at {unit.place}" if unit.place else ""
         rows = tuple(_row(view.lead(lead.lead.id), lead, wrong, here) for lead in leads)
         name = unit.name[0].upper() + unit.name[1:]
-        common = ("plus" if leads[0].lead.polarity is Polarity.GROUND else "ground") if tail else ""
+        common = ("positive" if leads[0].lead.polarity is Polarity.GROUND else "ground") if tail else ""
         found.append(ShownUnit(name, where, rows, common, short_end(tail.end) if tail else ""))
     return found
 

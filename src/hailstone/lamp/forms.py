@@ -89,8 +89,8 @@ def _would_go(leads: list[str]) -> str:
 class TrialForm(forms.Form):
     """Which pair, and what was seen."""
 
-    plus = forms.ChoiceField(label="On plus", widget=forms.Select(attrs={"class": "form-select"}))
-    minus = forms.ChoiceField(label="On minus", widget=forms.Select(attrs={"class": "form-select"}))
+    plus = forms.ChoiceField(label="On positive", widget=forms.Select(attrs={"class": "form-select"}))
+    minus = forms.ChoiceField(label="On negative", widget=forms.Select(attrs={"class": "form-select"}))
     seen = forms.ChoiceField(choices=[(str(seen), "") for seen in Seen])
     light = forms.ChoiceField(
         label="Color of the light",

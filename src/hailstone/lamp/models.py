@@ -53,4 +53,4 @@ class LeadTrial(models.Model):
         ordering = ["at", "id"]
 
     def __str__(self) -> str:
-        return f"{self.plus} to plus, {self.minus} to minus: {self.seen}"
+        return f"{self.plus} to positive, {self.minus} to negative: {self.seen}"

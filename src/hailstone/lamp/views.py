@@ -81,7 +81,7 @@ def undo_trial(request: Request, job_id: int) -> HttpResponse:
     if last is None:
         messages.info(request, "Nothing was tried yet.")
     else:
-        messages.success(request, f"Taken back: {last}.")
+        messages.success(request, f"Undone: {last}.")
     return redirect("lamp", job_id=job_id)
 
 

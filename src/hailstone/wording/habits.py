@@ -42,6 +42,12 @@ HABITS = {
         "A bulb reads as out below {} of its normal current",
         100.0,
     ),
+    "most_share": HabitWords(
+        "Too much load above, % of a full set's current",
+        "%",
+        "An output warns above {} of a full set's current",
+        100.0,
+    ),
     "watches_all": HabitWords(
         "Lamps that the computer watches", "", "We assume the computer monitors turn lamps only"
     ),

@@ -17,8 +17,8 @@ ROLES = {
 
 TECHNOLOGIES = {
     Technology.FILAMENT: "filament lamp, works either way round",
-    Technology.LED_COMMON_MINUS: "LED, works one way: the common lead is minus",
-    Technology.LED_COMMON_PLUS: "LED, works one way: the common lead is plus",
+    Technology.LED_COMMON_MINUS: "LED, works one way: the common lead is negative",
+    Technology.LED_COMMON_PLUS: "LED, works one way: the common lead is positive",
     Technology.LED_BRIDGE: "LED behind a bridge, works either way round",
 }
 
@@ -43,8 +43,8 @@ def end_sentences(belief: LampBelief) -> tuple[str, str]:
 
 
 def do_sentence(step: TrialStep) -> str:
-    """`White to plus, black to minus, through 1 A.`"""
-    return f"{step.plus} to plus, {step.minus} to minus, through a {step.fuse_a:g} A fuse."
+    """`White to positive, black to negative, through 1 A.`"""
+    return f"{step.plus} to positive, {step.minus} to negative, through a {step.fuse_a:g} A fuse."
 
 
 def why_sentence(belief: LampBelief, step: TrialStep) -> str:
@@ -63,7 +63,7 @@ def lead_name(lead: LeadBelief, belief: LampBelief) -> str:
     if lead.role is Role.COMMON:
         way, chance = belief.way_round
         if chance >= 0.5:
-            name += {"either": ", either way round", "common_minus": ", minus", "common_plus": ", plus"}[way]
+            name += {"either": ", either way round", "common_minus": ", negative", "common_plus": ", positive"}[way]
     return name
 
 

@@ -240,9 +240,7 @@ def test_each_of_two_lamps_is_wired_at_its_own_place_whichever_was_measured_firs
         build = with_best(replace(facts, places=places)).build
         left = next((name for name in named if "left" in name or "LH" in name or "1" in name), "left license lamp")
         right = next((name for name in named if name != left), "right license lamp")
-        grounds = {
-            join.members[0].what: join.members[1].what for join in build.joins if join.method == "stays"
-        }
+        grounds = {join.members[0].what: join.members[1].what for join in build.joins if join.method == "stays"}
         assert {what: at for what, at in grounds.items() if "license" in what} == {
             "left license lamp": left, "right license lamp": right,
         }  # fmt: skip

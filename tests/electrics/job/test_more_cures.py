@@ -7,12 +7,13 @@ from dataclasses import replace
 import pytest
 
 from electrics.circuit.simulate import GLOWS
+from electrics.design.units_of_facts import unit_facts_of
 from electrics.document.decisions import CureDecision
 from electrics.document.vehicle import Computer, FlasherKind, Idle
 from electrics.job.correction import correct, effects_of, try_proposal, with_cure
 from electrics.job.cures.base import Situation
 from electrics.job.cures.registry import CURES, cure_of, proposals
-from electrics.job.plan import plan
+from electrics.job.plan import accessory_of, plan
 from electrics.job.sets import all_at_once, first_set
 from electrics.job.trials import try_design
 from electrics.reference.habits import AIR_C, WARNS_SHARE, WATCHES_ALL
@@ -87,6 +88,22 @@ def test_leds_that_are_in_the_wrong_way_round_are_dark_until_they_are_turned():
     assert len(result.before) == 8
     assert the(tried, "plug_turned").is_clean
     assert "diode" not in {proposal.cure for proposal in result.open}
+
+
+@pytest.mark.parametrize(("most_share", "warns"), [(None, False), (1.2, True), (2.5, False)])
+def test_a_computer_that_was_found_to_watch_the_upper_limit_warns_of_a_lamp_too_many(most_share, warns):
+    """Two more 21 W bulbs on an output that has two: about twice a full set's current."""
+    habits = () if most_share is None else (("most_share", most_share),)
+    facts = facts_of("mirror_turn_pair", SEPARATE)
+    facts = replace(facts, vehicle=replace(facts.vehicle, **{**WATCHED, "habits": habits}))
+    units = [replace(unit, leads=tuple(replace(lead, each_a=2.1, technology="filament") for lead in unit.leads))
+             for unit in accessory_of(facts).units]  # fmt: skip
+    found = plan(replace(facts, units=tuple(map(unit_facts_of, units))))
+    direct = {
+        lead.lead.id: next(w.key for w in lead.ways if w.candidate.form.id == "direct") for lead in found.hookup.leads
+    }
+    upset = rules(effects_of(found.taking(direct)))
+    assert ("overload_warning" in upset) is warns
 
 
 def test_a_decoder_ends_warning_and_test_pulses_and_costs_light():

@@ -127,8 +127,9 @@ class Element:
         """What its line rests at while it talks [V]; None for what carries no messages."""
         return None
 
-    def expecting(self, full_a: float, least_a: float) -> Self:
-        """The same where it watches its load: what a full set draws, and below what it misses some [A]."""
+    def expecting(self, full_a: float, least_a: float, most_a: float = 0.0) -> Self:
+        """The same where it watches its load: what a full set draws, below what it misses some, and above what it is
+        too much; 0 for no such limit [A]."""
         return self
 
     def in_air(self, ambient_c: float) -> Self:

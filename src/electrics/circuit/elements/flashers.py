@@ -72,7 +72,7 @@ class Flasher(Element):
     def lets_through_a(self) -> float | None:
         return self.trips_above_a or None
 
-    def expecting(self, full_a: float, least_a: float) -> Flasher:
+    def expecting(self, full_a: float, least_a: float, most_a: float = 0.0) -> Flasher:
         return replace(self, rated_a=full_a, threshold_a=least_a)
 
     def check(self) -> None:

@@ -84,8 +84,8 @@ class ComputerOutput(Element):
 
     beats = True
 
-    def expecting(self, full_a: float, least_a: float) -> ComputerOutput:
-        return replace(self, warn_below_a=least_a)
+    def expecting(self, full_a: float, least_a: float, most_a: float = 0.0) -> ComputerOutput:
+        return replace(self, warn_below_a=least_a, warn_above_a=most_a)
 
     def check(self) -> None:
         self.positive("trip_above_a", "test_hz", "test_ms", "pulse_hz")
