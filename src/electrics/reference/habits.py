@@ -31,7 +31,7 @@ WATCHES_ALL, MOST_SHARE = "watches_all", "most_share"
 TOW_SIDE_A, TOW_TAIL_A = "tow_side_a", "tow_tail_a"
 """Ids: below which share of a bulb's current it reads as out; above which share of a full set's current an output
 warns of too much (0: no such limit, as is assumed while nobody knows); pull-up of an output that is off, on 12 V;
-test pulses, how long and how often; air around what gets hot; whether stop and tail lamps are watched as well (0 or 1);
+test pulses, how long and how often; air around what gets hot; whether it watches stop and tail too (0 or 1);
 what the module of a tow socket carries a side and for all tail lamps, on 12 V (from memory: small ones 2.1 and 4.2 A,
 powered ones 4 to 5 and 7.5 A)."""
 
