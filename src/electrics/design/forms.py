@@ -321,8 +321,8 @@ class PulseModule(Form):
 
     def build(self, name: str, nodes: Sequence[str], out: str) -> tuple[Element, ...]:
         supply, fused = _supply(name)
-        unused = {f"{side}_out": unused(f"{name}_{side}") for side in ("left", "right")}
-        nodes_of = {"supply": fused, "31": "gnd", "tail_in": nodes[0], "tail_out": out, **unused}
+        ends = {f"{side}_out": unused(f"{name}_{side}") for side in ("left", "right")}
+        nodes_of = {"supply": fused, "31": "gnd", "tail_in": nodes[0], "tail_out": out, **ends}
         return supply, Converter(name=f"{name} module", nodes=nodes_of)
 
 

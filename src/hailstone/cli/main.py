@@ -38,6 +38,13 @@ def main(arguments: Sequence[str] | None = None) -> int:
     return code
 
 
+def _reads(command: argparse.ArgumentParser, name: str, what: str, run: Callable[[argparse.Namespace], int]) -> None:
+    """A command that reads one JSON file, or standard input, and can answer in JSON."""
+    command.add_argument(name, metavar=f"{name.upper()}.json", help=f"{what}, or - for standard input")
+    command.add_argument("--json", action="store_true", help="print one JSON document")
+    command.set_defaults(run=run)
+
+
 @cache
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(prog="hailstone", description="From the first probe to the signed test sheet.")
@@ -67,7 +74,7 @@ def _parser() -> argparse.ArgumentParser:
         help="solve a circuit file in every state and flash phase, and say what is wrong",
         description="Reads a circuit file (docs/formats/circuit.md).",
     )
-    simulate.add_argument("circuit", metavar="CIRCUIT.json", help="circuit file, or - for standard input")
+    _reads(simulate, "circuit", "circuit file", _simulate)
     simulate.add_argument("--state", action="append", default=[], metavar="S", help="like brake+left; repeatable")
     simulate.add_argument(
         "--ohms",
@@ -77,8 +84,6 @@ def _parser() -> argparse.ArgumentParser:
         metavar=("A", "B"),
         help="what an ohmmeter shows between two nodes with the battery off; repeatable",
     )
-    simulate.add_argument("--json", action="store_true", help="print one JSON document")
-    simulate.set_defaults(run=_simulate)
 
     spice = commands.add_parser("spice", help="write a circuit in one state as a SPICE deck")
     spice.add_argument("circuit", metavar="CIRCUIT.json", help="circuit file, or - for standard input")
@@ -91,27 +96,19 @@ def _parser() -> argparse.ArgumentParser:
         help="check every hook-up for the behavior you want",
         description="Reads a hook-up job (docs/formats/hookup-job.md).",
     )
-    hookup.add_argument("job", metavar="JOB.json", help="hook-up job, or - for standard input")
-    hookup.add_argument("--json", action="store_true", help="print one JSON document")
-    hookup.set_defaults(run=_hookup)
-
+    _reads(hookup, "job", "hook-up job", _hookup)
     planned = commands.add_parser(
         "plan",
         help="from a job file to parts, wires, joints, steps and test lines",
         description="Reads a job file (docs/formats/job.md).",
     )
-    planned.add_argument("job", metavar="JOB.json", help="job file, or - for standard input")
-    planned.add_argument("--json", action="store_true", help="print one JSON document")
-    planned.set_defaults(run=_plan)
-
+    _reads(planned, "job", "job file", _plan)
     corrected = commands.add_parser(
         "correct",
         help="list the problems a job causes, and try every fix",
         description="Reads a job file (docs/formats/job.md).",
     )
-    corrected.add_argument("job", metavar="JOB.json", help="job file, or - for standard input")
-    corrected.add_argument("--json", action="store_true", help="print one JSON document")
-    corrected.set_defaults(run=_correct)
+    _reads(corrected, "job", "job file", _correct)
 
     size = commands.add_parser(
         "size", help="size wire, fuse, drop, diode, relay or load resistor, with rule and source"
