@@ -89,12 +89,12 @@ def _large_job(who: Any) -> tuple[int, int]:
     from hailstone.demo.jobs import brief
     from hailstone.identify.services import add_point
     from hailstone.jobs.services import begin_job
-    from hailstone.layers.places import Place, Wire
+    from hailstone.layers.places import SaidPlace, SaidWire
 
     job = begin_job(who, brief("A plug of 24"))
     colours = ["BK", "BN/WH", "WH/GN", "YE/BK", "VT", "RD"]
-    wires = [Wire(str(n + 1), colours[n % 6]) for n in range(WIRES)]
-    return job.id, add_point(job, Place("trailer plug", "connector", "", wires), who).id
+    wires = [SaidWire(str(n + 1), colours[n % 6]) for n in range(WIRES)]
+    return job.id, add_point(job, SaidPlace("trailer plug", "connector", "", wires), who).id
 
 
 def _many_jobs(who: Any, count: int) -> None:

@@ -9,12 +9,12 @@ from django.utils import timezone
 from electrics.document.places import Setup
 from electrics.instruments.every import meter_for
 from electrics.instruments.meter import Probe
-from electrics.lighting.vehicle import Vehicle, factory_circuit
+from electrics.lighting.vehicle import VehicleDescription, factory_circuit
 from electrics.prove.sheet import Outcome
 from electrics.vocabulary import Function, Instrument, Load, parse_state
 from hailstone.identify.models import Reading
 from hailstone.identify.services import add_point
-from hailstone.layers.places import Place, Wire
+from hailstone.layers.places import SaidPlace, SaidWire
 from hailstone.layers.versions import touch
 from hailstone.prove.services import record
 
@@ -49,7 +49,7 @@ def keep(rows, supply_v, who):
 def _read(functions, scenario, scale, states):
     """Each function's volts in every state and its ohms at rest, as they are written down."""
     extras = ((F.DRL, scenario.drl or "key"),) if F.DRL in functions else ()
-    found = factory_circuit(Vehicle(system_v=12 * scale, scenario=scenario, extras=extras))
+    found = factory_circuit(VehicleDescription(system_v=12 * scale, scenario=scenario, extras=extras))
     nodes = {spot.function: spot.node for spot in reversed(found.spots.values())}
     volts, ohms = {}, {}
     for function in functions:
@@ -63,8 +63,8 @@ def measured(job, who, functions, scenario, scale, more=()):
     """A whole grid as a meter would show it."""
     states = tuple(map(parse_state, (*STATES, *more)))
     volts, ohms = _read(functions, scenario, scale, states)
-    wires = [Wire(str(n), "") for n, _ in enumerate(functions, start=1)]
-    point = add_point(job, Place("loom", "connector", "", wires), who)
+    wires = [SaidWire(str(n), "") for n, _ in enumerate(functions, start=1)]
+    point = add_point(job, SaidPlace("loom", "connector", "", wires), who)
     pins = {pin.label: pin for pin in point.pins.all()}
     rows = []
     for n, function in enumerate(functions, start=1):

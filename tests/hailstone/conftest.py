@@ -11,7 +11,7 @@ from electrics.document.places import Setup
 from electrics.vocabulary import Instrument, Load, parse_state
 from hailstone.identify.services import add_point
 from hailstone.jobs.services import begin_job
-from hailstone.layers.places import Place, Wire
+from hailstone.layers.places import SaidPlace, SaidWire
 from lamps import GRID
 from measured import keep
 
@@ -46,8 +46,8 @@ def job(who):
 
 @pytest.fixture
 def point(job, who):
-    wires = [Wire(str(n), colour) for n, colour in enumerate(["BK", "BN", "WH/GN", "YE", "VT"], start=1)]
-    return add_point(job, Place("left tail lamp", "rear_lamp", "left", wires), who)
+    wires = [SaidWire(str(n), colour) for n, colour in enumerate(["BK", "BN", "WH/GN", "YE", "VT"], start=1)]
+    return add_point(job, SaidPlace("left tail lamp", "rear_lamp", "left", wires), who)
 
 
 @pytest.fixture

@@ -14,7 +14,7 @@ from pathlib import Path
 import jsonschema
 import pytest
 
-from electrics.circuit.findings import RULES, Finding
+from electrics.circuit.findings import RULES, CircuitFinding
 from electrics.design.accessories import accessories
 from hailstone.cli import main
 from hailstone.cli.identify import guess_place
@@ -222,7 +222,7 @@ def test_spice_writes_a_deck_for_a_state(capsys):
 
 @pytest.mark.parametrize("rule", RULES)
 def test_every_finding_has_a_sentence(rule):
-    sentence = finding_sentence(Finding(rule, "error", "F1", "brake", "lit", 1.0, 2.0, "A"))
+    sentence = finding_sentence(CircuitFinding(rule, "error", "F1", "brake", "lit", 1.0, 2.0, "A"))
     assert sentence.endswith(".")
     assert "{" not in sentence
 

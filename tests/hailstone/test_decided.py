@@ -24,8 +24,8 @@ from hailstone.layers.decisions import Decisions, decisions_of
 from hailstone.layers.facts import jobs_with_facts
 from hailstone.layers.job_facts import job_facts
 from hailstone.layers.overviews import job_overview
-from hailstone.layers.places import Place as Said
-from hailstone.layers.places import Wire
+from hailstone.layers.places import SaidPlace as Said
+from hailstone.layers.places import SaidWire
 from hailstone.layers.refs import Ref, name_of
 from hailstone.layers.signed import changes_between
 from hailstone.layers.undo import last_change, remember, take_back
@@ -81,7 +81,7 @@ def documents(draw, points, pins):
 @pytest.fixture
 def lamps(job, point, who):
     """A job with two lamps opened."""
-    return job, (point, add_point(job, Said("right tail lamp", "rear_lamp", "right", [Wire("1", "BK")]), who))
+    return job, (point, add_point(job, Said("right tail lamp", "rear_lamp", "right", [SaidWire("1", "BK")]), who))
 
 
 @settings(max_examples=60, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])

@@ -117,7 +117,7 @@ def test_an_accessory_goes_from_brief_to_signed_sheet(page, who, accessory, syst
     all_pass(job, proof.sheet.lines, who)
     now = timezone.now()
     BuildTick.objects.bulk_create(BuildTick(job=job, step=step, who=who, at=now) for step in STEPS if step != "join")
-    services.tick(job, "join", services.Tick.DONE, who)
+    services.tick(job, "join", services.TickState.DONE, who)
     sent = {"temporary": "", "look_again_on": ""}
     assert send(page, f"/jobs/{job.id}/prove/", "prove/sign/", **sent).status_code == 302
     assert job_overview(job.id).is_signed

@@ -15,7 +15,7 @@ from hailstone.layers.job_facts import job_facts
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.plans import plan_of
 from hailstone.layers.progress import LayerStatus
-from hailstone.prove.services import Tick, tick
+from hailstone.prove.services import TickState, tick
 from hailstone.wording import advice
 from lamps import GRID, all_pins, point
 
@@ -59,7 +59,7 @@ def test_hook_up_opens_the_layers_behind_it(hooked_up):
 
 def test_build_fills_its_ring_tick_by_tick(hooked_up, who):
     for n, step in enumerate(STEPS, start=1):
-        tick(hooked_up, step, Tick.DONE, who)
+        tick(hooked_up, step, TickState.DONE, who)
         assert layers(hooked_up)["build"].share == pytest.approx(n / len(STEPS))
     assert layers(hooked_up)["build"].status is LayerStatus.DONE
 

@@ -152,8 +152,8 @@ def test_removing_says_what_goes_with_it_and_undo_brings_it_back(page, mirrors):
 
 def test_undo_goes_back_over_ways_lengths_and_ticks_to_the_beginning(page, mirrors, who):
     take_best(page, mirrors)
-    prove.tick(mirrors, "make_safe", prove.Tick.DONE, who)
-    prove.tick(mirrors, "make_safe", prove.Tick.DONE, who)  # said twice is done once
+    prove.tick(mirrors, "make_safe", prove.TickState.DONE, who)
+    prove.tick(mirrors, "make_safe", prove.TickState.DONE, who)  # said twice is done once
     said = [undo(page, mirrors) for _ in range(3)]
     assert "Undone: a tick of the build sheet." in said[0]
     assert "Undone: the choice of a way." in said[1]
@@ -360,7 +360,7 @@ def test_a_step_that_was_ticked_before_the_plan_changed_says_so_until_it_is_tick
 ):
     take_best(page, mirrors)
     for step in ("make_safe", "join"):
-        prove.tick(fresh(mirrors), step, prove.Tick.DONE, who)
+        prove.tick(fresh(mirrors), step, prove.TickState.DONE, who)
     address = f"/jobs/{mirrors.id}/build/"
     assert "changed since" not in page.get(address).content.decode()
     post(page, mirrors, "begin", {})  # the same things, one by one: nothing is built otherwise
@@ -371,7 +371,7 @@ def test_a_step_that_was_ticked_before_the_plan_changed_says_so_until_it_is_tick
     undo(page, mirrors)
     assert "changed since" not in page.get(address).content.decode()
     state_distance(mirrors, who, mirrors.points.get().name, "left mirror turn lamp", 2.5)
-    for value in (prove.Tick.OPEN, prove.Tick.DONE):
+    for value in (prove.TickState.OPEN, prove.TickState.DONE):
         prove.tick(fresh(mirrors), "join", value, who)
     assert "changed since" not in page.get(address).content.decode()
 
@@ -379,7 +379,7 @@ def test_a_step_that_was_ticked_before_the_plan_changed_says_so_until_it_is_tick
 def test_what_passed_before_the_plan_changed_is_said_where_it_is_signed(page, mirrors, who):
     take_best(page, mirrors)
     for step in STEPS:
-        prove.tick(fresh(mirrors), step, prove.Tick.NOT_NEEDED, who)
+        prove.tick(fresh(mirrors), step, prove.TickState.NOT_NEEDED, who)
     sheet = job_overview(mirrors.id).proof.sheet
     prove.record(
         mirrors, [line for line in sheet.lines if line.lamp or line.measure.instrument is None], Outcome.PASS, who

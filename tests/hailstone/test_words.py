@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from electrics.circuit.findings import Finding
+from electrics.circuit.findings import CircuitFinding
 from electrics.design.accessories import mid_sentence
 from electrics.vocabulary import Function
 from hailstone.wording.circuit import finding_sentence
@@ -27,7 +27,7 @@ def test_common_words_are_understood(word, function):
 
 
 def test_a_flasher_that_does_not_flash_is_not_given_a_rate_of_nought():
-    steady = Finding("flash_rate", "warning", "flasher", "brake+left", "lit", 0.0, 90.0, "/min")
+    steady = CircuitFinding("flash_rate", "warning", "flasher", "brake+left", "lit", 0.0, 90.0, "/min")
     said = finding_sentence(steady)
     assert said == "Flasher doesn't flash with brake + left: its lamps stay lit or dark. Normal is 90 a minute."
 

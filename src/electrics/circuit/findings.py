@@ -23,12 +23,12 @@ from electrics.circuit.elements import (
 )
 from electrics.circuit.elements.flashers import NORMAL_PER_MIN
 from electrics.circuit.elements.overload import OverloadRule
-from electrics.circuit.rules import BY_SIZE, RULES, Finding, Found, findings, rule, sized, where
+from electrics.circuit.rules import BY_SIZE, RULES, CircuitFinding, Found, findings, rule, sized, where
 from electrics.circuit.simulate import BACK_FEED_A, Point, Simulation
 from electrics.reference.fuses import CONTINUOUS_SHARE
 from electrics.reference.parts import blow_time_s, diodes
 
-__all__ = ["BY_SIZE", "RULES", "Finding", "findings"]
+__all__ = ["BY_SIZE", "RULES", "CircuitFinding", "findings"]
 
 LIVENS_V = 0.5
 """Voltage that a back-feed gives the circuit it runs into; less is the lift of a shared ground [V] (estimate)."""

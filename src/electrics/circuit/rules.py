@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from electrics.circuit.simulate import Point, Simulation
 
-__all__ = ["BY_SIZE", "MAY_BE", "RULES", "Finding", "Found", "findings", "rule", "sized", "where"]
+__all__ = ["BY_SIZE", "MAY_BE", "RULES", "CircuitFinding", "Found", "findings", "rule", "sized", "where"]
 
 
 @dataclass(frozen=True)
@@ -26,15 +26,15 @@ class Found:
     road: tuple[str, ...] = ()
     mends: str = ""
 
-    def at(self, rule: str, point: Point | None) -> Finding:
+    def at(self, rule: str, point: Point | None) -> CircuitFinding:
         """The finding of a rule at a point, or with none of the whole circuit."""
         state, phase = ("", "lit") if point is None else (str(point.case.state), "lit" if point.case.lit else "dark")
         values = (self.value, self.limit, self.unit, self.by, self.road, self.mends)
-        return Finding(rule, self.severity, self.subject, state, phase, *values)
+        return CircuitFinding(rule, self.severity, self.subject, state, phase, *values)
 
 
 @dataclass(frozen=True)
-class Finding:
+class CircuitFinding:
     """One thing found, where it was found first.
 
     Attributes
@@ -83,7 +83,7 @@ BY_SIZE: set[str] = set()
 """Those of which the largest value is the worst."""
 
 
-def findings(simulation: Simulation) -> tuple[Finding, ...]:
+def findings(simulation: Simulation) -> tuple[CircuitFinding, ...]:
     """Everything that is wrong, each rule and subject once (a flasher once a side) in its worst state, errors first.
 
     Parameters
@@ -94,7 +94,7 @@ def findings(simulation: Simulation) -> tuple[Finding, ...]:
     -------
     tuple of Finding
     """
-    found: dict[tuple[str, str, str], Finding] = {}
+    found: dict[tuple[str, str, str], CircuitFinding] = {}
     may_be = {rule: rows(simulation) for rule, rows in MAY_BE.items()}
     for point in simulation.points:
         for rule, look in RULES.items():

@@ -12,7 +12,7 @@ from math import inf
 from electrics.circuit.elements import Battery, Element, Flasher, Fuse, Ground, Joint, Wire
 from electrics.circuit.findings import LIVENS_V, RULES
 from electrics.circuit.roads import BOTH_WAYS, FLOWS_A, could_be_fed, live_ends, reached_from
-from electrics.circuit.rules import Finding, Found, findings
+from electrics.circuit.rules import CircuitFinding, Found, findings
 from electrics.circuit.simulate import GLOWS, Point, Simulation
 from electrics.circuit.wrong_roads import cause_of
 from electrics.reference.usual import FEED_LOSS_V, GROUND_LOSS_V
@@ -36,7 +36,7 @@ WIRING: dict[str, Rule] = {}
 """Every rule by its stable id."""
 
 
-def review(simulation: Simulation) -> tuple[Finding, ...]:
+def review(simulation: Simulation) -> tuple[CircuitFinding, ...]:
     """All that is wrong with a circuit that a person drew: what it does, and how it is wired; errors first.
 
     Parameters
@@ -50,7 +50,7 @@ def review(simulation: Simulation) -> tuple[Finding, ...]:
     """
     found = list(findings(simulation))
     for rule, look in WIRING.items():
-        worst: dict[str, Finding] = {}
+        worst: dict[str, CircuitFinding] = {}
         for point, each in look(simulation):
             new = each.at(rule, point)
             if each.subject not in worst or new.value > worst[each.subject].value:

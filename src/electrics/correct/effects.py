@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
-from electrics.circuit.findings import BY_SIZE, RULES, Finding
+from electrics.circuit.findings import BY_SIZE, RULES, CircuitFinding
 from electrics.circuit.simulate import Simulation
 
 __all__ = ["Effect", "causes_of", "effects_from", "worst_first"]
@@ -27,7 +27,7 @@ class Effect:
         Everything that it is about.
     """
 
-    finding: Finding
+    finding: CircuitFinding
     states: tuple[str, ...]
     volts: tuple[float, ...]
     subjects: tuple[str, ...] = ()
@@ -46,7 +46,7 @@ class Effect:
         return self.finding.key[2]
 
 
-def effects_from(tried: Iterable[tuple[float, Simulation, Sequence[Finding]]]) -> tuple[Effect, ...]:
+def effects_from(tried: Iterable[tuple[float, Simulation, Sequence[CircuitFinding]]]) -> tuple[Effect, ...]:
     """Findings at several voltages as effects, worst first.
 
     Parameters
@@ -88,7 +88,7 @@ SAID_BY = {
 """What says nothing new about a lamp of which one of these is said."""
 
 
-def _key(finding: Finding) -> tuple[str, str, str]:
+def _key(finding: CircuitFinding) -> tuple[str, str, str]:
     """What makes two findings one effect: an output of one side has one flash rate, whatever is switched on."""
     if finding.rule in ROADS:
         return finding.rule, "", ""
@@ -112,7 +112,7 @@ def worst_first(effects: Iterable[Effect]) -> tuple[Effect, ...]:
     )
 
 
-def _states(simulation: Simulation, finding: Finding) -> tuple[str, ...]:
+def _states(simulation: Simulation, finding: CircuitFinding) -> tuple[str, ...]:
     """Every state that a finding shows in; its own where it is none of a single point."""
     look = RULES.get(finding.rule)
     if look is None:

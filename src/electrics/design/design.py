@@ -16,7 +16,7 @@ from electrics.design.routes import Spot
 from electrics.reference.conductor import Conductor
 from electrics.vocabulary import Function
 
-__all__ = ["OTHER_LAMPS", "Design", "End", "EndKind", "Fitted", "Join", "Light", "Wiring", "own_wire"]
+__all__ = ["OTHER_LAMPS", "Design", "DesignLight", "End", "EndKind", "Fitted", "Join", "Wiring", "own_wire"]
 
 OTHER_LAMPS = "other lamps of the towed car"
 """What hangs on the towed car's own wires besides the lamps that are wired: must stay dark."""
@@ -166,7 +166,7 @@ class Join:
 
 
 @dataclass(frozen=True)
-class Light:
+class DesignLight:
     """What gives light in a unit: an element between two of the unit's leads.
 
     Attributes
@@ -204,7 +204,7 @@ class Design:
     parts: tuple[Fitted, ...]
     wires: tuple[Wiring, ...]
     joins: tuple[Join, ...]
-    lights: tuple[Light, ...]
+    lights: tuple[DesignLight, ...]
     sealed: tuple[End, ...] = ()
     capped: tuple[End, ...] = ()
     emptied: tuple[tuple[Function, tuple[str, ...], int], ...] = ()

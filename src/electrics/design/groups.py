@@ -19,11 +19,11 @@ __all__ = [
     "DASH_SPOT",
     "FIXED_SPOTS",
     "FUSE_BOX_SPOT",
-    "Feed",
     "GroundPoint",
-    "Group",
-    "Load",
-    "Tap",
+    "GroupFeed",
+    "GroupTap",
+    "LeadLoad",
+    "WiredGroup",
 ]
 
 BATTERY_SPOT = Spot("battery", "battery")
@@ -33,7 +33,7 @@ FIXED_SPOTS = {spot.name: spot for spot in (BATTERY_SPOT, FUSE_BOX_SPOT, DASH_SP
 
 
 @dataclass(frozen=True)
-class Tap:
+class GroupTap:
     """A source of a way, where it is.
 
     Attributes
@@ -56,7 +56,7 @@ class Tap:
 
 
 @dataclass(frozen=True)
-class Load:
+class LeadLoad:
     """A lead of a unit, with what all lamps on it draw together [A], and where the unit is."""
 
     unit: Unit
@@ -75,7 +75,7 @@ class Load:
 
 
 @dataclass(frozen=True)
-class Feed:
+class GroupFeed:
     """The sizes of one group: its wire, own fuse [A], diode, relay and coil, and what each module of it bears [A]."""
 
     conductor: Conductor
@@ -89,13 +89,13 @@ class Feed:
 
 
 @dataclass(frozen=True)
-class Group:
+class WiredGroup:
     """Leads that one way feeds: the same form on the same sources, so its parts are there once."""
 
     form: Form
-    taps: tuple[Tap, ...]
-    loads: tuple[Load, ...]
-    feed: Feed
+    taps: tuple[GroupTap, ...]
+    loads: tuple[LeadLoad, ...]
+    feed: GroupFeed
 
     @property
     def load_a(self) -> float:

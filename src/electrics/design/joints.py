@@ -20,7 +20,7 @@ __all__ = [
     "GroundMethod",
     "JointFit",
     "JointMethod",
-    "Place",
+    "JointPlace",
     "better_joint",
     "butt_for",
     "fit_ground",
@@ -58,7 +58,7 @@ class JointMethod:
 
 
 @dataclass(frozen=True)
-class Place:
+class JointPlace:
     """Where a joint is made, as far as the way of joining depends on it.
 
     Attributes
@@ -169,7 +169,7 @@ def ground_methods() -> Table[GroundMethod]:
     )
 
 
-def fit_ground(method: GroundMethod, place: Place, ground_a: float) -> GroundFit:
+def fit_ground(method: GroundMethod, place: JointPlace, ground_a: float) -> GroundFit:
     """Judge a way of grounding.
 
     Parameters
@@ -215,7 +215,12 @@ def joint_methods() -> Table[JointMethod]:
 
 
 def fit_joint(
-    method: JointMethod, host: Conductor, branch: Conductor, place: Place, *, sleeve_factor: float = SLEEVE_FACTOR
+    method: JointMethod,
+    host: Conductor,
+    branch: Conductor,
+    place: JointPlace,
+    *,
+    sleeve_factor: float = SLEEVE_FACTOR,
 ) -> JointFit:
     """Judge a joint and size its connector and sleeve.
 
@@ -307,7 +312,7 @@ def _colours(side: Sequence[float]) -> set[str]:
     return {c for c, (least, most) in BARRELS_MM2.items() if any(least <= each <= most for each in sums)}
 
 
-def better_joint(fit: JointFit, host: Conductor, branch: Conductor, place: Place) -> JointFit | None:
+def better_joint(fit: JointFit, host: Conductor, branch: Conductor, place: JointPlace) -> JointFit | None:
     """The way of joining that least speaks against here; None where the chosen one is as good."""
     every = [fit_joint(method, host, branch, place) for method in joint_methods()]
     best = min(every, key=lambda each: (len(each.warnings), len(each.against)))

@@ -11,7 +11,7 @@ from dataclasses import replace
 
 from electrics.design.additions import Addition
 from electrics.design.design import Design, End, EndKind, Join, Wiring
-from electrics.design.groups import BATTERY_SPOT, GroundPoint, Group
+from electrics.design.groups import BATTERY_SPOT, GroundPoint, WiredGroup
 from electrics.design.joints import BUS, STEP_DOWN, butt_for
 from electrics.design.netlist import Net, Netlist, seat_of
 from electrics.design.roads import tree
@@ -32,7 +32,7 @@ SHORT_CUT_M = 0.25
 
 
 def lay_out(
-    groups: Sequence[Group],
+    groups: Sequence[WiredGroup],
     grounds: Mapping[str, GroundPoint],
     studs: Mapping[str, GroundPoint],
     routes: Routes,
@@ -239,7 +239,7 @@ class _Layout:
         back = any(self.list.is_source(end) for end in far) and any(not self.list.is_source(end) for end in near)
         return int(out) - int(back) if out != back else 0 if out else 1
 
-    def _measure(self, group: Group) -> None:
+    def _measure(self, group: WiredGroup) -> None:
         """Lengths that were measured by hand, from tap or battery to a lamp, as distances of their own."""
         seat = seat_of(group)
         for load in group.loads:

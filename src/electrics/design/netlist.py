@@ -11,8 +11,8 @@ from typing import Any
 from electrics.circuit.elements import Diode, Element, Fuse, Lamp, Led, Resistor
 from electrics.design.additions import Addition
 from electrics.design.dead_ends import is_dead_end
-from electrics.design.design import End, EndKind, Fitted, Light, own_wire
-from electrics.design.groups import BATTERY_SPOT, DASH_SPOT, FUSE_BOX_SPOT, Feed, Group, Load, Tap
+from electrics.design.design import DesignLight, End, EndKind, Fitted, own_wire
+from electrics.design.groups import BATTERY_SPOT, DASH_SPOT, FUSE_BOX_SPOT, GroupFeed, GroupTap, LeadLoad, WiredGroup
 from electrics.design.halves import combined
 from electrics.design.part_kinds import PART_KINDS, Behind, PartKind, part_kind
 from electrics.design.routes import Spot
@@ -42,7 +42,7 @@ class Net:
     groups: list[int] = field(default_factory=list)
 
 
-def seat_of(group: Group) -> Spot:
+def seat_of(group: WiredGroup) -> Spot:
     """Where relays and modules of a way sit: beside its first factory wire, else behind the dash."""
     return next((tap.spot for tap in group.taps if not tap.is_own), DASH_SPOT)
 
@@ -60,13 +60,13 @@ class Netlist:
         The common leads of each unit, and the current through each; by unit and terminal.
     """
 
-    def __init__(self, groups: Sequence[Group], system_v: int, additions: Sequence[Addition] = ()) -> None:
+    def __init__(self, groups: Sequence[WiredGroup], system_v: int, additions: Sequence[Addition] = ()) -> None:
         self.groups, self.system_v = groups, system_v
         self.up: dict[str, str] = {}
         self.nets: dict[str, Net] = {}
         self.elements: list[tuple[Element, Spot, int]] = []
         self.placed: dict[str, Fitted] = {}
-        self.lights: list[Light] = []
+        self.lights: list[DesignLight] = []
         self.loads_at: dict[tuple[str, str], float] = {}
         self.commons: dict[tuple[str, str], list[End]] = {}
         self.common_a: dict[tuple[str, str], float] = {}
@@ -89,7 +89,7 @@ class Netlist:
         self._place()
         self._rate_fuses()
 
-    def _add(self, n: int, group: Group) -> None:
+    def _add(self, n: int, group: WiredGroup) -> None:
         group = self._plugged_in(n, group)
         if not group.loads:
             return
@@ -129,7 +129,7 @@ class Netlist:
             self.apart.add(element.name)
             self._element(element, addition.ends[0][1].spot, 0)
 
-    def _plugged_in(self, n: int, group: Group) -> Group:
+    def _plugged_in(self, n: int, group: WiredGroup) -> WiredGroup:
         """Bulbs that are in sockets of the tapped circuit elsewhere plug in there; what is left is wired."""
         tap, left = group.taps[0], []
         for load in group.loads:
@@ -141,7 +141,7 @@ class Netlist:
             self._light(n, group, load, (), (node,), f"w{n}_lead")
         return replace(group, loads=tuple(left))
 
-    def _spot_of(self, part: Element, group: Group, nodes: Sequence[str], seat: Spot) -> Spot:
+    def _spot_of(self, part: Element, group: WiredGroup, nodes: Sequence[str], seat: Spot) -> Spot:
         """A part's place: a fuse at its supply, a diode at its own source, all else at the seat."""
         sits = part_kind(part).seat
         if sits == "supply":
@@ -152,7 +152,7 @@ class Netlist:
             return seat if found in (BATTERY_SPOT, FUSE_BOX_SPOT, DASH_SPOT) else found
         return seat
 
-    def _branch_fuse(self, n: int, i: int, group: Group, tap: Tap, node: str) -> str:
+    def _branch_fuse(self, n: int, i: int, group: WiredGroup, tap: GroupTap, node: str) -> str:
         """A fuse of its own behind a tap, where the host's does not protect the branch, or a fuse tap has one."""
         load = group.form.loads[i]
         branch = group.feed.conductor if load == "lamp" else self.thin(group.feed)
@@ -168,14 +168,14 @@ class Netlist:
         self._element(Fuse(name=name, nodes={"from": node, "to": behind}, rating_a=1), tap.spot, n)
         return behind
 
-    def _is_pigtail(self, group: Group, tap: Tap) -> bool:
+    def _is_pigtail(self, group: WiredGroup, tap: GroupTap) -> bool:
         """Whether the lamp's own leads reach the tap: no wire is added."""
         parts, _, _ = group.form.parted("", [""] * len(group.taps), "out")
         is_plain = all(part.is_copper for part in parts)
         return is_plain and all(load.spot.name == tap.spot.name and load.unit.lamps == 1 for load in group.loads)
 
     def _light(
-        self, n: int, group: Group, load: Load, inside: Sequence[Element], feeds: Sequence[str], out: str
+        self, n: int, group: WiredGroup, load: LeadLoad, inside: Sequence[Element], feeds: Sequence[str], out: str
     ) -> None:
         unit, lead, scale = load.unit, load.lead, system_scale(self.system_v)
         is_ground = lead.polarity is Polarity.GROUND
@@ -220,9 +220,9 @@ class Netlist:
                 nodes = {"from": nodes["to"], "to": nodes["from"]}
             if not i and not socket:
                 inner += self._link(unit, lead, ends[0])
-            self.lights.append(Light(unit.name, lead.id, _lamp(name, nodes, group, lead, load, scale), inner))
+            self.lights.append(DesignLight(unit.name, lead.id, _lamp(name, nodes, group, lead, load, scale), inner))
 
-    def _fit_inserts(self, n: int, load: Load, feeds: Sequence[str]) -> tuple[str, ...]:
+    def _fit_inserts(self, n: int, load: LeadLoad, feeds: Sequence[str]) -> tuple[str, ...]:
         """What cures fit at a lead, and the nodes that its lamps are on behind it."""
         feeds, is_ground = tuple(feeds), load.lead.polarity is Polarity.GROUND
         for insert in load.inserts:
@@ -350,7 +350,7 @@ class Netlist:
             element, value = self.kinds[label].rated(part.element, rating_a)
             self.placed[label] = replace(part, element=element, value=value)
 
-    def _fuse_for(self, group: Group, load_a: float) -> float:
+    def _fuse_for(self, group: WiredGroup, load_a: float) -> float:
         feed = group.feed
         if feed.fuse_a and feed.fuse_a >= FUSE_FACTOR * load_a >= 0.5 * group.load_a:
             return feed.fuse_a
@@ -410,11 +410,11 @@ class Netlist:
             lambda *terminals: sum(behind(*terminals)),
         )
 
-    def thin(self, feed: Feed) -> Conductor:
+    def thin(self, feed: GroupFeed) -> Conductor:
         """The thinnest wire of the shop range: for coils and inputs."""
         return next(wire for wire in conductors(feed.standard) if wire.area_mm2 >= SHOP_RANGE_MM2)
 
-    def bearing(self, feed: Feed, load_a: float) -> Conductor:
+    def bearing(self, feed: GroupFeed, load_a: float) -> Conductor:
         """The group's wire, or a thicker one where several loads go through it."""
         if load_a <= feed.conductor.largest_fuse_a / FUSE_FACTOR:
             return feed.conductor
@@ -469,7 +469,7 @@ def _name_of(lead: Lead) -> str:
     return (lead.label or lead.id).replace("_", " ")
 
 
-def _lamp(name: str, nodes: dict[str, str], group: Group, lead: Lead, load: Load, scale: float) -> Element:
+def _lamp(name: str, nodes: dict[str, str], group: WiredGroup, lead: Lead, load: LeadLoad, scale: float) -> Element:
     """What gives light: a filament, or a module that draws its current whatever the voltage."""
     own_a, each_a = group.form.led_a / scale, load.load_a / load.lead.lamps
     if lead.technology == "filament" and not own_a:

@@ -18,7 +18,7 @@ from electrics.circuit.elements import (
     Switch,
     TimedRelay,
 )
-from electrics.design.groups import Feed
+from electrics.design.groups import GroupFeed
 from electrics.design.sizing import COIL_OHM
 from electrics.reference.usual import running_v, system_scale
 
@@ -43,7 +43,7 @@ class Behind:
     """
 
     element: Element
-    feed: Feed
+    feed: GroupFeed
     system_v: int
     most_a: Callable[..., float]
     sum_a: Callable[..., float]
@@ -85,7 +85,7 @@ class PartKind(Generic[Fit]):
         """Its line in the parts list."""
         return self.line
 
-    def valued(self, element: Fit, feed: Feed, system_v: int) -> tuple[Fit, str]:
+    def valued(self, element: Fit, feed: GroupFeed, system_v: int) -> tuple[Fit, str]:
         """The part with the values that it is fitted with, and how its list names them."""
         return element, ""
 
@@ -106,7 +106,7 @@ class PartKind(Generic[Fit]):
         return MODULE_A
 
 
-def coil_a(feed: Feed, system_v: int) -> float:
+def coil_a(feed: GroupFeed, system_v: int) -> float:
     """What a relay's coil draws at running voltage [A]."""
     return running_v(system_v) / (feed.coil_ohm or COIL_OHM[system_v])
 
@@ -131,7 +131,7 @@ class DiodePart(PartKind[Diode]):
     through: ClassVar[Mapping[str, str]] = {"anode": "cathode"}
     gives = frozenset({"cathode"})
 
-    def valued(self, element: Diode, feed: Feed, system_v: int) -> tuple[Diode, str]:
+    def valued(self, element: Diode, feed: GroupFeed, system_v: int) -> tuple[Diode, str]:
         is_coil = element.part == "1N4004"
         part = "1N4004" if is_coil or not feed.diode else feed.diode
         return replace(element, part=part), part
@@ -145,7 +145,7 @@ class RelayPart(PartKind[Relay]):
     gives = frozenset({"87", "87a", "85"})
     roles: ClassVar[Mapping[str, str]] = {"86": "trigger", "85": "trigger", "30": "supply"}
 
-    def valued(self, element: Relay, feed: Feed, system_v: int) -> tuple[Relay, str]:
+    def valued(self, element: Relay, feed: GroupFeed, system_v: int) -> tuple[Relay, str]:
         scaled = replace(element.scaled(system_scale(system_v)), coil_ohm=feed.coil_ohm or COIL_OHM[system_v])
         rating = f"{feed.contact_a:g} A, " if feed.contact_a else ""
         return scaled, f"{rating}{system_v} V, {scaled.coil_ohm:g} ohm, diode across the coil"
@@ -166,7 +166,7 @@ class ResistorPart(PartKind[Resistor]):
     def line_of(self, element: Resistor) -> str:
         return self.line if element.watts else "dark_resistor"
 
-    def valued(self, element: Resistor, feed: Feed, system_v: int) -> tuple[Resistor, str]:
+    def valued(self, element: Resistor, feed: GroupFeed, system_v: int) -> tuple[Resistor, str]:
         return element, f"{element.ohm:g} ohm"
 
     def demand_a(self, terminal: str, behind: Behind) -> float:
@@ -206,7 +206,7 @@ class ModulePart(PartKind[Any]):
         **{f"{name}_in": "sense" for name in ("left", "right", "stop", "tail")},
     }
 
-    def valued(self, element: Any, feed: Feed, system_v: int) -> tuple[Any, str]:
+    def valued(self, element: Any, feed: GroupFeed, system_v: int) -> tuple[Any, str]:
         limit_a = feed.modules_a.get(self.line, element.limit_a)
         return replace(element, limit_a=1.5 * limit_a), f"{system_v} V, {limit_a:g} A an output"
 
@@ -229,7 +229,7 @@ class TimedRelayPart(PartKind[TimedRelay]):
     gives = frozenset({"87a"})
     roles: ClassVar[Mapping[str, str]] = {"30": "supply", "trigger": "sense"}
 
-    def valued(self, element: TimedRelay, feed: Feed, system_v: int) -> tuple[TimedRelay, str]:
+    def valued(self, element: TimedRelay, feed: GroupFeed, system_v: int) -> tuple[TimedRelay, str]:
         bears_a = feed.modules_a.get(self.line)
         return element, f"{system_v} V, {bears_a:g} A" if bears_a else f"{system_v} V"
 

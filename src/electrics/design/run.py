@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 from electrics.errors import FactError
 from electrics.reference.conductor import HOT_C, Conductor, WireStandard, conductors
-from electrics.reference.fuses import Fuse, fuses
+from electrics.reference.fuses import FuseRating, fuses
 from electrics.reference.usual import FEED_LOSS_V, RUNNING_V
 
 __all__ = [
@@ -103,7 +103,7 @@ class WireOption:
     conductor: Conductor
     drop_v: float
     drop_share: float
-    fuse: Fuse | None
+    fuse: FuseRating | None
     faults: tuple[str, ...]
 
     @property
@@ -117,7 +117,7 @@ def drop_v(conductor: Conductor, run: Run, temperature_c: float = HOT_C) -> floa
     return carried * conductor.ohm_per_m(temperature_c)
 
 
-def choose_fuse(load_a: float, wire_limit_a: float, factor: float = FUSE_FACTOR) -> Fuse | None:
+def choose_fuse(load_a: float, wire_limit_a: float, factor: float = FUSE_FACTOR) -> FuseRating | None:
     """Smallest standard fuse at or above 1.25 x the load and at or below the wire's limit.
 
     Parameters

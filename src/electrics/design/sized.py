@@ -10,7 +10,7 @@ from electrics.design.inputs import Assumed, assume, check_fuse
 from electrics.design.joints import (
     GroundFit,
     JointFit,
-    Place,
+    JointPlace,
     better_joint,
     fit_ground,
     fit_joint,
@@ -23,7 +23,7 @@ from electrics.design.sizing import DiodeChoice, RelayChoice, check_part, choose
 from electrics.errors import FactError
 from electrics.reference.bulbs import bulbs
 from electrics.reference.conductor import Conductor, WireStandard
-from electrics.reference.fuses import CONTINUOUS_SHARE, Fuse
+from electrics.reference.fuses import CONTINUOUS_SHARE, FuseRating
 
 __all__ = ["CircuitFacts", "RunFacts", "SizedLead", "circuit_load", "part_problem", "size_lead"]
 
@@ -105,7 +105,7 @@ class SizedLead:
     nearest: tuple[str, float] | None = None
 
     @property
-    def fuse(self) -> Fuse | None:
+    def fuse(self) -> FuseRating | None:
         return self.option.fuse if self.option else None
 
 
@@ -114,7 +114,7 @@ def size_lead(
     load_a: float,
     system_v: int,
     form: Form | None,
-    place: Place,
+    place: JointPlace,
     host_wire: Conductor,
     *,
     ground_present_a: float = 0.0,

@@ -11,7 +11,7 @@ from electrics.circuit.filament import Filaments
 from electrics.design.load import INRUSH_FACTOR
 from electrics.errors import FactError
 from electrics.reference.conductor import ALPHA_20_PER_K
-from electrics.reference.parts import Diode, diodes, modules
+from electrics.reference.parts import ListedDiode, diodes, modules
 from electrics.reference.usual import running_v
 
 __all__ = ["COIL_OHM", "DiodeChoice", "RelayChoice", "check_part", "choose_diode", "choose_relay"]
@@ -52,7 +52,7 @@ class DiodeChoice:
         Share of a filament's light that the drop costs [-].
     """
 
-    diode: Diode
+    diode: ListedDiode
     drop_v: float
     heat_w: float
     rise_k: float

@@ -32,7 +32,7 @@ from electrics.identify.likelihood import (
 )
 from electrics.identify.settle import looks_like_bus
 from electrics.inference.evidence import allowing_mistakes
-from electrics.inference.joint import Joint, weigh_jointly
+from electrics.inference.joint import JointBelief, weigh_jointly
 from electrics.reference.functions import kind_of
 from electrics.vocabulary import FUNCTIONS, Arrangement, Control, Function
 
@@ -199,7 +199,7 @@ def claims_of(point: AccessPoint, wire: Wire) -> tuple[Claim, ...]:
     return (*standard, *wire.claims)
 
 
-def _weigh_once(by_function: Array, priors: Array) -> Joint:
+def _weigh_once(by_function: Array, priors: Array) -> JointBelief:
     """Weigh each world; worlds that nothing measured so far tells apart are weighed once."""
     first: dict[bytes, int] = {}
     same = [
@@ -209,4 +209,4 @@ def _weigh_once(by_function: Array, priors: Array) -> Joint:
     kept = sorted(set(same))
     joint = weigh_jointly(by_function[kept], priors[kept])
     place = [kept.index(g) for g in same]
-    return Joint(joint.log_weight[place], joint.marginals[place])
+    return JointBelief(joint.log_weight[place], joint.marginals[place])

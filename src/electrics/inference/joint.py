@@ -14,7 +14,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["EXACT_THINGS", "Joint", "most_probable", "weigh_approximately", "weigh_exactly", "weigh_jointly"]
+__all__ = ["EXACT_THINGS", "JointBelief", "most_probable", "weigh_approximately", "weigh_exactly", "weigh_jointly"]
 
 Array = NDArray[np.float64]
 EXACT_THINGS = 7
@@ -30,7 +30,7 @@ MOST_ODDS = 1e12
 
 
 @dataclass(frozen=True)
-class Joint:
+class JointBelief:
     """The belief over all things.
 
     Attributes
@@ -45,7 +45,7 @@ class Joint:
     marginals: Array
 
 
-def weigh_jointly(likelihood: Array, count_prior: Array) -> Joint:
+def weigh_jointly(likelihood: Array, count_prior: Array) -> JointBelief:
     """Weigh all things together, exactly where small enough.
 
     Parameters
@@ -97,7 +97,7 @@ def _subsets(n: int) -> _Subsets:
     )
 
 
-def weigh_exactly(likelihood: Array, count_prior: Array) -> Joint:
+def weigh_exactly(likelihood: Array, count_prior: Array) -> JointBelief:
     """Sum over every assignment of kinds to things; arguments as for `weigh_jointly`.
 
     Notes
@@ -123,7 +123,7 @@ def weigh_exactly(likelihood: Array, count_prior: Array) -> Joint:
         marginals[f] = subsets.member.T @ by_part
         after = _put_together(subsets, after, one[f])
     found = marginals.transpose(2, 1, 0)
-    return Joint(np.log(before[n_kinds, -1]), found / found.sum(axis=2, keepdims=True))
+    return JointBelief(np.log(before[n_kinds, -1]), found / found.sum(axis=2, keepdims=True))
 
 
 def _put_together(subsets: _Subsets, others: Array, one: Array) -> Array:
@@ -132,7 +132,7 @@ def _put_together(subsets: _Subsets, others: Array, one: Array) -> Array:
     return np.asarray(np.add.reduceat(pairs, subsets.starts, axis=0))
 
 
-def weigh_approximately(likelihood: Array, count_prior: Array) -> Joint:
+def weigh_approximately(likelihood: Array, count_prior: Array) -> JointBelief:
     """Belief propagation between things and counts of kinds; arguments as for `weigh_jointly`.
 
     Notes
@@ -167,7 +167,7 @@ def weigh_approximately(likelihood: Array, count_prior: Array) -> Joint:
         - np.log1p(odds * favour).sum(axis=(0, 2))
         + np.log(likelihood.max(axis=2)).sum(axis=1)
     )
-    return Joint(log_weight, np.moveaxis(each / each.sum(axis=2, keepdims=True), 0, 1))
+    return JointBelief(log_weight, np.moveaxis(each / each.sum(axis=2, keepdims=True), 0, 1))
 
 
 def _odds(like: Array, favour: Array) -> tuple[Array, Array]:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from math import inf
 
 from electrics.circuit.elements import ComputerOutput, Flasher, Fuse, Lamp
-from electrics.circuit.findings import Finding
+from electrics.circuit.findings import CircuitFinding
 from electrics.circuit.simulate import GLOWS, Simulation
 from electrics.correct.effects import Effect, effects_from
 from electrics.design.design import Design
@@ -15,7 +15,7 @@ from electrics.design.units import LINKED_V
 from electrics.design.wanted import Wanted
 from electrics.document.decisions import CureDecision
 from electrics.document.job import JobFacts
-from electrics.job.cures.base import CureLead, Proposal, Side, Situation
+from electrics.job.cures.base import CureLead, Proposal, Situation, WatchedSide
 from electrics.job.cures.leads import situation
 from electrics.job.cures.registry import cure_of, proposals
 from electrics.job.plan import Plan, plan
@@ -106,7 +106,7 @@ class Correction:
     now: tuple[Effect, ...]
     open: tuple[Proposal, ...]
     taken: tuple[CureDecision, ...]
-    sides: tuple[Side, ...] = ()
+    sides: tuple[WatchedSide, ...] = ()
     more: tuple[Proposal, ...] = ()
     there: Situation | None = None
 
@@ -167,7 +167,7 @@ def _leads_of(found: Plan) -> list[tuple[str, Wanted]]:
     return [(first.get(lead.lead.id, ""), lead.lead.wanted) for lead in found.hookup.leads if lead.shown]
 
 
-def _amiss(together: Together, leads: list[tuple[str, Wanted]]) -> list[Finding]:
+def _amiss(together: Together, leads: list[tuple[str, Wanted]]) -> list[CircuitFinding]:
     """Added lamps that are lit, dim or dark against what is wanted: each in the first state that it is."""
     found, simulation = [], together.simulation
     for n, (name, wanted) in enumerate(leads):
@@ -179,21 +179,21 @@ def _amiss(together: Together, leads: list[tuple[str, Wanted]]) -> list[Finding]
             light = simulation.at(state, lit=phase == "lit").light(name)
             rule = "lit_amiss" if want is Level.OFF else "dark_amiss" if seen is Level.OFF else "dim_amiss"
             severity = "warning" if rule == "dim_amiss" else "error"
-            found.append(Finding(rule, severity, name, str(state), phase, light, GLOWS, "of its light"))
+            found.append(CircuitFinding(rule, severity, name, str(state), phase, light, GLOWS, "of its light"))
     return found
 
 
-def _linked(found: Plan) -> list[Finding]:
+def _linked(found: Plan) -> list[CircuitFinding]:
     """Units one of whose leads feeds another inside, with nothing between."""
     cured = {lead for cure in found.facts.hookup.cures for lead in cure.leads if cure.cure == DIODE}
     return [
-        Finding("linked_leads", "warning", unit.name, "rest", "lit", unit.backfeed_v or 0.0, LINKED_V, "V")
+        CircuitFinding("linked_leads", "warning", unit.name, "rest", "lit", unit.backfeed_v or 0.0, LINKED_V, "V")
         for unit in found.hookup.accessory.units
         if unit.is_linked and not any(lead.id in cured for lead in unit.leads)
     ]
 
 
-def _counts(upset: Finding) -> bool:
+def _counts(upset: CircuitFinding) -> bool:
     """Whether a finding counts at the lowest and the highest voltage: a fuse bears its whole rating there."""
     if upset.rule == "fuse_load":
         return upset.value > upset.limit / CONTINUOUS_SHARE
@@ -274,7 +274,7 @@ def situation_of(found: Plan, effects: tuple[Effect, ...]) -> Situation:
     return replace(bare, effects=effects, sides=sides)
 
 
-def _sides(found: Plan, leads: Sequence[CureLead], low: Simulation, high: Simulation) -> Iterator[Side]:
+def _sides(found: Plan, leads: Sequence[CureLead], low: Simulation, high: Simulation) -> Iterator[WatchedSide]:
     vehicle = found.facts.vehicle
     share, scale = _margin(vehicle.habits), system_scale(vehicle.system_v)
     for side in ("left", "right"):
@@ -288,7 +288,7 @@ def _sides(found: Plan, leads: Sequence[CureLead], low: Simulation, high: Simula
             wanted_a = waits_a if flasher.type != "bimetal" else 0.9 * flasher.rated_a
             amps = abs(low.at(state).amps(flasher.name))
             loss_v = _loss_v(found, low, state, mine, amps, wanted_a)
-            yield Side(side, mine, wanted_a, FEWER * amps, _spare_a(high, state, "turn fuse"), loss_v)
+            yield WatchedSide(side, mine, wanted_a, FEWER * amps, _spare_a(high, state, "turn fuse"), loss_v)
     for output in low.network.of(ComputerOutput):
         own = tuple(lead for lead in leads if output.nodes["out"] == str(lead.function))
         kind = kind_of(Function(output.nodes["out"])) if own else None
@@ -302,7 +302,7 @@ def _sides(found: Plan, leads: Sequence[CureLead], low: Simulation, high: Simula
         fuse = next((name for word, name in FUSES.items() if word in output.name), "turn fuse")
         wanted_a = max(least_a + share * bulb_a, WORSE * least_a)
         loss_v = _loss_v(found, low, state, own, amps, wanted_a)
-        yield Side(output.name, own, wanted_a, FEWER * amps, _spare_a(high, state, fuse), loss_v)
+        yield WatchedSide(output.name, own, wanted_a, FEWER * amps, _spare_a(high, state, fuse), loss_v)
 
 
 def _loss_v(

@@ -22,7 +22,7 @@ from electrics.signals import GROUND_SWITCHED, Scenario, variants
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function, Polarity, State
 from electrics.ways.ranking import Judged
 from electrics.ways.search import Candidate, scenarios_of
-from electrics.ways.trial import Trial
+from electrics.ways.trial import WayTrial
 from electrics.ways.vehicles import KnownVehicle
 
 __all__ = ["HookUpJob", "of_plan", "read_job"]
@@ -66,7 +66,7 @@ class HookUpJob:
         found = judge_ways(self.bench, lead, self.lamps[lead.id], lead.each_a, self.ways[lead.id], at_least=at_least)
         return tuple(judged for _, judged in found)
 
-    def trial(self, lead: Lead, candidate: Candidate) -> Trial | None:
+    def trial(self, lead: Lead, candidate: Candidate) -> WayTrial | None:
         """A way on the vehicle's circuit; None where a circuit it taps is not modelled."""
         way = next(way for way in self.ways[lead.id] if way.key == candidate.key)
         return try_way(self.bench, lead, self.lamps[lead.id], lead.each_a, way)

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from electrics.circuit.findings import Finding as Upset
+from electrics.circuit.findings import CircuitFinding as Upset
 from electrics.design.accessories import Accessory
 from electrics.design.design import Design
 from electrics.design.host_circuit import CircuitPlan

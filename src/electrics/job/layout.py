@@ -8,9 +8,9 @@ from functools import cached_property, partial
 
 from electrics.design.accessories import Accessory
 from electrics.design.design import Design, End, EndKind
-from electrics.design.groups import DASH_SPOT, FIXED_SPOTS, Feed, GroundPoint, Group, Load
+from electrics.design.groups import DASH_SPOT, FIXED_SPOTS, GroundPoint, GroupFeed, LeadLoad, WiredGroup
 from electrics.design.host_circuit import CircuitPlan
-from electrics.design.joints import Place, ground_methods
+from electrics.design.joints import JointPlace, ground_methods
 from electrics.design.layout import lay_out
 from electrics.design.roads import amp_metres
 from electrics.design.routes import Spot
@@ -141,7 +141,7 @@ class JobLayout:
 
         return min(points, key=merit)
 
-    def _group(self, drafts: Sequence[LeadDraft]) -> Group:
+    def _group(self, drafts: Sequence[LeadDraft]) -> WiredGroup:
         hardest = max(drafts, key=lambda draft: self._area_mm2(draft))
         way, sized, run = drafts[0].shown, self.sized[hardest.lead.id], hardest.run
         assert way is not None
@@ -150,13 +150,13 @@ class JobLayout:
         for draft in drafts:
             unit = self.unit_of(draft.lead)
             inserts = inserts_at(draft.lead.id, self.facts.hookup.cures)
-            loads.append(Load(unit, draft.lead, draft.load_a, self._spot(unit), draft.run.out_m, inserts))
+            loads.append(LeadLoad(unit, draft.lead, draft.load_a, self._spot(unit), draft.run.out_m, inserts))
         taps = tuple(self.sites.tap_of(place, self._fuse_a(place)) for place in way.wires)
         system_v = self.facts.vehicle.system_v
         needed_a = max(draft.load_a for draft in drafts)
         brings = way.candidate.form.brings
         bear = [m for m in modules() if m.part in brings and m.system_v == system_v and m.output_a >= needed_a]
-        feed = Feed(
+        feed = GroupFeed(
             sized.option.conductor,
             sized.fuse.rating_a if sized.fuse else None,
             sized.joint,
@@ -166,7 +166,7 @@ class JobLayout:
             {m.part: m.output_a for m in sorted(bear, key=lambda m: -m.output_a)},  # the least that does, of each
             run.wire_standard,
         )
-        return Group(way.candidate.form, taps, tuple(loads), feed)
+        return WiredGroup(way.candidate.form, taps, tuple(loads), feed)
 
     def _area_mm2(self, draft: LeadDraft) -> float:
         """Copper that a lead's road asks for [mm2]."""
@@ -230,7 +230,7 @@ class JobLayout:
         notes = self.facts.circuit(way.host.wire.function if way else "")
         on_lamp_ground = ground_methods()[run.ground].by_lamp_wire
         unit = self.unit_of(draft.lead)
-        place = Place(
+        place = JointPlace(
             is_exposed=run.is_exposed if unit.wet is None else unit.wet,
             is_monitored=notes.fed_by is FedBy.COMPUTER,
             comes_off=unit.comes_off,

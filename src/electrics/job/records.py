@@ -15,11 +15,11 @@ from electrics.errors import FactError
 from electrics.job.plan import OTHERS_OWN, Plan
 from electrics.prove.sheet import Line, Outcome
 
-__all__ = ["Records", "Result", "Signed", "Tick", "answered", "line_names", "records_of"]
+__all__ = ["RecordedResult", "RecordedSignature", "RecordedTick", "Records", "answered", "line_names", "records_of"]
 
 
 @dataclass(frozen=True)
-class Tick:
+class RecordedTick:
     """A step of the build sheet done, or found not needed; `who` and `at` as they were written."""
 
     step: str
@@ -29,7 +29,7 @@ class Tick:
 
 
 @dataclass(frozen=True)
-class Result:
+class RecordedResult:
     """What was seen on a line of the test sheet.
 
     Attributes
@@ -50,7 +50,7 @@ class Result:
 
 
 @dataclass(frozen=True)
-class Signed:
+class RecordedSignature:
     """A name under a sheet."""
 
     revision: int
@@ -65,9 +65,9 @@ class Signed:
 class Records:
     """All that was done and seen on a job."""
 
-    ticks: Sequence[Tick] = ()
-    results: Sequence[Result] = ()
-    signatures: Sequence[Signed] = field(default_factory=tuple)
+    ticks: Sequence[RecordedTick] = ()
+    results: Sequence[RecordedResult] = ()
+    signatures: Sequence[RecordedSignature] = field(default_factory=tuple)
 
     def document(self) -> dict[str, list[dict[str, Any]]]:
         """`ticks`, `results` and `signatures` of the job file."""
@@ -90,7 +90,7 @@ def records_of(document: Mapping[str, Any]) -> Records:
     FactError
         A step that no build sheet has, one that stands twice, or a result that names no line.
     """
-    ticks = tuple(Tick(**entry) for entry in document.get("ticks", ()))
+    ticks = tuple(RecordedTick(**entry) for entry in document.get("ticks", ()))
     steps = [tick.step for tick in ticks]
     for n, step in enumerate(steps, start=1):
         if step not in STEPS:
@@ -106,8 +106,10 @@ def records_of(document: Mapping[str, Any]) -> Records:
                 f"results {n}: which line is it? Expected measure, or state with unit and lead, factory or others.",
             )
         rest = {name: value for name, value in entry.items() if name not in LINE}
-        results.append(Result(line, **{**rest, "outcome": Outcome(rest["outcome"])}))
-    return Records(ticks, tuple(results), tuple(Signed(**entry) for entry in document.get("signatures", ())))
+        results.append(RecordedResult(line, **{**rest, "outcome": Outcome(rest["outcome"])}))
+    return Records(
+        ticks, tuple(results), tuple(RecordedSignature(**entry) for entry in document.get("signatures", ()))
+    )
 
 
 WAYS_TO_NAME = ({"measure"}, {"state", "unit", "lead"}, {"state", "factory"}, {"state", "others"})
@@ -123,7 +125,7 @@ def line_names(found: Plan) -> dict[str, dict[str, str]]:
     return {line.key: _names(line, leads) for line in (found.sheet.lines if found.sheet else ())}
 
 
-def answered(found: Plan, results: Iterable[Result]) -> dict[str, Result]:
+def answered(found: Plan, results: Iterable[RecordedResult]) -> dict[str, RecordedResult]:
     """The results that answer what a line asks now, by the line's key."""
     if found.sheet is None:
         return {}
@@ -144,6 +146,6 @@ def _names(line: Line, leads: Mapping[str, dict[str, str]]) -> dict[str, str]:
     return state | ({"others": "own"} if id == OTHERS_OWN else leads[id])
 
 
-def _entry(record: Tick | Result | Signed, *but: str) -> dict[str, Any]:
+def _entry(record: RecordedTick | RecordedResult | RecordedSignature, *but: str) -> dict[str, Any]:
     found = {each.name: getattr(record, each.name) for each in fields(record) if each.name not in but}
     return {name: str(value) if isinstance(value, Outcome) else value for name, value in found.items() if value != ""}

@@ -6,7 +6,7 @@ from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from electrics.design.design import End, EndKind
-from electrics.design.groups import BATTERY_SPOT, FIXED_SPOTS, FUSE_BOX_SPOT, GroundPoint, Tap
+from electrics.design.groups import BATTERY_SPOT, FIXED_SPOTS, FUSE_BOX_SPOT, GroundPoint, GroupTap
 from electrics.design.joints import ground_methods
 from electrics.design.routes import Routes, Spot
 from electrics.design.units import Lead, Unit
@@ -134,13 +134,13 @@ class Sites:
 
         return reach
 
-    def tap_of(self, place: PlaceWire, fuse_a: float | None) -> Tap:
+    def tap_of(self, place: PlaceWire, fuse_a: float | None) -> GroupTap:
         """A source of a way as it is laid out."""
         function = place.wire.function
         if place.is_own:
-            return Tap(place.key, "", "", BATTERY_SPOT, function, is_own=True)
+            return GroupTap(place.key, "", "", BATTERY_SPOT, function, is_own=True)
         spot = self.named_spot(place.place)
-        return Tap(
+        return GroupTap(
             place.key,
             place.place,
             place.wire.pin,

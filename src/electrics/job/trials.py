@@ -23,7 +23,7 @@ from electrics.reference.habits import AIR_C, habit
 from electrics.signals import Scenario
 from electrics.vocabulary import Function, State
 from electrics.ways.ranking import Judged, rank
-from electrics.ways.trial import Installed, Replaced, Together, Trial, gone_of, places_of, try_installed, try_out
+from electrics.ways.trial import Installed, Replaced, Together, WayTrial, gone_of, places_of, try_installed, try_out
 from electrics.ways.vehicles import KnownVehicle, node_of
 
 __all__ = ["dark_circuits", "forget", "judge_ways", "known_vehicle", "try_design", "try_way"]
@@ -42,7 +42,7 @@ def known_vehicle(facts: JobFacts, beliefs: Sequence[Belief], scenarios: tuple[S
     return KnownVehicle(found, scenarios, facts.vehicle, facts.counted, facts.noted_fuses, tuple(by_module))
 
 
-def try_way(bench: KnownVehicle, lead: Lead, lamps: int, each_a: float, way: Way) -> Trial | None:
+def try_way(bench: KnownVehicle, lead: Lead, lamps: int, each_a: float, way: Way) -> WayTrial | None:
     """A way on this vehicle's own circuit, solved in every state; None where a circuit it taps is not modelled."""
     states = way.candidate.trial_states
     return _tried(way.candidate.form, _taps(way), lead, lamps, each_a, bench, states)
@@ -192,7 +192,7 @@ def _tried(
     each_a: float,
     bench: KnownVehicle,
     states: tuple[State, ...],
-) -> Trial | None:
+) -> WayTrial | None:
     factories = bench.factories()
     nodes = _nodes(taps, lead, factories[0])
     if not all(nodes):

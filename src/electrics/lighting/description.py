@@ -30,12 +30,12 @@ __all__ = [
     "PILOT_WIRING",
     "SMALL",
     "TOW",
+    "CircuitSpot",
     "FactoryCircuit",
     "LampSize",
     "Lamps",
     "Socket",
-    "Spot",
-    "Vehicle",
+    "VehicleDescription",
 ]
 
 DAYTIME_KINDS = tuple(
@@ -106,7 +106,7 @@ GROUND_OHM = 0.01
 
 
 @dataclass(frozen=True)
-class Vehicle:
+class VehicleDescription:
     """What a vehicle's lighting is like.
 
     Attributes
@@ -183,7 +183,7 @@ class Vehicle:
 
 
 @dataclass(frozen=True)
-class Spot:
+class CircuitSpot:
     """A named point of the factory circuit that can be probed or tapped.
 
     Attributes
@@ -202,6 +202,6 @@ class Spot:
 class FactoryCircuit:
     """A vehicle's circuit and its points, by place and function: `rear left: turn_left`."""
 
-    vehicle: Vehicle
+    vehicle: VehicleDescription
     network: Network
-    spots: Mapping[str, Spot]
+    spots: Mapping[str, CircuitSpot]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from electrics.circuit.elements import Converter, Diode, Fuse, Lamp, Led, Relay, Resistor, Switch, Wire
 from electrics.circuit.network import Network
 from electrics.document.vehicle import FlasherKind
-from electrics.lighting.vehicle import Lamps, Vehicle, factory_circuit
+from electrics.lighting.vehicle import Lamps, VehicleDescription, factory_circuit
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement, BrakeWithHazard
 
@@ -14,8 +14,8 @@ __all__ = ["SAMPLE_VEHICLES", "sample_circuits"]
 _SEPARATE = Scenario(Arrangement.SEPARATE)
 _COMBINED = Scenario(Arrangement.COMBINED, BrakeWithHazard.FLASH_WINS)
 
-SAMPLE_VEHICLES: dict[str, Vehicle] = {
-    "skua": Vehicle(
+SAMPLE_VEHICLES: dict[str, VehicleDescription] = {
+    "skua": VehicleDescription(
         scenario=_SEPARATE,
         flasher=FlasherKind.COMPUTER,
         counts_bulbs=True,
@@ -25,12 +25,12 @@ SAMPLE_VEHICLES: dict[str, Vehicle] = {
         has_side_markers=True,
         has_trailer_socket=True,
     ),
-    "fellhound": Vehicle(scenario=_COMBINED, rear=Lamps.LED, has_trailer_socket=True),
-    "pipit": Vehicle(
+    "fellhound": VehicleDescription(scenario=_COMBINED, rear=Lamps.LED, has_trailer_socket=True),
+    "pipit": VehicleDescription(
         scenario=_SEPARATE, rear=Lamps.LED, front=Lamps.LED, flasher=FlasherKind.FIXED, pilot="one", has_licence=False
     ),
-    "oxbow": Vehicle(system_v=24, scenario=_SEPARATE, has_trailer_socket=True),
-    "dunlin": Vehicle(scenario=_SEPARATE, one_wire=True, drl="engine_dims"),
+    "oxbow": VehicleDescription(system_v=24, scenario=_SEPARATE, has_trailer_socket=True),
+    "dunlin": VehicleDescription(scenario=_SEPARATE, one_wire=True, drl="engine_dims"),
 }
 """By the model's name."""
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from electrics.circuit.simulate import GLOWS, Point, Simulation
-from electrics.lighting.vehicle import Spot
+from electrics.lighting.vehicle import CircuitSpot
 from electrics.signals import GROUND_SWITCHED, Level, Signal
 from electrics.vocabulary import State
 
@@ -16,7 +16,7 @@ PULSES_SHARE = 0.3
 BUS_WITHIN_V = 0.6
 
 
-def carried(simulation: Simulation, spot: Spot, state: State, supply_v: float) -> Signal:
+def carried(simulation: Simulation, spot: CircuitSpot, state: State, supply_v: float) -> Signal:
     """The signal at a point in a state.
 
     Parameters
@@ -37,7 +37,7 @@ def carried(simulation: Simulation, spot: Spot, state: State, supply_v: float) -
     return Signal(levels[0], levels[1])
 
 
-def _level(point: Point, spot: Spot, supply_v: float) -> Level:
+def _level(point: Point, spot: CircuitSpot, supply_v: float) -> Level:
     simulation = point.simulation
     if spot.lamp:
         return Level.ON if point.light(spot.lamp) > 10 * GLOWS else Level.OFF

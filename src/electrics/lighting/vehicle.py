@@ -41,12 +41,12 @@ from electrics.lighting.description import (
     PILOT_FEEDS,
     SMALL,
     TOW,
+    CircuitSpot,
     FactoryCircuit,
     Lamps,
     LampSize,
     Socket,
-    Spot,
-    Vehicle,
+    VehicleDescription,
 )
 from electrics.lighting.feeds import EXTRA_FEEDS, SIDES, Feed
 from electrics.reference.bulbs import bulbs
@@ -55,7 +55,7 @@ from electrics.reference.usual import led_volts, system_scale
 from electrics.signals import DROPS, GROUND_SWITCHED, RELEASED
 from electrics.vocabulary import Arrangement, BrakeWithHazard, Function
 
-__all__ = ["FactoryCircuit", "Lamps", "Spot", "Vehicle", "factory_circuit"]
+__all__ = ["CircuitSpot", "FactoryCircuit", "Lamps", "VehicleDescription", "factory_circuit"]
 
 FLASHER = "flasher"
 BLEED_OHM = 10_000.0
@@ -65,7 +65,7 @@ DIMMED = tuple(function for function in Function if "_dimmed" in function)
 """Of rear lamps that brake and flash on one wire, and what also dims: behind a fuse that both sides share."""
 
 
-def factory_circuit(vehicle: Vehicle) -> FactoryCircuit:
+def factory_circuit(vehicle: VehicleDescription) -> FactoryCircuit:
     """Build the circuit that the factory built.
 
     Parameters
@@ -80,11 +80,11 @@ def factory_circuit(vehicle: Vehicle) -> FactoryCircuit:
 
 
 class _Loom:
-    def __init__(self, vehicle: Vehicle) -> None:
+    def __init__(self, vehicle: VehicleDescription) -> None:
         self.vehicle = vehicle
         self.scale = system_scale(vehicle.system_v)
         self.elements: list[Element] = []
-        self.spots: dict[str, Spot] = {}
+        self.spots: dict[str, CircuitSpot] = {}
         self.sockets: dict[Function, list[Socket]] = {}
         self.stated = {function: (bulbs()[name], count) for function, name, count in vehicle.bulbs}
         self.add(
@@ -134,7 +134,7 @@ class _Loom:
             size = LampSize.of(self.stated[function][0], size.led_a)
         self.light(name, node, ground, size, self.lamps_at(place, function))
         self.sockets.setdefault(function, []).append(Socket(name, place, node, ground, size))
-        self.spots[f"{place}: {function}"] = Spot(node, function, variant)
+        self.spots[f"{place}: {function}"] = CircuitSpot(node, function, variant)
 
     def lamps_at(self, place: str, function: Function) -> Lamps:
         """What shines there: as somebody stated of the circuit, else as in the rest of that end."""
@@ -166,9 +166,9 @@ class _Loom:
 
     def finish(self) -> FactoryCircuit:
         vehicle = self.vehicle
-        self.spots["fuse box: battery"] = Spot("bat", Function.BATTERY, "plain")
-        self.spots["fuse box: ignition"] = Spot("ign", Function.IGNITION, "plain")
-        self.spots["rear left: ground"] = Spot("rear_left_gnd", Function.GROUND, "plain")
+        self.spots["fuse box: battery"] = CircuitSpot("bat", Function.BATTERY, "plain")
+        self.spots["fuse box: ignition"] = CircuitSpot("ign", Function.IGNITION, "plain")
+        self.spots["rear left: ground"] = CircuitSpot("rear_left_gnd", Function.GROUND, "plain")
         self.tails()
         self.stops()
         self.turns()
@@ -257,7 +257,7 @@ class _Loom:
             nodes = {"86": out, "85": "gnd", "30": "gnd", "87": node}
             self.add(Relay(name=f"{name} sink", nodes=nodes).scaled(self.scale))
         self.light(f"{name} lamp", *((supply, node) if by_ground else (node, "gnd")), MAIN)
-        self.spots[place + again] = Spot(node, function, variant)
+        self.spots[place + again] = CircuitSpot(node, function, variant)
 
     def fed(self, name: str, supply: str, out: str, feed: Feed) -> None:
         """An output that is on, pulses and flashes with what a feed says."""
@@ -285,7 +285,7 @@ class _Loom:
                 f"tow socket {function} output", supply, node, Feed(dims=feed.full) if variant == "pulsed" else feed
             )
             self.add(Resistor(name=f"tow socket {function} bleed", nodes={"from": node, "to": "gnd"}, ohm=BLEED_OHM))
-            self.spots[f"{TOW}: {function}"] = Spot(node, function, variant)
+            self.spots[f"{TOW}: {function}"] = CircuitSpot(node, function, variant)
 
     def extra_daytime(self, variant: str) -> None:
         """One more daytime lamp, which burns in a way of its own."""
@@ -298,7 +298,7 @@ class _Loom:
         if habit == "dims":
             self.output(f"{name} dimmer", live, node, dims_with=("park",), duty=0.25)
         self.light(f"{name} lamp", node, "gnd", DAYTIME)
-        self.spots[f"extra: {Function.DRL}_{variant}"] = Spot(node, Function.DRL, variant)
+        self.spots[f"extra: {Function.DRL}_{variant}"] = CircuitSpot(node, Function.DRL, variant)
 
     def tails(self) -> None:
         vehicle = self.vehicle
@@ -334,13 +334,13 @@ class _Loom:
         if vehicle.ground_switched_stop:
             self.light("rear stop lamp", supply, "stop_ground", MAIN, vehicle.rear)
             self.switch("brake switch", "stop_ground", "gnd", ("brake",))
-            self.spots["rear: stop"] = Spot("stop_ground", Function.STOP, GROUND_SWITCHED)
+            self.spots["rear: stop"] = CircuitSpot("stop_ground", Function.STOP, GROUND_SWITCHED)
             return
         if self.watches_all:
             self.output("stop output", supply, "stop", full_with=("brake",), law_v=12.8 * self.scale)
         else:
             self.switch("brake switch", supply, "stop", ("brake",))
-        self.spots["turn switch: stop_switch"] = Spot("stop", Function.STOP_SWITCH, "plain")
+        self.spots["turn switch: stop_switch"] = CircuitSpot("stop", Function.STOP_SWITCH, "plain")
         is_combined = vehicle.scenario.arrangement is Arrangement.COMBINED
         if not is_combined and not vehicle.one_wire:
             for side in SIDES:
@@ -389,12 +389,12 @@ class _Loom:
                     self.switch(f"stop through turn switch {side}", "stop", both, ("brake",), (side,))
             self.lamp(f"{side} stop and turn lamp", both, f"rear {side}", MAIN, Function(both))
         self.pilots()
-        self.spots["turn switch: hazard_feed"] = Spot(supply, Function.HAZARD_FEED, "plain")
+        self.spots["turn switch: hazard_feed"] = CircuitSpot(supply, Function.HAZARD_FEED, "plain")
         if not by_computer:
-            self.spots["turn switch: flasher_out"] = Spot("flash", Function.FLASHER_OUT, "plain")
+            self.spots["turn switch: flasher_out"] = CircuitSpot("flash", Function.FLASHER_OUT, "plain")
         for side, turn in PILOT_FEEDS.items():
             name = Function(f"pilot_{side}")
-            self.spots[f"dash: {name}"] = Spot(turn, name, "plain")
+            self.spots[f"dash: {name}"] = CircuitSpot(turn, name, "plain")
 
     def combined_output(self, name: str, supply: str, out: str, side: str, **values: Any) -> None:
         flash_wins = self.vehicle.scenario.brake_with_hazard is BrakeWithHazard.FLASH_WINS
@@ -409,7 +409,7 @@ class _Loom:
         feed = f"tail_{side}" if self.vehicle.sides_apart else "tail"
         name = f"{side} side marker"
         self.light(name, feed, turn, MARKER, self.vehicle.front)
-        self.spots[f"side {side}: {Function.MARKER_BETWEEN}"] = Spot(feed, Function.MARKER_BETWEEN, side, name)
+        self.spots[f"side {side}: {Function.MARKER_BETWEEN}"] = CircuitSpot(feed, Function.MARKER_BETWEEN, side, name)
 
     def pilots(self) -> None:
         if self.vehicle.pilot == "one":
@@ -419,7 +419,7 @@ class _Loom:
             for side, turn in PILOT_FEEDS.items():
                 self.add(Diode(name=f"pilot diode {side}", nodes={"anode": turn, "cathode": fed}, part="1N4004"))
             self.light("turn pilot", fed, back, PILOT)
-            self.spots["dash: pilot"] = Spot(fed, Function.PILOT, "plain")
+            self.spots["dash: pilot"] = CircuitSpot(fed, Function.PILOT, "plain")
             self.add(Joint(name="pilot ground", nodes={"from": back, "to": "gnd"}))
 
     def one_wire(self) -> None:
@@ -486,15 +486,17 @@ class _Loom:
     def odd_ends(self) -> None:
         """A bus wire, a wire that ends blunt, a feed whose fuse is out."""
         self.add(Bus(name="bus", nodes={"line": "bus_high", "31": "gnd"}))
-        self.spots["behind the panel: data"] = Spot("bus_high", Function.DATA, "fast")
+        self.spots["behind the panel: data"] = CircuitSpot("bus_high", Function.DATA, "fast")
         self.add(Wire(name="blunt wire", nodes={"from": "blunt", "to": "blunt_end"}, length_m=1.0))
-        self.spots["behind the panel: spare"] = Spot("blunt", Function.SPARE, "plain")
+        self.spots["behind the panel: spare"] = CircuitSpot("blunt", Function.SPARE, "plain")
         self.light("dead lamp", "dead", "gnd", MAIN)
-        self.spots["behind the panel: dead_feed"] = Spot("dead", Function.DEAD_FEED, "main")
+        self.spots["behind the panel: dead_feed"] = CircuitSpot("dead", Function.DEAD_FEED, "main")
 
     def trailer(self) -> None:
         """The socket's feeds: what the rear lamps have, and an output for electric trailer brakes."""
         supply = self.fused("trailer", "bat", 30)
         self.add(BrakeController(name="brake controller", nodes={"supply": supply, "out": "trailer_brakes"}))
         self.light("trailer brakes", "trailer_brakes", "gnd", MAGNETS)
-        self.spots["trailer socket: brake_controller"] = Spot("trailer_brakes", Function.BRAKE_CONTROLLER, "plain")
+        self.spots["trailer socket: brake_controller"] = CircuitSpot(
+            "trailer_brakes", Function.BRAKE_CONTROLLER, "plain"
+        )

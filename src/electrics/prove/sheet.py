@@ -22,11 +22,11 @@ from electrics.vocabulary import FUNCTIONS, Control, Function, Instrument, State
 
 __all__ = [
     "CheckKind",
-    "Lamp",
     "Line",
     "Measure",
     "Outcome",
     "Sheet",
+    "SheetLamp",
     "SheetVerdict",
     "judge_reading",
     "make_sheet",
@@ -59,7 +59,7 @@ class SheetVerdict(StrEnum):
 
 
 @dataclass(frozen=True)
-class Lamp:
+class SheetLamp:
     """A lamp to watch: a factory lamp on an identified wire, or the added one.
 
     Attributes
@@ -109,7 +109,7 @@ class Line:
     key: str
     state: State
     kind: CheckKind
-    lamp: Lamp | None
+    lamp: SheetLamp | None
     expected: Signal
     measure: Measure | None
 
@@ -197,8 +197,8 @@ def make_sheet(
     Sheet
     """
     found = {function for function in factory if kind_of(function).has_lamp}
-    lamps = [Lamp(f"added:{lead}" if lead else "added", wanted, is_added=True) for lead, wanted in added.items()]
-    lamps += [Lamp(f"factory:{f}", parse_wanted(str(f)), is_added=False) for f in FUNCTIONS if f in found]
+    lamps = [SheetLamp(f"added:{lead}" if lead else "added", wanted, is_added=True) for lead, wanted in added.items()]
+    lamps += [SheetLamp(f"factory:{f}", parse_wanted(str(f)), is_added=False) for f in FUNCTIONS if f in found]
     states = [*STATES, *(["fog_rear"] if Function.FOG_REAR in found else [])]
     states += [str(state) for state in proving_states(added.values())]
     asked = dict.fromkeys(parse_state(state) for state in states)
@@ -270,7 +270,7 @@ def read_measure(measure: Measure, text: str) -> Reading:
     return reading
 
 
-def _lamp_line(state: State, lamp: Lamp, scenario: Scenario) -> Line:
+def _lamp_line(state: State, lamp: SheetLamp, scenario: Scenario) -> Line:
     expected = lamp.does.signal(state, scenario)
     kind = CheckKind.MUST_NOT if expected == DARK else CheckKind.MUST
     return Line(f"{state}|{lamp.id}", state, kind, lamp, expected, None)

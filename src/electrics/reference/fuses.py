@@ -7,14 +7,14 @@ from functools import cache
 
 from electrics.reference.tables import Table, read_table
 
-__all__ = ["CONTINUOUS_SHARE", "Fuse", "fuse_name", "fuses"]
+__all__ = ["CONTINUOUS_SHARE", "FuseRating", "fuse_name", "fuses"]
 
 CONTINUOUS_SHARE = 0.8
 """Share of its rating that a fuse may carry for long [-] (common practice)."""
 
 
 @dataclass(frozen=True)
-class Fuse:
+class FuseRating:
     """A standard blade fuse."""
 
     rating_a: float
@@ -22,9 +22,11 @@ class Fuse:
 
 
 @cache
-def fuses() -> Table[Fuse]:
+def fuses() -> Table[FuseRating]:
     """The standard blade fuses, smallest first, by rating."""
-    return read_table("blade_fuses", ("rating_a", "colour"), lambda row: Fuse(float(row["rating_a"]), row["colour"]))
+    return read_table(
+        "blade_fuses", ("rating_a", "colour"), lambda row: FuseRating(float(row["rating_a"]), row["colour"])
+    )
 
 
 def fuse_name(rating: str) -> str:

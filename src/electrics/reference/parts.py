@@ -13,9 +13,9 @@ from electrics.reference.tables import Table, read_table
 __all__ = [
     "BODY_LIMIT_C",
     "RATED_AT_C",
-    "Diode",
     "HousedResistor",
-    "Module",
+    "ListedDiode",
+    "ListedModule",
     "blow_time_s",
     "diodes",
     "housed_resistors",
@@ -35,7 +35,7 @@ DRIFT_V_PER_K = 0.002
 
 
 @dataclass(frozen=True)
-class Diode:
+class ListedDiode:
     """One type of rectifier: its rating, and the drop at it."""
 
     part: str
@@ -73,7 +73,7 @@ class HousedResistor:
 
 
 @dataclass(frozen=True)
-class Module:
+class ListedModule:
     """A part that works on one system only, as it is sold: which [V], and what an output bears [A]; 0 for a bulb."""
 
     part: str
@@ -82,22 +82,22 @@ class Module:
 
 
 @cache
-def modules() -> Table[Module]:
+def modules() -> Table[ListedModule]:
     """The modules, timed relays and bulbs of a kind that there are, by part, system and output."""
     return read_table(
         "modules",
         ("key", "part", "system_v", "output_a"),
-        lambda row: Module(row["part"], int(row["system_v"]), float(row["output_a"])),
+        lambda row: ListedModule(row["part"], int(row["system_v"]), float(row["output_a"])),
     )
 
 
 @cache
-def diodes() -> Table[Diode]:
+def diodes() -> Table[ListedDiode]:
     """The generic rectifiers, by part number."""
     return read_table(
         "diodes",
         ("part", "family", "rated_a", "drop_at_rated_v", "reverse_v"),
-        lambda row: Diode(
+        lambda row: ListedDiode(
             row["part"], row["family"], float(row["rated_a"]), float(row["drop_at_rated_v"]), float(row["reverse_v"])
         ),
     )

@@ -17,7 +17,7 @@ from typing import Generic, TypeVar
 
 from electrics.errors import TableError
 
-__all__ = ["BASES", "Source", "Table", "read_table", "sources"]
+__all__ = ["BASES", "Citation", "Table", "read_table", "sources"]
 
 Row = TypeVar("Row")
 
@@ -25,7 +25,7 @@ BASES = ("published", "from memory", "common practice", "estimate")
 
 
 @dataclass(frozen=True)
-class Source:
+class Citation:
     """Where the numbers of a row come from."""
 
     key: str
@@ -57,11 +57,11 @@ class Table(Generic[Row]):
 
 
 @cache
-def sources() -> dict[str, Source]:
+def sources() -> dict[str, Citation]:
     """Every source that a row may name, by key."""
     text = files("electrics.reference").joinpath("sources.toml").read_text("utf-8")
     return {
-        key: Source(key, entry["author"], entry["title"], entry["edition"], entry["note"])
+        key: Citation(key, entry["author"], entry["title"], entry["edition"], entry["note"])
         for key, entry in tomllib.loads(text).items()
     }
 

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from electrics.circuit.elements import Battery, Lamp, Led
-from electrics.circuit.findings import Finding, findings
+from electrics.circuit.findings import CircuitFinding, findings
 from electrics.circuit.simulate import GLOWS, Simulation, simulate
 from electrics.lighting.vehicle import FactoryCircuit
 from electrics.vocabulary import State
@@ -63,12 +63,12 @@ def _solved_before(factory: FactoryCircuit) -> dict[State, Before]:
     return {}
 
 
-def new_since(found: Iterable[Finding], before: frozenset[tuple[str, str]]) -> tuple[Finding, ...]:
+def new_since(found: Iterable[CircuitFinding], before: frozenset[tuple[str, str]]) -> tuple[CircuitFinding, ...]:
     """What was not found before, by rule and subject."""
     return tuple(finding for finding in found if (finding.rule, finding.subject) not in before)
 
 
-def disturbed(simulation: Simulation, before: Before, gone: frozenset[str]) -> tuple[Finding, ...]:
+def disturbed(simulation: Simulation, before: Before, gone: frozenset[str]) -> tuple[CircuitFinding, ...]:
     """Factory lamps that look another way than before in some case: the first case of each."""
     found = []
     for (name, branch), was in before.light.items():
@@ -81,6 +81,8 @@ def disturbed(simulation: Simulation, before: Before, gone: frozenset[str]) -> t
             case = simulation.cases.all[n]
             phase = "lit" if case.lit else "dark"
             found.append(
-                Finding("factory_lamp", "error", name, str(case.state), phase, float(now[n]), float(was[n]), "share")
+                CircuitFinding(
+                    "factory_lamp", "error", name, str(case.state), phase, float(now[n]), float(was[n]), "share"
+                )
             )
     return tuple(found)

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from electrics.circuit.elements import Battery, Fuse, Lamp
-from electrics.circuit.findings import Finding
+from electrics.circuit.findings import CircuitFinding
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import GLOWS, Simulation
 from electrics.design.design import OTHER_LAMPS
@@ -24,15 +24,15 @@ ALIKE = 1.25
 """Over what the factory lost on the same feed, that still counts as the same [-] (estimate)."""
 
 
-def woken(simulation: Simulation) -> tuple[Finding, ...]:
+def woken(simulation: Simulation) -> tuple[CircuitFinding, ...]:
     """Other lamps of a towed car that the wires to it light: the first case of each."""
-    found: dict[str, Finding] = {}
+    found: dict[str, CircuitFinding] = {}
     names = [element.name for element in simulation.network.of(Lamp) if element.name.startswith(OTHER_LAMPS)]
     for point in simulation.points:
         for name in names:
             if (light := point.light(name)) > GLOWS:
                 where = (str(point.case.state), "lit" if point.case.lit else "dark")
-                found.setdefault(name, Finding("factory_lamp", "error", name, *where, light, 0.0, "share"))
+                found.setdefault(name, CircuitFinding("factory_lamp", "error", name, *where, light, 0.0, "share"))
     return tuple(found.values())
 
 
@@ -40,7 +40,7 @@ def losses(
     simulation: Simulation,
     lamps: Mapping[str, NDArray[np.float64] | None],
     before: Mapping[str, NDArray[np.float64]] = NOTHING,
-) -> tuple[Finding, ...]:
+) -> tuple[CircuitFinding, ...]:
     """Lamps whose feed or ground loses too much while they burn: the worst state of each.
 
     One that stands in for another, or hangs on a factory lamp's feed, may lose on its feed what that lost from the
@@ -54,7 +54,7 @@ def losses(
     before : mapping of str to ndarray (n_cases,)
         What every factory lamp lost on its feed before anything was added [V].
     """
-    found: dict[tuple[str, str], Finding] = {}
+    found: dict[tuple[str, str], CircuitFinding] = {}
     network = simulation.network
     hangs = {name: network[name].at("from") for name in before if name in network}
     parts = [(each.at(each.in_line[0]), each.at(each.in_line[1])) for each in network.elements if each.in_line]
@@ -87,7 +87,7 @@ def losses(
                 case = simulation.cases.all[worst]
                 where = (str(case.state), "lit" if case.lit else "dark")
                 values = float(loss_v[worst]), float(limit_v[worst])
-                found[rule, name] = Finding(rule, "warning", name, *where, *values, "V")
+                found[rule, name] = CircuitFinding(rule, "warning", name, *where, *values, "V")
     return tuple(found.values())
 
 

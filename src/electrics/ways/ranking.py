@@ -10,14 +10,14 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 
-from electrics.circuit.findings import Finding
+from electrics.circuit.findings import CircuitFinding
 from electrics.vocabulary import State
 from electrics.ways.search import Candidate
-from electrics.ways.trial import Trial
+from electrics.ways.trial import WayTrial
 
 __all__ = ["Judged", "Tries", "rank"]
 
-Tries = Callable[[Candidate], Trial | None]
+Tries = Callable[[Candidate], WayTrial | None]
 """Puts a candidate on the vehicle's circuit; None where a circuit that it taps is not modelled."""
 
 
@@ -26,7 +26,7 @@ class Judged:
     """A candidate with what its trial showed, if it was tried, and which upsets a cure of how many parts ends."""
 
     candidate: Candidate
-    trial: Trial | None
+    trial: WayTrial | None
     curable: Mapping[str, int] = field(default_factory=dict, compare=False)
 
     @property
@@ -39,7 +39,7 @@ class Judged:
         return tuple(state for state in known if state in found)
 
     @property
-    def upsets(self) -> tuple[Finding, ...]:
+    def upsets(self) -> tuple[CircuitFinding, ...]:
         return self.trial.upsets if self.trial else ()
 
     @property

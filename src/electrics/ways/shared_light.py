@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 
-from electrics.circuit.findings import RULES, Finding
+from electrics.circuit.findings import RULES, CircuitFinding
 from electrics.circuit.simulate import Simulation
 from electrics.design.units import Lead
 from electrics.signals import Level, Signal
@@ -42,8 +42,8 @@ def own_light(seen: Signal, wish: Signal, also: tuple[bool, bool] | None) -> Sig
 
 
 def without_shared(
-    found: Sequence[Finding], simulation: Simulation, lamps: Sequence[Sequence[str]], shared: Sequence[Shared]
-) -> tuple[Finding, ...]:
+    found: Sequence[CircuitFinding], simulation: Simulation, lamps: Sequence[Sequence[str]], shared: Sequence[Shared]
+) -> tuple[CircuitFinding, ...]:
     """Findings but those of lamps that are lit along with another lead of their unit.
 
     Parameters

@@ -14,12 +14,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from electrics.circuit.elements import Element, Relay
-from electrics.circuit.findings import Finding, findings
+from electrics.circuit.findings import CircuitFinding, findings
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import GLOWS, Simulation, simulate
 from electrics.design.assemble import bare
 from electrics.design.forms import Form
-from electrics.design.groups import DASH_SPOT, Feed, Group, Load, Tap
+from electrics.design.groups import DASH_SPOT, GroupFeed, GroupTap, LeadLoad, WiredGroup
 from electrics.design.netlist import PLACEHOLDER, Netlist
 from electrics.design.sources import own_feed
 from electrics.design.states import TABLE_STATES
@@ -37,7 +37,7 @@ __all__ = [
     "Installed",
     "Replaced",
     "Together",
-    "Trial",
+    "WayTrial",
     "gone_of",
     "places_of",
     "try_installed",
@@ -54,7 +54,7 @@ ADDED = "added"
 
 
 @dataclass(frozen=True)
-class Trial:
+class WayTrial:
     """What a candidate does on the vehicle.
 
     Attributes
@@ -75,7 +75,7 @@ class Trial:
     shows: Mapping[State, Signal]
     seen_on: Mapping[State, Scenario]
     wrong: tuple[State, ...]
-    upsets: tuple[Finding, ...]
+    upsets: tuple[CircuitFinding, ...]
     nodes: tuple[str, ...] = ()
 
 
@@ -97,7 +97,7 @@ def try_out(
     count: int = 1,
     each_a: float | None = None,
     states: Sequence[State] = TABLE_STATES,
-) -> Trial:
+) -> WayTrial:
     """Attach a form of hook-up to a vehicle and see.
 
     Parameters
@@ -120,7 +120,7 @@ def try_out(
     """
     one = Attachment(form, lead, tuple(nodes), count, each_a or lead.each_a)
     found = try_together([one], factories, states=states)
-    return Trial(found.simulation, found.shows[0], found.seen_on[0], found.wrong[0], found.upsets, found.nodes[0])
+    return WayTrial(found.simulation, found.shows[0], found.seen_on[0], found.wrong[0], found.upsets, found.nodes[0])
 
 
 Replaced = tuple[Function, tuple[str, ...], int]
@@ -149,7 +149,7 @@ class Together:
     shows: tuple[Mapping[State, Signal], ...]
     seen_on: tuple[Mapping[State, Scenario], ...]
     wrong: tuple[tuple[State, ...], ...]
-    upsets: tuple[Finding, ...]
+    upsets: tuple[CircuitFinding, ...]
     nodes: tuple[tuple[str, ...], ...]
 
 
@@ -205,7 +205,7 @@ def _merged(found: Sequence[Together], states: Sequence[State]) -> Together:
         shows.append({state: each.shows[n][state] for state, each in speaks.items()})
         seen_on.append({state: each.seen_on[n][state] for state, each in speaks.items()})
         wrong.append(tuple(state for state, each in speaks.items() if state in each.wrong[n]))
-    upsets: dict[tuple[str, str, str], Finding] = {}
+    upsets: dict[tuple[str, str, str], CircuitFinding] = {}
     for upset in (upset for each in found for upset in each.upsets):
         upsets.setdefault(upset.key, upset)
     return Together(first.simulation, tuple(shows), tuple(seen_on), tuple(wrong), tuple(upsets.values()), first.nodes)
@@ -232,17 +232,18 @@ def _sources(netlist: Netlist, n: int) -> Iterator[str]:
         yield netlist.root(own_feed(tap.key, f"w{n} {i}")[1]) if tap.is_own else tap.key
 
 
-def _group(n: int, each: Attachment) -> Group:
+def _group(n: int, each: Attachment) -> WiredGroup:
     """A lead with its way, as a design is laid out from; sizes come later, so it is fed by the thickest wire."""
     name = f"{ADDED} {n + 1}" if n else ADDED
     lead = replace(each.lead, lamps=each.count)
     unit = Unit(name, name, None, lead.side, (lead,), each.count)
     taps = tuple(
-        Tap(node, node, "", DASH_SPOT, Function.SPARE, is_own=node.startswith("@"), fuse_a=0.0) for node in each.nodes
+        GroupTap(node, node, "", DASH_SPOT, Function.SPARE, is_own=node.startswith("@"), fuse_a=0.0)
+        for node in each.nodes
     )
     wire = max(conductors(WireStandard.AWG), key=lambda wire: wire.area_mm2)
-    feed = Feed(wire, wire.largest_fuse_a, None, PLACEHOLDER)
-    return Group(each.form, taps, (Load(unit, lead, each.count * each.each_a, DASH_SPOT),), feed)
+    feed = GroupFeed(wire, wire.largest_fuse_a, None, PLACEHOLDER)
+    return WiredGroup(each.form, taps, (LeadLoad(unit, lead, each.count * each.each_a, DASH_SPOT),), feed)
 
 
 @dataclass(frozen=True)
@@ -381,11 +382,11 @@ def _solved(
     return Together(simulation, tuple(shows), seen_on, tuple(in_order), upsets, ())
 
 
-def _never_resting(simulation: Simulation, relays: Sequence[Relay]) -> tuple[Finding, ...]:
+def _never_resting(simulation: Simulation, relays: Sequence[Relay]) -> tuple[CircuitFinding, ...]:
     """Relays whose coil draws current with everything off: they empty the battery, and wear."""
     resting = [state for state in simulation.states if state.is_dead]
     return tuple(
-        Finding("coil_at_rest", "error", relay.name, str(state), "lit", amps, COIL_RESTS_A, "A")
+        CircuitFinding("coil_at_rest", "error", relay.name, str(state), "lit", amps, COIL_RESTS_A, "A")
         for state in resting[:1]
         for relay in relays
         if (amps := abs(simulation.at(state).amps(relay.name, "coil"))) > COIL_RESTS_A
@@ -394,7 +395,7 @@ def _never_resting(simulation: Simulation, relays: Sequence[Relay]) -> tuple[Fin
 
 def _held(
     simulation: Simulation, held: Simulation, relays: Sequence[Relay], states: Sequence[State]
-) -> tuple[Finding, ...]:
+) -> tuple[CircuitFinding, ...]:
     """Relays that stay in only because they were in before: the first state of each."""
     found = []
     for relay in relays:
@@ -406,7 +407,7 @@ def _held(
             if now != then:
                 coil_v = abs(held.at(state).volts(relay.at("86")) - held.at(state).volts(relay.at("85")))
                 where = (str(state), "lit", coil_v, relay.drop_out_v, "V")
-                found.append(Finding("order_matters", "error", relay.name, *where))
+                found.append(CircuitFinding("order_matters", "error", relay.name, *where))
                 break
     return tuple(found)
 

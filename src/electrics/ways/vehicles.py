@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 from electrics.document.vehicle import VehicleFacts
-from electrics.lighting.vehicle import FactoryCircuit, Lamps, Vehicle, factory_circuit
+from electrics.lighting.vehicle import FactoryCircuit, Lamps, VehicleDescription, factory_circuit
 from electrics.reference.functions import Tap, kind_of
 from electrics.reference.usual import running_v
 from electrics.signals import DROPS, GROUND_SWITCHED, Scenario, daytime_of
@@ -110,7 +110,7 @@ def vehicle_with(
     one_wire = any(function.startswith("tail_stop") for function in names)
     pulsed = (Function.TAIL, "pulsed") in functions
     apart = bool(names & {Function.TAIL_LEFT, Function.TAIL_RIGHT}) and not pulsed and Function.TAIL not in names
-    vehicle = Vehicle(
+    vehicle = VehicleDescription(
         system_v=facts.system_v,
         resting_v=volts or running_v(facts.system_v),
         charging_v=volts,

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from electrics.circuit.file import read_circuit
-from electrics.circuit.findings import Finding
+from electrics.circuit.findings import CircuitFinding
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import Point, Simulation, simulate
 from electrics.circuit.spice import spice_deck
@@ -19,7 +19,7 @@ from hailstone.wording.circuit import finding_sentence
 __all__ = ["as_document", "deck_of", "simulate_text"]
 
 
-def simulate_text(text: str, states: Sequence[str]) -> tuple[Simulation, tuple[Finding, ...]]:
+def simulate_text(text: str, states: Sequence[str]) -> tuple[Simulation, tuple[CircuitFinding, ...]]:
     """A circuit file solved in some states (default: those a hook-up is compared in), and what is wrong.
 
     Raises
@@ -47,7 +47,7 @@ def deck_of(text: str, state: str, *, dark: bool) -> str:
 
 
 def as_document(
-    simulation: Simulation, found: Sequence[Finding], ohms: Sequence[tuple[str, str, float]] = ()
+    simulation: Simulation, found: Sequence[CircuitFinding], ohms: Sequence[tuple[str, str, float]] = ()
 ) -> dict[str, Any]:
     """What `--json` prints (docs/formats/simulation.schema.json); `ohms` are two nodes and what is between them."""
     return {

@@ -16,7 +16,7 @@ from electrics.job.file.reading import read_job_file, read_records
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.job.judging import findings_of
 from electrics.job.plan import plan
-from electrics.job.records import Result, Tick, answered
+from electrics.job.records import RecordedResult, RecordedTick, answered
 from electrics.job.ways import Way
 from electrics.judge.finding import Finding
 from electrics.prove.sheet import Line, Outcome
@@ -214,7 +214,7 @@ def _part(row: tuple[int, str, str]) -> dict[str, Any]:
     return {"count": count, "part": name, "detail": detail}
 
 
-def _steps(build: BuildPlan | None, ticks: Sequence[Tick]) -> list[dict[str, Any]]:
+def _steps(build: BuildPlan | None, ticks: Sequence[RecordedTick]) -> list[dict[str, Any]]:
     details: Mapping[str, Sequence[str]] = step_details(build) if build else {}
     stands = {tick.step: "done" if tick.needed else "not needed" for tick in ticks}
     return [
@@ -228,7 +228,7 @@ def _steps(build: BuildPlan | None, ticks: Sequence[Tick]) -> list[dict[str, Any
     ]
 
 
-def _line(line: Line, hookup: HookUpPlan, seen: Result | None) -> dict[str, str]:
+def _line(line: Line, hookup: HookUpPlan, seen: RecordedResult | None) -> dict[str, str]:
     name = (
         proof.lamp_name(line.lamp, hookup.accessory)
         if line.lamp

@@ -10,7 +10,7 @@ from electrics.design.design import OTHER_LAMPS
 from electrics.reference.zones import zone_of
 from electrics.vocabulary import State
 
-__all__ = ["Board", "Glow", "board_of"]
+__all__ = ["Board", "BoardGlow", "board_of"]
 
 COLOURS = {
     "tail": "red",
@@ -34,7 +34,7 @@ TOWED = "towed "
 
 
 @dataclass(frozen=True)
-class Glow:
+class BoardGlow:
     """One lamp on the board.
 
     Attributes
@@ -73,10 +73,10 @@ class Board:
     """
 
     title: str
-    rear: tuple[Glow, ...]
-    front: tuple[Glow, ...]
+    rear: tuple[BoardGlow, ...]
+    front: tuple[BoardGlow, ...]
     rates: tuple[str, ...]
-    side: tuple[Glow, ...] = ()
+    side: tuple[BoardGlow, ...] = ()
     rear_body: str = "car"
     is_right: bool = False
 
@@ -110,12 +110,12 @@ def board_of(
         Of `electrics.reference.zones.bodies`.
     """
     rates = simulation.flash(state)
-    faces: dict[str, list[Glow]] = {REAR: [], FRONT: []}
+    faces: dict[str, list[BoardGlow]] = {REAR: [], FRONT: []}
     taken: dict[tuple[str, int], int] = {}
     is_rate_wrong = any(name in wrong for name in rates)
     is_towed = any(zone.startswith(TOWED) for zone in added.values())
     is_right = "right" in str(state).split("+")
-    side: list[Glow] = []
+    side: list[BoardGlow] = []
     for name, lit, dark in _lamps(simulation, state):
         zone = (added.get(name) or _zone(name)).removeprefix(TOWED)
         face = REAR if "rear" in zone else FRONT
@@ -127,7 +127,7 @@ def board_of(
         beat_s = beats[0] if flashes and beats else 0.0
         share = f"{max(lit, dark):.0%} of its light" if max(lit, dark) < 0.9 or max(lit, dark) > 1.1 else "lit"
         how = f", flashing {60 / beat_s:.0f} a minute" if beat_s else ""
-        glow = Glow(
+        glow = BoardGlow(
             x,
             TOP_Y + STEP_Y * at,
             COLOURS[kind],

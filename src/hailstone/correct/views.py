@@ -17,7 +17,7 @@ from electrics.correct.effects import Effect, causes_of
 from electrics.correct.flasher import believe_flasher, flasher_questions
 from electrics.errors import InputError
 from electrics.job.correction import Correction, Tried, with_cure
-from electrics.job.cures.base import Proposal, Side
+from electrics.job.cures.base import Proposal, WatchedSide
 from electrics.job.plan import Plan, plan
 from electrics.job.sets import FixSet
 from electrics.reference.usual import system_scale
@@ -278,7 +278,7 @@ def _looks(view: Overview) -> dict[str, Any]:
     }
 
 
-def _effect(group: tuple[Effect, ...], sides: tuple[Side, ...]) -> dict[str, Any]:
+def _effect(group: tuple[Effect, ...], sides: tuple[WatchedSide, ...]) -> dict[str, Any]:
     effect = replace(group[0], states=tuple(dict.fromkeys(state for each in group for state in each.states)))
     named = dict.fromkeys(subject for each in group for subject in each.subjects)
     others = [subject for subject in named if subject != effect.finding.subject]

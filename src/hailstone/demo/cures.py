@@ -16,7 +16,7 @@ from hailstone.jobs.services import begin_job
 from hailstone.layers.decision_rows import keep
 from hailstone.layers.decisions import decisions_of
 from hailstone.layers.facts import jobs_with_facts
-from hailstone.layers.places import Place, Wire
+from hailstone.layers.places import SaidPlace, SaidWire
 from hailstone.units.services import begin_units
 
 __all__ = ["load_cures"]
@@ -45,8 +45,8 @@ def load_cures(who: User) -> None:
 def _lamps(job: Job, who: User, leads: tuple[str, ...], places: tuple[tuple[str, str, str], ...]) -> None:
     """Lamps with one wire for each function, measured in every state that tells."""
     for name, kind, side in places:
-        wires = [Wire(str(n), COLOURS[lead]) for n, lead in enumerate(("ground", *leads), start=1)]
-        point = add_point(job, Place(name, kind, side, wires, all_wires=True), who)
+        wires = [SaidWire(str(n), COLOURS[lead]) for n, lead in enumerate(("ground", *leads), start=1)]
+        point = add_point(job, SaidPlace(name, kind, side, wires, all_wires=True), who)
         columns = []
         for state in STATES:
             on = state.split("+")
@@ -133,8 +133,8 @@ def _pulsed(who: User) -> None:
     vehicle = {"make": "Dunlin", "model": "Five", "year": 2014, "market": "", "computer": "yes", "body": "hatchback"}
     facts = {**vehicle, "addition": "running_lamps", "added_count": 2, "added_each_a": 0.1}
     job = begin_job(who, brief("Bread car: running lamps that flicker", arrangement="separate", **facts))
-    wires = [Wire("1", "BK"), Wire("2", "GY/BK"), Wire("3", "BK/RD")]
-    point = add_point(job, Place("left tail lamp", "rear_lamp", "left", wires, all_wires=True), who)
+    wires = [SaidWire("1", "BK"), SaidWire("2", "GY/BK"), SaidWire("3", "BK/RD")]
+    point = add_point(job, SaidPlace("left tail lamp", "rear_lamp", "left", wires, all_wires=True), who)
     off = {"1": "0.0", "2": "0.0", "3": "0.0"}
     columns = {"rest": {}, "park": {"2": "3.0"}, "low": {"2": "3.1"}, "brake": {"3": "12.2"}, "left": {}}
     columns |= {"park+brake": {"2": "3.0", "3": "12.2"}, "reverse": {}, "right": {}, "key": {}}

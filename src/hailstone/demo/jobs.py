@@ -25,17 +25,23 @@ from hailstone.jobs.services import begin_job
 from hailstone.lamp.services import lay_out, try_pair
 from hailstone.layers.facts import jobs_with_facts
 from hailstone.layers.overviews import job_overview
-from hailstone.layers.places import Place, Wire
+from hailstone.layers.places import SaidPlace, SaidWire
 from hailstone.layers.signed import signed_facts, token_of
 from hailstone.layers.wirebook import keep_job
-from hailstone.prove.services import Tick, record, sign, tick
+from hailstone.prove.services import TickState, record, sign, tick
 from hailstone.units.services import begin_units
 from hailstone.wirebook.services import take_in
 
-whole = partial(Place, all_wires=True)
+whole = partial(SaidPlace, all_wires=True)
 """A lamp all of whose wires were listed."""
 
-WIRES = (Wire("1", "BK"), Wire("2", "BN/WH"), Wire("3", "WH/GN"), Wire("4", "YE/BK"), Wire("5", "VT"))
+WIRES = (
+    SaidWire("1", "BK"),
+    SaidWire("2", "BN/WH"),
+    SaidWire("3", "WH/GN"),
+    SaidWire("4", "YE/BK"),
+    SaidWire("5", "VT"),
+)
 
 CHART = {"3": "battery", "5": "turn_left"}
 """What came with the lamps: half of it is wrong."""
@@ -93,7 +99,7 @@ PLUG = (
     ("park+left", "dmm", "in", {"1": "0", "3": "12.3", "5": "0-12", "6": "0.0", "7": "0"}),
 )
 
-FRONT_WIRES = [Wire("1", "BK"), Wire("2", "BN/GN"), Wire("3", "BU/WH")]
+FRONT_WIRES = [SaidWire("1", "BK"), SaidWire("2", "BN/GN"), SaidWire("3", "BU/WH")]
 
 WIRE_BOOK = """make,model,year_from,year_to,access_point,kind,side,pin,colour,function,how,measured_on
 Dunlin,Five,2011,2015,left tail lamp,rear_lamp,left,1,BN,ground,"4 readings: volts DC, ohms",2025-03-11
@@ -124,8 +130,8 @@ def _plug(who: User) -> None:
     facts = {"make": "Tarn", "model": "Fellhound", "year": 2017, "computer": "no", "arrangement": "combined"}
     facts |= {"not_fitted": ["park_left", "park_right"]}
     job = begin_job(who, brief("Rescue trailer: work lamp with reverse", **facts))
-    wires = [Wire(pin.pin, "") for pin in pin_out("blade_7")]
-    point = add_point(job, Place("trailer socket", "blade_7", "", wires), who)
+    wires = [SaidWire(pin.pin, "") for pin in pin_out("blade_7")]
+    point = add_point(job, SaidPlace("trailer socket", "blade_7", "", wires), who)
     read_in(point, PLUG, who)
 
 
@@ -133,7 +139,9 @@ def _mirrors(who: User) -> None:
     """The trap of the trailer fuse: it flashes with left, and it lights with the brake as well."""
     facts = {"addition": "turn_left", "added_count": 1, "added_each_a": 0.3, "year": 2015}
     job = begin_job(who, brief("Mirror turn lamps for a book van", **facts))
-    fuses = add_point(job, Place("trailer fuses", "fuse_box", "", [Wire(n, "") for n in ("F7", "F8", "F9")]), who)
+    fuses = add_point(
+        job, SaidPlace("trailer fuses", "fuse_box", "", [SaidWire(n, "") for n in ("F7", "F8", "F9")]), who
+    )
     off = {"F7": "0", "F8": "0", "F9": "0.01"}
     columns = {"rest": {}, "brake": {"F7": "12.3", "F8": "12.2"}, "left": {"F7": "0-12"}, "right": {"F8": "0-12"}}
     columns |= {"park": {"F9": "12.3"}, "brake+left": {"F7": "0-12", "F8": "12.2"}}
@@ -152,7 +160,7 @@ def _lorry(who: User) -> None:
     facts = {**vehicle, "supply_v": 25.2, "addition": "licence_cutout", "added_count": 2, "added_each_a": 0.2}
     facts |= {"also": "ground_switched_lamp"}
     job = begin_job(who, brief("Horse truck: license lamps off in reverse", **facts))
-    wires = [Wire("1", "BK"), Wire("2", "GY/RD"), Wire("3", "BU/YE")]
+    wires = [SaidWire("1", "BK"), SaidWire("2", "GY/RD"), SaidWire("3", "BU/YE")]
     point = add_point(job, whole("left tail lamp", "rear_lamp", "left", wires), who)
     off = {"1": "0.0", "2": "0.02", "3": "0"}
     columns = {"rest": {}, "park": {"2": "24.8"}, "reverse": {"3": "24.7"}, "brake": {}, "left": {}}
@@ -165,13 +173,13 @@ def _dunlin(who: User) -> None:
     vehicle = {"make": "Dunlin", "model": "Five", "year": 2013, "market": "", "computer": "yes"}
     facts = {**vehicle, "addition": "towed_car", "added_count": 2, "added_each_a": 2.1, "arrangement": "combined"}
     job = begin_job(who, brief("Towed car: lights from the motor home", **facts))
-    wires = [Wire(pin.pin, "") for pin in pin_out("flat_4")]
-    socket = add_point(job, Place("motor home's socket", "flat_4", "", wires), who)
+    wires = [SaidWire(pin.pin, "") for pin in pin_out("flat_4")]
+    socket = add_point(job, SaidPlace("motor home's socket", "flat_4", "", wires), who)
     off = {"1": "0.0", "2": "0.02", "3": "0", "4": "0.0"}
     columns = {"rest": {}, "park": {"2": "12.4"}, "brake": {"3": "12.3", "4": "12.3"}, "left": {"3": "0-12"}}
     columns |= {"right": {"4": "0-12"}, "brake+left": {"3": "0-12", "4": "12.2"}, "low": {"2": "12.4"}}
     read_in(socket, tuple((state, "dmm", "in", off | on) for state, on in columns.items()), who)
-    wires = [Wire("1", "BN"), Wire("2", "GY/BK")]
+    wires = [SaidWire("1", "BN"), SaidWire("2", "GY/BK")]
     own = add_point(job, whole("left tail lamp", "rear_lamp", "left", wires), who)
     off = {"1": "0.0", "2": "0.02"}
     columns = {"rest": {}, "park": {"2": "2.9"}, "brake": {"2": "12.2"}, "left": {"2": "0-12"}, "reverse": {}}
@@ -192,7 +200,7 @@ def _pipit(who: User) -> None:
     vehicle = {"make": "Pipit", "model": "125", "year": 2020, "market": "", "computer": "no"}
     facts = {**vehicle, "addition": "high_stop", "added_count": 1, "added_each_a": 0.3}
     job = begin_job(who, brief("Pancake outfit: extra stop lamp on the box", **facts))
-    wires = [Wire("1", "GN"), Wire("2", "RD"), Wire("3", "BN")]
+    wires = [SaidWire("1", "GN"), SaidWire("2", "RD"), SaidWire("3", "BN")]
     point = add_point(job, whole("rear lamp", "rear_lamp", "left", wires), who)
     off = {"1": "12.5", "2": "12.5", "3": "0"}
     columns = {"rest": {}, "brake": {"1": "0.1"}, "park": {"3": "12.2"}, "left": {}, "reverse": {}, "right": {}}
@@ -220,7 +228,7 @@ def _finished(who: User) -> None:
     circuit = {"fed_by": "plain", "host_bulb": "P21W", "host_count": 2, "host_fuse_a": 10.0, "host_wire": "18"}
     decide(job, who, choice, circuits={"reverse": circuit})
     for step in STEPS:
-        tick(job, step, Tick.DONE, who)
+        tick(job, step, TickState.DONE, who)
     view = job_overview(job.id)
     if view.proof is None:
         raise RuntimeError("the demo's finished job has no test sheet")

@@ -22,7 +22,7 @@ from hailstone.hookup.shapes import (
     CircuitView,
     Dot,
     Label,
-    Run,
+    WireRun,
     colours_of,
     in_lines,
     number_of,
@@ -94,7 +94,7 @@ class _Drawing:
         self.places: dict[Knot, _Place] = {}
         self.next_lane = 0
         self.boxes: list[Box] = []
-        self.runs: list[Run] = []
+        self.runs: list[WireRun] = []
         self.joints: list[Dot] = []
         self.labels: list[Label] = []
         self.grounds: list[tuple[float, float]] = []

@@ -9,11 +9,11 @@ from electrics.signals import DARK, Signal
 from electrics.vocabulary import State
 from hailstone.wording.words import listed, signal_name, state_name
 
-__all__ = ["Cell", "Column", "Matrix", "Row", "matrix_of"]
+__all__ = ["Matrix", "MatrixCell", "MatrixColumn", "MatrixRow", "matrix_of"]
 
 
 @dataclass(frozen=True)
-class Cell:
+class MatrixCell:
     """What one lead shows in one state."""
 
     got: str
@@ -27,7 +27,7 @@ class Cell:
 
 
 @dataclass(frozen=True)
-class Column:
+class MatrixColumn:
     """States in which all leads show the same: the first of them, and the names of the others."""
 
     state: State
@@ -42,11 +42,11 @@ class Column:
 
 
 @dataclass(frozen=True)
-class Row:
+class MatrixRow:
     """One lead: each cell, and whether its column is the one that is looked at."""
 
     lead: LeadPlan
-    cells: tuple[tuple[Cell, bool], ...]
+    cells: tuple[tuple[MatrixCell, bool], ...]
 
     @property
     def wrong(self) -> int:
@@ -58,8 +58,8 @@ class Row:
 class Matrix:
     """The whole table; `differing` says in words what is ringed."""
 
-    columns: tuple[Column, ...]
-    rows: tuple[Row, ...]
+    columns: tuple[MatrixColumn, ...]
+    rows: tuple[MatrixRow, ...]
     differing: tuple[str, ...]
     is_solved: bool
     states: int
@@ -77,17 +77,17 @@ def matrix_of(plan: HookUpPlan, at: State, *, is_unfolded: bool = False) -> Matr
     for n, state in enumerate(states):
         folded.setdefault((n,) if is_unfolded else cells[state], []).append(state)
     columns = tuple(
-        Column(group[0], state_name(group[0]), tuple(state_name(each) for each in group[1:]), at in group)
+        MatrixColumn(group[0], state_name(group[0]), tuple(state_name(each) for each in group[1:]), at in group)
         for group in folded.values()
     )
     rows = tuple(
-        Row(lead, tuple((cells[column.state][n], column.is_at) for column in columns))
+        MatrixRow(lead, tuple((cells[column.state][n], column.is_at) for column in columns))
         for n, lead in enumerate(plan.leads)
     )
     return Matrix(columns, rows, _differing(plan, cells), plan.pictured is not None, len(states))
 
 
-def _cell(plan: HookUpPlan, lead: LeadPlan, place: int | None, state: State) -> Cell:
+def _cell(plan: HookUpPlan, lead: LeadPlan, place: int | None, state: State) -> MatrixCell:
     """A lead in a state: as solved where it has a place in the design, else by the logic of its way, else dark."""
     solved = plan.pictured
     wanted: Signal = lead.lead.wanted.signal(state, plan.scenarios[0])
@@ -98,10 +98,10 @@ def _cell(plan: HookUpPlan, lead: LeadPlan, place: int | None, state: State) -> 
     elif lead.shown is not None and state in lead.shown.candidate.states:
         _, got, wanted = lead.shown.candidate.difference(state)
         is_wrong = state in lead.shown.candidate.wrong
-    return Cell(signal_name(got), signal_name(wanted), is_wrong)
+    return MatrixCell(signal_name(got), signal_name(wanted), is_wrong)
 
 
-def _differing(plan: HookUpPlan, cells: dict[State, tuple[Cell, ...]]) -> tuple[str, ...]:
+def _differing(plan: HookUpPlan, cells: dict[State, tuple[MatrixCell, ...]]) -> tuple[str, ...]:
     """What is ringed, a sentence for each lead and mistake."""
     found: dict[tuple[int, str, str], list[State]] = {}
     for state, row in cells.items():

@@ -13,7 +13,7 @@ __all__ = [
     "CircuitView",
     "Dot",
     "Label",
-    "Run",
+    "WireRun",
     "colours_of",
     "in_lines",
     "number_of",
@@ -47,7 +47,7 @@ class Box:
 
 
 @dataclass(frozen=True)
-class Run:
+class WireRun:
     """A wire through points, in its base and tracer colour.
 
     `is_live` where it carries voltage, `is_back` where that comes by back-feed.
@@ -89,7 +89,7 @@ class CircuitView:
     height: float
     columns: tuple[tuple[float, float, str], ...]
     boxes: tuple[Box, ...]
-    runs: tuple[Run, ...]
+    runs: tuple[WireRun, ...]
     joints: tuple[Dot, ...]
     labels: tuple[Label, ...]
     lamp: Box
@@ -143,6 +143,6 @@ def colours_of(colour: str) -> tuple[str, str]:
 
 def run_of(
     points: Sequence[tuple[float, float]], colour: tuple[str, str], *, is_live: bool, is_back: bool = False
-) -> Run:
+) -> WireRun:
     """A wire through some points."""
-    return Run("M" + " L".join(f"{x:g} {y:g}" for x, y in points), *colour, is_live, is_back)
+    return WireRun("M" + " L".join(f"{x:g} {y:g}" for x, y in points), *colour, is_live, is_back)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from electrics.circuit.cases import is_flashing
-from electrics.circuit.findings import Finding
+from electrics.circuit.findings import CircuitFinding
 from electrics.design.accessories import mid_sentence
 from electrics.design.host_circuit import CircuitPlan
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
@@ -239,7 +239,7 @@ def joint_notes(lead: LeadPlan, school: School) -> list[str]:
     return notes
 
 
-def cure_sentence(upsets: Iterable[Finding], school: School) -> str:
+def cure_sentence(upsets: Iterable[CircuitFinding], school: School) -> str:
     """The shop's way of curing lamps that are taken for dead; empty where none are."""
     if not {"flash_rate", "outage_warning"} & {finding.rule for finding in upsets}:
         return ""

@@ -28,9 +28,9 @@ from hailstone.layers.beliefs import beliefs, steps
 from hailstone.layers.facts import jobs_with_readings
 from hailstone.layers.job_facts import setup_of
 from hailstone.layers.lacks import NOT_FITTED
-from hailstone.layers.places import Place
+from hailstone.layers.places import SaidPlace
 from hailstone.layers.progress import Overview
-from hailstone.shop.switches import MORE, STRIP, Switch, switches
+from hailstone.shop.switches import MORE, STRIP, StripSwitch, switches
 from hailstone.wording import advice, words
 
 MAY_BE = 0.2
@@ -101,15 +101,15 @@ class Bench:
     belief: Belief
     setup: Setup
     supply: str
-    strip: tuple[Switch, ...]
-    more: tuple[Switch, ...]
+    strip: tuple[StripSwitch, ...]
+    more: tuple[StripSwitch, ...]
     past: tuple[Column, ...]
     rows: tuple[Row, ...]
     step: Step | None
     later: tuple[Step, ...]
     face: Face | None
     groups: tuple[tuple[str, list[ShownPlace]], ...]
-    mirror: Place | None
+    mirror: SaidPlace | None
     photo: Photo | None
     news: News
 

@@ -14,7 +14,7 @@ from electrics.formats.colour import parse_colour
 from electrics.identify.kinds import access_kinds, pin_out
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint, Pin
-from hailstone.layers.places import Place, Wire
+from hailstone.layers.places import SaidPlace, SaidWire
 from hailstone.shop.fields import WholeNumber, offer
 from hailstone.shop.renaming import followed, gone_field
 from hailstone.wording.words import capital, function_called, function_name, pins_text
@@ -103,15 +103,15 @@ class PointForm(forms.Form):
             raise forms.ValidationError("This job has a location of that name already. Use another name.")
         return name
 
-    def clean_wires(self) -> list[Wire]:
-        wires: list[Wire] = []
+    def clean_wires(self) -> list[SaidWire]:
+        wires: list[SaidWire] = []
         problems: list[str] = []
         for number, line in enumerate(self.cleaned_data["wires"].splitlines(), start=1):
             if not line.strip():
                 continue
             span = _RANGE.fullmatch(line.strip())
             if span and int(span[1]) < int(span[2]):
-                wires += [Wire(str(n), "") for n in range(int(span[1]), int(span[2]) + 1)]
+                wires += [SaidWire(str(n), "") for n in range(int(span[1]), int(span[2]) + 1)]
                 continue
             line, _, claimed = line.partition("=")
             claimed, _, claim_from = claimed.partition("(")
@@ -127,9 +127,9 @@ class PointForm(forms.Form):
                     f"Line {number}: “{claimed.strip()}” isn't a wire function. Use tail, stop, turn left, "
                     "stop and turn left, reverse, ground, battery feed ..."
                 )
-            wires.append(Wire(label, parsed.text, claim or "", claim_from.strip().rstrip(")").strip()[:60]))
+            wires.append(SaidWire(label, parsed.text, claim or "", claim_from.strip().rstrip(")").strip()[:60]))
         if not wires:
-            wires = [Wire(pin.pin, "") for pin in pin_out(self.data.get("kind", ""))]
+            wires = [SaidWire(pin.pin, "") for pin in pin_out(self.data.get("kind", ""))]
         if not wires:
             problems.append("List at least one pin, for example 1 BK, or 1-12 for twelve cavities.")
         labels = [wire.label for wire in wires]
@@ -167,10 +167,10 @@ class PointForm(forms.Form):
         was = {label: old for old, label in named.items()}
         facts["wires"] = [replace(wire, was=was.get(wire.label, "")) for wire in facts["wires"]]
 
-    def place(self) -> Place:
+    def place(self) -> SaidPlace:
         """A valid form as the services take it."""
         facts = self.cleaned_data
-        return Place(
+        return SaidPlace(
             facts["name"],
             facts["kind"],
             facts["side"] if access_kinds()[facts["kind"]].is_sided else "",
@@ -183,7 +183,7 @@ class PointForm(forms.Form):
         )
 
     @staticmethod
-    def facts_of_place(place: Place) -> dict[str, Any]:
+    def facts_of_place(place: SaidPlace) -> dict[str, Any]:
         """A place that is not stored yet as the form's values."""
         return {
             "name": place.name,
@@ -212,10 +212,10 @@ class PointForm(forms.Form):
 
 
 def _line(pin: Pin) -> str:
-    return wire_line(Wire(pin.label, pin.colour, pin.claim, pin.claim_from))
+    return wire_line(SaidWire(pin.label, pin.colour, pin.claim, pin.claim_from))
 
 
-def wire_line(wire: Wire) -> str:
+def wire_line(wire: SaidWire) -> str:
     """A wire as it is typed into the form: `3 WH/GN = reverse (seller's sheet)`."""
     claim = f" = {function_name(Function(wire.claim), mid_sentence=True)}" if wire.claim else ""
     return f"{wire.label} {wire.colour}".strip() + claim + (f" ({wire.claim_from})" if wire.claim_from else "")

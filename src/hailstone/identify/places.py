@@ -11,7 +11,7 @@ from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs
-from hailstone.layers.places import Place, Wire
+from hailstone.layers.places import SaidPlace, SaidWire
 
 OTHER = {Side.LEFT: Side.RIGHT, Side.RIGHT: Side.LEFT}
 
@@ -43,7 +43,7 @@ def grouped(job: Job, here: AccessPoint) -> list[tuple[str, list[ShownPlace]]]:
     return [(name, places) for name, places in groups.items() if places]
 
 
-def other_side(point: AccessPoint, belief: Belief, taken: set[str]) -> Place | None:
+def other_side(point: AccessPoint, belief: Belief, taken: set[str]) -> SaidPlace | None:
     """The same lamp on the other side: functions expected where this side has settled, colours unknown.
 
     None for a place without a side, and where the other side is there already.
@@ -55,10 +55,10 @@ def other_side(point: AccessPoint, belief: Belief, taken: set[str]) -> Place | N
     if name in taken:
         return None
     wires = [
-        Wire(pin.label, "", str(mirrored(wire.function)) if wire.is_settled else "")
+        SaidWire(pin.label, "", str(mirrored(wire.function)) if wire.is_settled else "")
         for pin, wire in zip(point.pins.all(), belief.wires, strict=True)
     ]
-    return Place(
+    return SaidPlace(
         name,
         point.kind,
         str(OTHER[side]),

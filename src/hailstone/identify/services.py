@@ -17,7 +17,7 @@ from electrics.vocabulary import Instrument
 from hailstone.cli.identify import guess_place
 from hailstone.identify.models import AccessPoint, Pin, Reading, ReadingChange
 from hailstone.jobs.models import Job
-from hailstone.layers.places import Place
+from hailstone.layers.places import SaidPlace
 from hailstone.layers.versions import StaleError, touch
 
 LONGEST_TEXT = 60
@@ -208,7 +208,7 @@ def _pins_for(job: Job, here: AccessPoint | None, rows: Sequence[ReadingRow]) ->
 
 
 @transaction.atomic
-def add_point(job: Job, place: Place, who: User) -> AccessPoint:
+def add_point(job: Job, place: SaidPlace, who: User) -> AccessPoint:
     """A new access point with its wires."""
     point = AccessPoint(job=job)
     _lay_out(point, place)
@@ -217,7 +217,7 @@ def add_point(job: Job, place: Place, who: User) -> AccessPoint:
 
 
 @transaction.atomic
-def change_point(point: AccessPoint, place: Place, who: User, *, version: int | None) -> None:
+def change_point(point: AccessPoint, place: SaidPlace, who: User, *, version: int | None) -> None:
     """Change the facts and wires of an access point; wires that are no longer listed go with their readings.
 
     Raises
@@ -239,7 +239,7 @@ def remove_point(point: AccessPoint, who: User) -> None:
     point.delete()
 
 
-def _lay_out(point: AccessPoint, place: Place) -> None:
+def _lay_out(point: AccessPoint, place: SaidPlace) -> None:
     point.name, point.kind, point.side = place.name, place.kind, place.side
     point.claims_from, point.claims_origin = place.claims_from, place.claims_origin
     point.face_rows, point.seen_from = place.face_rows, place.seen_from

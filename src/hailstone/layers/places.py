@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 from electrics.document.places import Origin
 
-__all__ = ["Place", "Wire"]
+__all__ = ["SaidPlace", "SaidWire"]
 
 
 @dataclass(frozen=True)
-class Wire:
+class SaidWire:
     """A pin as the person listed it; `was` is what it was called before, where it has another name now."""
 
     label: str
@@ -22,13 +22,13 @@ class Wire:
 
 
 @dataclass(frozen=True)
-class Place:
+class SaidPlace:
     """An access point as the person described it: its wires, and who says what they do."""
 
     name: str
     kind: str
     side: str
-    wires: Sequence[Wire]
+    wires: Sequence[SaidWire]
     claims_from: str = ""
     claims_origin: str = str(Origin.SAID)
     face_rows: int = 0

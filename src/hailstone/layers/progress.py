@@ -20,7 +20,7 @@ from hailstone.layers.beliefs import beliefs
 from hailstone.layers.job_facts import job_facts
 from hailstone.layers.plans import plan_of
 from hailstone.layers.proof import Proof, prove
-from hailstone.layers.signed import Signed, signed
+from hailstone.layers.signed import SignedState, signed
 
 
 class LayerStatus(StrEnum):
@@ -51,7 +51,7 @@ class Overview:
     job: Job
     derived: Plan
     proof: Proof | None
-    signed: Signed | None
+    signed: SignedState | None
     layers: tuple[Layer, ...]
     is_broken: bool = False
 
@@ -169,7 +169,7 @@ def _build(job: Job, plan: HookUpPlan) -> Layer:
     return _layer(job, "build", "Build", ticked / len(STEPS), status, f"{ticked} of {len(STEPS)}")
 
 
-def _prove(job: Job, plan: HookUpPlan, proof: Proof | None, signature: Signed | None) -> Layer:
+def _prove(job: Job, plan: HookUpPlan, proof: Proof | None, signature: SignedState | None) -> Layer:
     if signature is not None and signature.stands:
         return _layer(job, "prove", "Prove", 1.0, LayerStatus.DONE, "signed")
     if proof is None or not plan.is_begun:

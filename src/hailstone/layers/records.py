@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from electrics.job.records import Records, Result, Signed, Tick, line_names
+from electrics.job.records import RecordedResult, RecordedSignature, RecordedTick, Records, line_names
 from electrics.prove.sheet import Outcome
 from hailstone.layers.progress import Overview
 
@@ -14,9 +14,12 @@ def job_records(view: Overview) -> Records:
     proof = view.proof
     names = line_names(view.derived) if proof else {}
     return Records(
-        [Tick(each.step, each.is_needed, str(each.who), each.at.isoformat()) for each in view.job.ticks.all()],
         [
-            Result(
+            RecordedTick(each.step, each.is_needed, str(each.who), each.at.isoformat())
+            for each in view.job.ticks.all()
+        ],
+        [
+            RecordedResult(
                 names[key],
                 each.expected,
                 Outcome(each.outcome),
@@ -28,7 +31,7 @@ def job_records(view: Overview) -> Records:
             for key, each in (proof.results.items() if proof else ())
         ],
         [
-            Signed(
+            RecordedSignature(
                 each.number,
                 str(each.who),
                 each.at.isoformat(),

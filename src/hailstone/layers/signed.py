@@ -33,7 +33,7 @@ from hailstone.layers.decisions import decisions_of
 from hailstone.layers.proof import Proof
 from hailstone.prove.models import Signature
 
-__all__ = ["FORMAT", "UNPRINTED", "Change", "Signed", "changes_between", "signed", "signed_facts", "token_of"]
+__all__ = ["FORMAT", "UNPRINTED", "Change", "SignedState", "changes_between", "signed", "signed_facts", "token_of"]
 
 FORMAT = "2"
 """Of the facts as they are stored; without one they are an earlier version's list."""
@@ -83,7 +83,7 @@ USUAL_CURE = {**asdict(CureDecision("")), "cure": None, "leads": "", "ways": []}
 
 
 @dataclass(frozen=True)
-class Signed:
+class SignedState:
     """The last revision that was signed, all of them, and what was changed since."""
 
     last: Signature
@@ -99,7 +99,7 @@ class Signed:
         return self.last.number + 1
 
 
-def signed(job: Job, plan: Plan, proof: Proof | None) -> Signed | None:
+def signed(job: Job, plan: Plan, proof: Proof | None) -> SignedState | None:
     """The signatures of a job with its facts; None where it was never signed."""
     revisions = tuple(job.signatures.all())
     if not revisions:
@@ -111,7 +111,7 @@ def signed(job: Job, plan: Plan, proof: Proof | None) -> Signed | None:
         changes = changes_between(last.facts, signed_facts(job, plan, proof))
     else:
         changes = signed_before.changes_between(last.facts, signed_before.printed_facts(job))
-    return Signed(last, revisions, changes)
+    return SignedState(last, revisions, changes)
 
 
 def changes_between(before: Mapping[str, Any], after: Mapping[str, Any]) -> tuple[Change, ...]:

@@ -17,7 +17,7 @@ from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint
 from hailstone.jobs.models import Job, Vehicle
 from hailstone.layers.beliefs import beliefs
-from hailstone.layers.places import Place, Wire
+from hailstone.layers.places import SaidPlace, SaidWire
 from hailstone.wirebook.models import Finding
 from hailstone.wording.words import INSTRUMENTS, listed
 
@@ -43,12 +43,12 @@ class KnownPlace:
     kind: str
     side: str
     times: int
-    wires: tuple[Wire, ...]
+    wires: tuple[SaidWire, ...]
 
-    def as_place(self) -> Place:
+    def as_place(self) -> SaidPlace:
         """Ready to be laid out: the findings are expectations, not verdicts."""
         seen = f"seen {self.times} times" if self.times > 1 else "seen once"
-        return Place(self.name, self.kind, self.side, self.wires, seen, str(Origin.WIRE_BOOK))
+        return SaidPlace(self.name, self.kind, self.side, self.wires, seen, str(Origin.WIRE_BOOK))
 
 
 def known_places(vehicle: Vehicle) -> list[KnownPlace]:
@@ -124,7 +124,7 @@ def _known(findings: list[Finding]) -> KnownPlace:
         own = by_pin[pin]
         function = Counter(finding.function for finding in own).most_common(1)[0][0]
         colours = {finding.colour for finding in own if finding.function == function}
-        wires.append(Wire(pin, colours.pop() if len(colours) == 1 else "", str(Function(function))))
+        wires.append(SaidWire(pin, colours.pop() if len(colours) == 1 else "", str(Function(function))))
     key = re.sub(r"[^a-z0-9]+", "-", f"{first.place.lower()} {first.kind} {first.side}").strip("-")
     return KnownPlace(
         key, first.place, first.kind, first.side, max(len(own) for own in by_pin.values()), tuple(wires)

@@ -25,7 +25,7 @@ from hailstone.prove.models import BuildTick, Result, Signature
 from hailstone.wording.proof import OUTCOMES, held_against
 
 
-class Tick(StrEnum):
+class TickState(StrEnum):
     """How a step of the build sheet stands."""
 
     OPEN = "open"
@@ -38,7 +38,7 @@ class OvertakenError(FactError):
 
 
 @transaction.atomic
-def tick(job: Job, step: str, value: Tick, who: User) -> None:
+def tick(job: Job, step: str, value: TickState, who: User) -> None:
     """Set a step of the build sheet: two people who both say the same agree.
 
     Raises
@@ -47,16 +47,16 @@ def tick(job: Job, step: str, value: Tick, who: User) -> None:
         Joining, or a step behind it, while something is open.
     """
     view = job_overview(job.id)
-    against = look_at(StepCase(step, view.plan.is_complete), STEP_RULES) if value is not Tick.OPEN else ()
+    against = look_at(StepCase(step, view.plan.is_complete), STEP_RULES) if value is not TickState.OPEN else ()
     if against:
         raise FactError("step", f"Not checked off. {held_against(against)}")
     found = BuildTick.objects.filter(job=job, step=step).first()
-    if value is Tick.OPEN:
+    if value is TickState.OPEN:
         if found is not None:
             remember(job.id, who, TICKING)
             found.delete()
     else:
-        is_needed, rests = value is Tick.DONE, whole(view.derived)
+        is_needed, rests = value is TickState.DONE, whole(view.derived)
         if found is None or (found.is_needed, found.rests_on) != (is_needed, rests):
             remember(job.id, who, TICKING)
             values = {"is_needed": is_needed, "rests_on": rests, "who": who, "at": timezone.now()}

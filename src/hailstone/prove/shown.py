@@ -39,7 +39,7 @@ class ShownLine:
 
 
 @dataclass(frozen=True)
-class Group:
+class LineGroup:
     """The lines of one state, or the measured ones."""
 
     id: str
@@ -90,10 +90,10 @@ class ShownStep:
 MEASURED = "measured"
 
 
-def groups(view: Overview, proof: Proof) -> tuple[Group, ...]:
+def groups(view: Overview, proof: Proof) -> tuple[LineGroup, ...]:
     """The sheet state by state, the measured lines last."""
     found = [
-        Group(
+        LineGroup(
             str(state),
             state_name(state),
             state_action(state) + ".",
@@ -102,7 +102,7 @@ def groups(view: Overview, proof: Proof) -> tuple[Group, ...]:
         for state in proof.sheet.states
     ]
     measured = tuple(_line(view, proof, line) for line in proof.sheet.lines if line.measure)
-    return (*found, Group(MEASURED, "Measured", "Measure and judge these.", measured))
+    return (*found, LineGroup(MEASURED, "Measured", "Measure and judge these.", measured))
 
 
 def steps(view: Overview, change: Before | None) -> tuple[ShownStep, ...]:

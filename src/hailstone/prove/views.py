@@ -64,7 +64,7 @@ def tick(request: Request, job_id: int) -> HttpResponse:
     view = job_overview(job_id)
     step = request.POST.get("step")
     try:
-        value = services.Tick(request.POST.get("value", ""))
+        value = services.TickState(request.POST.get("value", ""))
     except ValueError as error:
         raise Http404("no such value") from error
     if step not in STEPS or not view.plan.is_begun:

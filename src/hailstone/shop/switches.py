@@ -39,7 +39,7 @@ _EXCLUSIVE = (
 
 
 @dataclass(frozen=True)
-class Switch:
+class StripSwitch:
     """One control on the strip and the state that pressing it gives."""
 
     name: str
@@ -54,7 +54,7 @@ def switches(
     *,
     all_off: bool = False,
     within: Collection[State] = (),
-) -> tuple[Switch, ...]:
+) -> tuple[StripSwitch, ...]:
     """The strip as it stands in a state.
 
     Parameters
@@ -70,12 +70,12 @@ def switches(
     """
     shown = []
     if all_off:
-        shown.append(Switch("All off", "0", state.controls == (Control.REST,), "rest"))
+        shown.append(StripSwitch("All off", "0", state.controls == (Control.REST,), "rest"))
     for control, key in controls:
         pressed = _pressed(state, control)
         if within and pressed not in within:
             pressed = parse_state(control)
-        shown.append(Switch(CONTROLS[control], key, control in state.controls, str(pressed)))
+        shown.append(StripSwitch(CONTROLS[control], key, control in state.controls, str(pressed)))
     return tuple(shown)
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from electrics.circuit.cases import is_flashing
-from electrics.circuit.findings import Finding
+from electrics.circuit.findings import CircuitFinding
 from electrics.circuit.simulate import Simulation
 from electrics.vocabulary import parse_state
 from hailstone.wording.words import state_name
@@ -90,7 +90,7 @@ FINDINGS = {
 }
 
 
-def finding_sentence(finding: Finding) -> str:
+def finding_sentence(finding: CircuitFinding) -> str:
     """`Turn fuse carries 13.1 A with hazard (lit); for long it should carry no more than 12.0 A.`"""
     where = f" with {state_name(parse_state(finding.state)).lower()}" if finding.state else ""
     rule = "no_flash" if finding.rule == "flash_rate" and finding.value < 1 else finding.rule
@@ -112,7 +112,7 @@ def ohms_sentence(first: str, second: str, ohm: float) -> str:
     return f"Between {first} and {second} with the battery off: {shown}."
 
 
-def simulation_text(simulation: Simulation, found: tuple[Finding, ...]) -> str:
+def simulation_text(simulation: Simulation, found: tuple[CircuitFinding, ...]) -> str:
     """Light of every lamp in every state and phase, flash rates, and what was found."""
     lamps = sorted({name for name, _ in simulation.light})
     width = max([len(name) for name in lamps] or [4])

@@ -10,7 +10,7 @@ from electrics.design.accessories import mid_sentence
 from electrics.design.joints import ground_methods
 from electrics.document.vehicle import FlasherKind
 from electrics.job.correction import Tried
-from electrics.job.cures.base import Cure, Proposal, Side
+from electrics.job.cures.base import Fix, Proposal, WatchedSide
 from electrics.job.cures.registry import CURABLE, CURES
 from electrics.reference.mounts import mounts
 from electrics.vocabulary import parse_state
@@ -165,7 +165,7 @@ def effect_groups(effects: Sequence[Effect]) -> list[tuple[Effect, ...]]:
     return [tuple(each) for each in found.values()]
 
 
-def why(effect: Effect, sides: Sequence[Side]) -> str:
+def why(effect: Effect, sides: Sequence[WatchedSide]) -> str:
     """What makes a flasher hurry or a computer warn, in figures; empty where the finding says it itself."""
     if effect.rule not in ("flash_rate", "outage_warning"):
         return ""
@@ -325,5 +325,5 @@ def cured_sentence(rules: Iterable[str]) -> str:
     return text + (f", or {named[1]}." if len(named) > 1 else ".")
 
 
-def _parts_for(cure: Cure, rules: Iterable[str]) -> int:
+def _parts_for(cure: Fix, rules: Iterable[str]) -> int:
     return min(cure.ends[rule] for rule in rules if rule in cure.ends)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from electrics.circuit.findings import Finding as Upset
+from electrics.circuit.findings import CircuitFinding as Upset
 from electrics.design.accessories import mid_sentence
 from electrics.document.vehicle import FlasherKind
 from electrics.job.hookup_plan import HookUpPlan

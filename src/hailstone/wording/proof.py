@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from electrics.design.accessories import Accessory
 from electrics.job.plan import OTHERS_OWN
 from electrics.judge.finding import Finding
-from electrics.prove.sheet import CheckKind, Lamp, Line, SheetVerdict
+from electrics.prove.sheet import CheckKind, Line, SheetLamp, SheetVerdict
 from hailstone.wording.words import capital, counted, function_name, listed, signal_name
 
 MEASURES = {
@@ -72,7 +72,7 @@ STEPS = {
 OUTCOMES = {"pass": "passed", "fail": "failed", "untested": "not tested"}
 
 
-def lamp_name(lamp: Lamp, accessory: Accessory) -> str:
+def lamp_name(lamp: SheetLamp, accessory: Accessory) -> str:
     """`Left tail lamp, tail`, `Light bar, left`, `Factory stop lamp`."""
     if lamp.is_added:
         id = lamp.id.partition(":")[2]

@@ -26,7 +26,7 @@ from electrics.circuit.simulate import simulate
 from electrics.document.vehicle import FlasherKind
 from electrics.errors import CircuitError
 from electrics.lighting.samples import sample_circuits
-from electrics.lighting.vehicle import Lamps, Vehicle, factory_circuit
+from electrics.lighting.vehicle import Lamps, VehicleDescription, factory_circuit
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement
 
@@ -149,7 +149,7 @@ def test_one_pilot_between_left_and_right_makes_all_four_led_signals_light_and_t
         ("two", Lamps.LED, False),
         ("one", Lamps.FILAMENT, False),
     ):
-        vehicle = Vehicle(scenario=SEPARATE, rear=kind, front=kind, flasher=FlasherKind.FIXED, pilot=pilot)
+        vehicle = VehicleDescription(scenario=SEPARATE, rear=kind, front=kind, flasher=FlasherKind.FIXED, pilot=pilot)
         point = simulate(factory_circuit(vehicle).network, ["left"]).at("left")
         assert (point.light("right rear turn lamp") > 0.02) is other_side
 

@@ -32,7 +32,7 @@ from electrics.circuit.findings import findings
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import simulate
 from electrics.document.vehicle import FlasherKind
-from electrics.lighting.vehicle import Lamps, Vehicle, factory_circuit
+from electrics.lighting.vehicle import Lamps, VehicleDescription, factory_circuit
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement
 
@@ -127,7 +127,7 @@ def test_tail_and_stop_leads_swapped_burn_bright_with_park_and_dim_with_brake():
 
 
 def test_a_turn_lamp_on_the_marker_wire_just_stays_lit():
-    factory = factory_circuit(Vehicle(scenario=SEPARATE))
+    factory = factory_circuit(VehicleDescription(scenario=SEPARATE))
     network = factory.network.with_elements(led("mirror", "tail"))
     found = simulate(network, ["park+left"])
     assert found.at("park+left", lit=True).light("mirror") > 0.7
@@ -135,7 +135,7 @@ def test_a_turn_lamp_on_the_marker_wire_just_stays_lit():
 
 
 def test_a_turn_lamp_on_a_combined_feed_lights_under_braking():
-    factory = factory_circuit(Vehicle(scenario=Scenario(Arrangement.COMBINED)))
+    factory = factory_circuit(VehicleDescription(scenario=Scenario(Arrangement.COMBINED)))
     network = factory.network.with_elements(led("mirror", "stop_turn_left"))
     assert simulate(network, ["brake"]).at("brake").light("mirror") > 0.7
 
@@ -143,7 +143,7 @@ def test_a_turn_lamp_on_a_combined_feed_lights_under_braking():
 def test_a_marker_between_park_and_turn_loses_its_return_to_an_led_turn_bulb():
     """It lights through the cold turn filament; an LED turn bulb takes its return away."""
     for front, is_lit in ((Lamps.FILAMENT, True), (Lamps.LED, False)):
-        vehicle = Vehicle(
+        vehicle = VehicleDescription(
             scenario=SEPARATE, front=front, rear=front, has_side_markers=True, flasher=FlasherKind.FIXED
         )
         factory = factory_circuit(vehicle)
@@ -154,7 +154,7 @@ def test_a_marker_between_park_and_turn_loses_its_return_to_an_led_turn_bulb():
 
 
 def test_a_marker_between_goes_dark_while_its_turn_lamp_is_lit():
-    factory = factory_circuit(Vehicle(scenario=SEPARATE, has_side_markers=True))
+    factory = factory_circuit(VehicleDescription(scenario=SEPARATE, has_side_markers=True))
     found = simulate(factory.network, ["park+left"])
     assert found.at("park+left", lit=True).light("left side marker") < 0.05
     assert found.at("park+left", lit=False).light("left side marker") > 0.3
@@ -244,7 +244,7 @@ def test_a_converter_shuts_off_above_its_limit():
 
 
 def test_a_worn_hazard_switch_leaves_both_turns_dead_and_the_hazard_good():
-    factory = factory_circuit(Vehicle(scenario=SEPARATE))
+    factory = factory_circuit(VehicleDescription(scenario=SEPARATE))
     supply = factory.network["turn supply"]
     worn = replace(supply, closed_with=("hazard",))
     found = simulate(factory.network.with_changed(worn), ["left", "right", "hazard"])
@@ -326,7 +326,7 @@ def test_key_off_drain_is_the_sum_of_what_stays_awake():
 
 def test_what_hangs_behind_an_open_switch_hangs_in_the_air_in_no_state():
     """One state asked for: the switch closes in others. Behind a blown fuse nothing ever will."""
-    factory = factory_circuit(Vehicle())
+    factory = factory_circuit(VehicleDescription())
     assert not [each for each in findings(simulate(factory.network, ["rest"])) if each.rule == "floating_node"]
     parts = (
         Battery(name="B", nodes={"+": "bat", "-": "gnd"}, volts=12.6),
@@ -353,7 +353,7 @@ def wrong_roads(network, *states):
 
 
 def test_one_pilot_between_the_sides_lights_all_four_led_lamps_and_is_named_as_the_road():
-    factory = factory_circuit(Vehicle(scenario=SEPARATE, pilot="one", has_side_markers=False)).network
+    factory = factory_circuit(VehicleDescription(scenario=SEPARATE, pilot="one", has_side_markers=False)).network
     assert not wrong_roads(factory, "left", "right")
     turns = [f"{side} {end} turn lamp" for side in ("left", "right") for end in ("front", "rear")]
     found = wrong_roads(swapped(factory, *turns), "left")
@@ -362,7 +362,7 @@ def test_one_pilot_between_the_sides_lights_all_four_led_lamps_and_is_named_as_t
 
 
 def test_led_turn_lamps_light_in_park_through_the_marker_between_the_feeds():
-    factory = factory_circuit(Vehicle(scenario=SEPARATE, has_side_markers=True)).network
+    factory = factory_circuit(VehicleDescription(scenario=SEPARATE, has_side_markers=True)).network
     assert not wrong_roads(factory, "park", "left")
     turns = ["left front turn lamp", "left rear turn lamp"]
     found = wrong_roads(swapped(factory, *turns), "park")

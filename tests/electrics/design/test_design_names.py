@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from electrics.circuit.elements import Resistor
 from electrics.design.assemble import assemble
-from electrics.design.design import Design, End, EndKind, Join, Light
+from electrics.design.design import Design, DesignLight, End, EndKind, Join
 from electrics.design.routes import Spot
 
 SPOT = Spot("rear", "rear left")
@@ -14,7 +14,9 @@ def test_a_lamp_is_in_its_joint_whatever_it_is_called_and_not_the_place_of_the_s
     pin, lead = (End(kind, "wire rack lamp", "tail", SPOT) for kind in (EndKind.PIN, EndKind.UNIT))
     wire = End(EndKind.WIRE, "wire 1", "", SPOT)
     joint = Join("joint 1", "crimp_butt", None, (pin, lead, wire), is_tap=True, spot=SPOT)
-    light = Light("wire rack lamp", "tail", Resistor(name="light", nodes={"from": lead.node, "to": "gnd"}, ohm=12.0))
+    light = DesignLight(
+        "wire rack lamp", "tail", Resistor(name="light", nodes={"from": lead.node, "to": "gnd"}, ohm=12.0)
+    )
     tap, lit = assemble(Design((), (), (joint,), (light,)), {pin.node: "tail feed"})
     assert dict(tap.nodes) == {"from": "tail feed", "to": joint.end.node}
     assert dict(lit.nodes) == {"from": joint.end.node, "to": "gnd"}

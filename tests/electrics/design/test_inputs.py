@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from electrics.design.forms import FORMS
 from electrics.design.inputs import INPUTS, assume, check_fuse
-from electrics.design.joints import Place
+from electrics.design.joints import JointPlace
 from electrics.design.sized import CircuitFacts, RunFacts, circuit_load, size_lead
 from electrics.errors import FactError
 from electrics.reference.conductor import WireStandard, conductor, conductors
@@ -19,7 +19,7 @@ BY_ID = {form.id: form for form in FORMS}
 
 def sized(load_a=2.4, form="direct", system_v=12, **facts):
     run = RunFacts(**{"out_m": 3.4, "back_m": 0.6, **facts})
-    return size_lead(run, load_a, system_v, BY_ID[form], Place(), AWG18)
+    return size_lead(run, load_a, system_v, BY_ID[form], JointPlace(), AWG18)
 
 
 @pytest.mark.parametrize(("system_v", "most_v", "reverse_v"), [(6, 0.25, 200), (12, 0.5, 200), (24, 1.0, 600)])

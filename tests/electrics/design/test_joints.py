@@ -6,12 +6,12 @@ from dataclasses import replace
 
 import pytest
 
-from electrics.design.joints import Place, better_joint, fit_ground, fit_joint, ground_methods, joint_methods
+from electrics.design.joints import JointPlace, better_joint, fit_ground, fit_joint, ground_methods, joint_methods
 from electrics.document.decisions import Keeps
 from electrics.reference.conductor import WireStandard, conductor
 
 AWG = {size: conductor(WireStandard.AWG, size) for size in ("20", "18", "16", "14", "12")}
-DRY = Place()
+DRY = JointPlace()
 
 
 def fit(method, place=DRY, host="18", branch="18"):
@@ -21,11 +21,11 @@ def fit(method, place=DRY, host="18", branch="18"):
 @pytest.mark.parametrize(
     ("method", "place", "host", "broken"),
     [
-        ("displacement_tap", Place(is_exposed=True), "18", "exposed"),
+        ("displacement_tap", JointPlace(is_exposed=True), "18", "exposed"),
         ("displacement_tap", DRY, "14", "unlike_gauges"),
-        ("displacement_tap", Place(is_monitored=True), "18", "monitored"),
-        ("displacement_tap", Place(ground_wire=AWG["12"]), "18", "thick_ground"),
-        ("disconnect", Place(is_exposed=True), "18", "exposed"),
+        ("displacement_tap", JointPlace(is_monitored=True), "18", "monitored"),
+        ("displacement_tap", JointPlace(ground_wire=AWG["12"]), "18", "thick_ground"),
+        ("disconnect", JointPlace(is_exposed=True), "18", "exposed"),
         ("fuse_tap", DRY, "18", "no_fuse_here"),
     ],
 )
@@ -36,18 +36,18 @@ def test_a_way_of_joining_is_refused_where_it_does_not_hold(method, place, host,
 
 @pytest.mark.parametrize("method", ["solder", "crimp_butt", "t_harness"])
 def test_sealed_ways_bear_spray(method):
-    assert fit(method, Place(is_exposed=True)).warnings == ()
+    assert fit(method, JointPlace(is_exposed=True)).warnings == ()
 
 
 @pytest.mark.parametrize(
     ("method", "place", "said"),
     [
-        ("crimp_butt", Place(comes_off=True), "comes_off"),
-        ("crimp_butt", Place(is_monitored=True), "cuts_loom"),
-        ("solder", Place(keeps=Keeps.LEASE), "lease"),
-        ("solder", Place(keeps=Keeps.SINGLE_USE), "single_use"),
-        ("crimp_butt", Place(is_at_fuse=True), "at_fuse"),
-        ("fuse_tap", Place(is_at_fuse=True), "fuse_wakes"),
+        ("crimp_butt", JointPlace(comes_off=True), "comes_off"),
+        ("crimp_butt", JointPlace(is_monitored=True), "cuts_loom"),
+        ("solder", JointPlace(keeps=Keeps.LEASE), "lease"),
+        ("solder", JointPlace(keeps=Keeps.SINGLE_USE), "single_use"),
+        ("crimp_butt", JointPlace(is_at_fuse=True), "at_fuse"),
+        ("fuse_tap", JointPlace(is_at_fuse=True), "fuse_wakes"),
     ],
 )
 def test_what_speaks_for_another_way_is_said(method, place, said):
@@ -57,9 +57,9 @@ def test_what_speaks_for_another_way_is_said(method, place, said):
 @pytest.mark.parametrize(
     ("place", "instead"),
     [
-        (Place(is_at_fuse=True, is_exposed=True), "fuse_tap"),
-        (Place(keeps=Keeps.LEASE, is_exposed=True), "t_harness"),
-        (Place(comes_off=True, is_exposed=True), "t_harness"),
+        (JointPlace(is_at_fuse=True, is_exposed=True), "fuse_tap"),
+        (JointPlace(keeps=Keeps.LEASE, is_exposed=True), "t_harness"),
+        (JointPlace(comes_off=True, is_exposed=True), "t_harness"),
     ],
 )
 def test_the_way_that_fits_is_proposed_and_a_fitting_one_is_left_alone(place, instead):
@@ -77,7 +77,7 @@ def test_connector_and_sleeve_follow_the_thicker_wire():
 
 def test_no_body_ground_on_a_part_that_comes_off():
     """Not through hinges, painted brackets or a bed that comes off."""
-    place = Place(comes_off=True)
+    place = JointPlace(comes_off=True)
     assert [method.id for method in ground_methods() if fit_ground(method, place, 1.0).warnings] == ["body", "weld"]
     assert not fit_ground(ground_methods()["body"], DRY, 1.0).warnings
 

@@ -7,14 +7,14 @@ from dataclasses import replace
 import pytest
 
 from electrics.circuit.elements import Converter, Decoder, Relay, Resistor
-from electrics.design.groups import Feed
+from electrics.design.groups import GroupFeed
 from electrics.design.part_kinds import Behind, coil_a, part_kind
 from electrics.design.sizing import COIL_OHM
 from electrics.reference.conductor import WireStandard, conductor
 from electrics.vocabulary import Arrangement
 from said import facts_of, with_best
 
-FEED = Feed(conductor(WireStandard.AWG, "18"), None, None)
+FEED = GroupFeed(conductor(WireStandard.AWG, "18"), None, None)
 
 
 def seen(element, system_v, *behind_a):

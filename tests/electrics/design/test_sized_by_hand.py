@@ -12,14 +12,14 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from electrics.design.inputs import assume
-from electrics.design.joints import Place
+from electrics.design.joints import JointPlace
 from electrics.design.run import Run, wire_options
 from electrics.design.sized import RunFacts, size_lead
 from electrics.reference.conductor import HOT_C, WireStandard, conductor
 
 BLADES_A = (1, 2, 3, 4, 5, 7.5, 10, 15, 20, 25, 30, 35, 40)
 LARGEST_FUSE_A = {22: 3, 20: 5, 18: 10, 16: 15, 14: 20, 12: 25, 10: 30}
-PLACE = Place()
+PLACE = JointPlace()
 RUNNING_V = {6: 6.75, 12: 13.5, 24: 27.0}
 
 

@@ -11,7 +11,7 @@ from electrics.circuit.simulate import simulate
 from electrics.design.sources import OWN, own_feed, own_sources
 from electrics.design.states import TABLE_STATES, controls_of, every_state, states_for
 from electrics.design.wanted import parse_wanted
-from electrics.lighting.vehicle import Vehicle, factory_circuit
+from electrics.lighting.vehicle import VehicleDescription, factory_circuit
 from electrics.signals import Level, Scenario, signal, variants
 from electrics.vocabulary import Arrangement, Control, Function, State, parse_state
 from hookup_jobs import REAR, job, judged
@@ -38,7 +38,7 @@ def test_what_is_ones_own_is_offered_where_a_wish_speaks_of_it(wish, offered):
 @pytest.mark.parametrize("system_v", [6, 12, 24])
 def test_on_the_circuit_it_lights_a_lamp_in_just_the_states_that_it_claims(key, system_v):
     states = states_for([EVERYTHING])
-    factory = factory_circuit(Vehicle(system_v=system_v))
+    factory = factory_circuit(VehicleDescription(system_v=system_v))
     parts, node = own_feed(key, "added")
     scale = system_v / 12
     lamp = Led(name="lamp", nodes={"from": node, "to": "gnd"}, amps_a=0.3, at_v=13.5 * scale, threshold_v=7.5 * scale)

@@ -9,7 +9,7 @@ from electrics.formats.reading_text import parse_reading
 from electrics.identify.against import likeliest_variant, speaking_against
 from electrics.instruments.every import meter_for
 from electrics.instruments.meter import Probe
-from electrics.lighting.vehicle import Lamps, Vehicle, factory_circuit
+from electrics.lighting.vehicle import Lamps, VehicleDescription, factory_circuit
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement, Function, Instrument, parse_state
 
@@ -20,7 +20,7 @@ AT_THE_REAR = (F.GROUND, F.TAIL, F.STOP, F.TURN_LEFT, F.TURN_RIGHT, F.REVERSE, F
 
 def measured(function, states=STATES, system_v=12, rear=Lamps.FILAMENT):
     """Volts of one wire in some states, as a meter reads the solved circuit."""
-    found = factory_circuit(Vehicle(system_v=system_v, scenario=Scenario(Arrangement.SEPARATE), rear=rear))
+    found = factory_circuit(VehicleDescription(system_v=system_v, scenario=Scenario(Arrangement.SEPARATE), rear=rear))
     node = next(spot.node for spot in found.spots.values() if spot.function is function)
     readings = meter_for(Instrument.DMM).read(Probe(found.network, node), states)
     supply_v = 12.6 * system_v / 12

@@ -14,7 +14,7 @@ from electrics.identify.conditions import LampKind, conditions
 from electrics.identify.likelihood import LAMP_KINDS
 from electrics.instruments.every import INSTRUMENTS, meter_for, shown_in
 from electrics.instruments.meter import Probe
-from electrics.lighting.vehicle import Lamps, Vehicle, factory_circuit
+from electrics.lighting.vehicle import Lamps, VehicleDescription, factory_circuit
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement, Instrument, Load, parse_state
 
@@ -30,7 +30,9 @@ def factory(arrangement, lamps, system_v=12):
     filament = lamps is Lamps.FILAMENT
     has = {"has_side_markers": filament, "has_trailer_socket": True, "has_fogs": True, "low_stays": True}
     has["pilot"] = "two" if filament else ""
-    return factory_circuit(Vehicle(system_v=system_v, scenario=Scenario(arrangement), rear=lamps, front=lamps, **has))
+    return factory_circuit(
+        VehicleDescription(system_v=system_v, scenario=Scenario(arrangement), rear=lamps, front=lamps, **has)
+    )
 
 
 VEHICLES = [(arrangement, lamps, 12) for arrangement in Arrangement for lamps in Lamps]

@@ -16,7 +16,7 @@ from electrics.errors import FactError
 from electrics.identify.belief import HYPOTHESES
 from electrics.lighting.samples import SAMPLE_VEHICLES, sample_circuits
 from electrics.lighting.truth import carried
-from electrics.lighting.vehicle import Lamps, Vehicle, factory_circuit
+from electrics.lighting.vehicle import Lamps, VehicleDescription, factory_circuit
 from electrics.reference.bulbs import bulbs
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Scenario, signal, variants
@@ -25,7 +25,7 @@ from electrics.ways.vehicles import node_of, vehicle_with
 from vehicles import VEHICLES
 
 SEPARATE = Scenario(Arrangement.SEPARATE)
-LED_ON_BULB_COUNTER = Vehicle(
+LED_ON_BULB_COUNTER = VehicleDescription(
     scenario=SEPARATE, rear=Lamps.LED, front=Lamps.LED, flasher=FlasherKind.COMPUTER, counts_bulbs=True
 )
 
@@ -41,7 +41,7 @@ def test_a_whole_vehicle_has_no_finding(name):
 def test_filament_lamps_flash_within_60_to_120_a_minute(arrangement, flasher):
     """SAE J590 and UN R48."""
     counts = flasher is FlasherKind.COMPUTER
-    vehicle = Vehicle(scenario=Scenario(arrangement), flasher=flasher, counts_bulbs=counts)
+    vehicle = VehicleDescription(scenario=Scenario(arrangement), flasher=flasher, counts_bulbs=counts)
     found = simulate(factory_circuit(vehicle).network, ["left", "right", "hazard"])
     for state in ("left", "right", "hazard"):
         for rhythm in found.flash(state).values():
@@ -52,7 +52,7 @@ def test_filament_lamps_flash_within_60_to_120_a_minute(arrangement, flasher):
 @pytest.mark.parametrize("system_v", [6, 12, 24])
 def test_main_lamps_burn_at_more_than_half_and_never_over_rated_by_half(system_v):
     """Half a volt on the feed side costs a filament a tenth of its light or so (light V^3.4)."""
-    vehicle = Vehicle(system_v=system_v, scenario=SEPARATE)
+    vehicle = VehicleDescription(system_v=system_v, scenario=SEPARATE)
     point = simulate(factory_circuit(vehicle).network, ["brake"]).at("brake")
     for side in ("left", "right"):
         assert 0.6 < point.light(f"{side} stop lamp") < 1.5
@@ -65,7 +65,7 @@ def test_leds_on_a_computer_that_counts_bulbs_warn_and_flash_fast():
 
 
 def test_a_dead_bulb_is_noticed():
-    factory = factory_circuit(Vehicle(scenario=SEPARATE, flasher=FlasherKind.COMPUTER, counts_bulbs=True))
+    factory = factory_circuit(VehicleDescription(scenario=SEPARATE, flasher=FlasherKind.COMPUTER, counts_bulbs=True))
     lamp = factory.network["left rear turn lamp"]
     dead = Lamp(name=lamp.name, nodes=lamp.nodes, broken=True)
     found = findings(simulate(factory.network.with_changed(dead), ["left", "right"]))
@@ -99,7 +99,7 @@ def test_any_lamp_circuit_can_be_added_and_carries_its_signal(extra, who):
     """As the signal tables of identification have it, in both arrangements."""
     for arrangement in Arrangement:
         scenario = Scenario(arrangement, who)
-        factory = factory_circuit(Vehicle(scenario=scenario, extras=(extra,)))
+        factory = factory_circuit(VehicleDescription(scenario=scenario, extras=(extra,)))
         found = simulate(factory.network, TABLE_STATES)
         spot = factory.spots[f"extra: {extra[0]}"]
         assert findings(found) == ()
@@ -109,7 +109,7 @@ def test_any_lamp_circuit_can_be_added_and_carries_its_signal(extra, who):
 
 @pytest.mark.parametrize("who", list(BrakeWithHazard))
 def test_combined_lamps_flash_over_the_brake_and_front_ones_are_blind_to_it(who):
-    network = factory_circuit(Vehicle(scenario=Scenario(Arrangement.COMBINED, who))).network
+    network = factory_circuit(VehicleDescription(scenario=Scenario(Arrangement.COMBINED, who))).network
     found = simulate(network, ["brake", "brake+left", "brake+hazard"])
     assert found.at("brake").light("left stop and turn lamp") > 0.5
     assert found.at("brake").light("left front turn lamp") < 1e-6
@@ -138,7 +138,7 @@ def test_the_charging_voltage_comes_with_the_engine():
 )
 def test_a_vehicle_that_cannot_be_is_refused(wrong, complaint):
     with pytest.raises(FactError, match=complaint):
-        Vehicle(**wrong)
+        VehicleDescription(**wrong)
 
 
 def test_the_largest_sample_has_more_than_forty_elements():
@@ -178,7 +178,7 @@ def test_daytime_lamps_that_burn_in_two_ways_carry_their_own_signals():
 def test_bulbs_that_were_counted_are_on_the_circuit_and_are_what_the_flasher_waits_for(system_v, bulb):
     """The nominal current of each by its published row; a full set less half a bulb is common practice."""
     counted = ((Function.STOP, bulb, 2), (Function.TURN_LEFT, bulb, 3), (Function.TURN_RIGHT, bulb, 3))
-    made = factory_circuit(Vehicle(system_v=system_v, bulbs=counted, in_pairs=True)).network
+    made = factory_circuit(VehicleDescription(system_v=system_v, bulbs=counted, in_pairs=True)).network
     row = bulbs()[bulb]
     lamps = {lamp.name: lamp for lamp in made.of(Lamp)}
     assert [name for name in lamps if "stop" in name] == ["left stop lamp", "right stop lamp"]

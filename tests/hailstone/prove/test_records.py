@@ -36,7 +36,7 @@ HTMX = {"HX-Request": "true"}
 @pytest.fixture
 def signed(page, hooked_up, who):
     for step in STEPS:
-        services.tick(hooked_up, step, services.Tick.DONE, who)
+        services.tick(hooked_up, step, services.TickState.DONE, who)
     all_pass(hooked_up, job_overview(hooked_up.id).proof.sheet.lines, who)
     send(page, f"/jobs/{hooked_up.id}/prove/", "prove/sign/")
     assert job_overview(hooked_up.id).is_signed

@@ -25,7 +25,7 @@ from electrics.errors import FactError
 from electrics.reference.functions import kind_of
 from electrics.vocabulary import Function
 
-__all__ = ["FLASHES", "LIT_AMISS", "Cure", "CureLead", "Proposal", "Refusal", "Side", "Situation"]
+__all__ = ["FLASHES", "LIT_AMISS", "CureLead", "Fix", "Proposal", "Refusal", "Situation", "WatchedSide"]
 
 FLASHES = ("flash_rate", "outage_warning", "given_up")
 """What a missing load upsets."""
@@ -91,7 +91,7 @@ class CureLead:
 
 
 @dataclass(frozen=True)
-class Side:
+class WatchedSide:
     """What watches one side, or one output, and what it is short of.
 
     Attributes
@@ -120,7 +120,7 @@ class Situation:
     system_v: int
     flasher: FlasherKind
     has_computer: bool
-    sides: tuple[Side, ...]
+    sides: tuple[WatchedSide, ...]
     leads: tuple[CureLead, ...] = ()
     idle: Idle = Idle.DARK
     pilot: str = ""
@@ -206,7 +206,7 @@ class Proposal:
         return self.fit.mount if self.fit else ""
 
 
-class Cure(ABC):
+class Fix(ABC):
     """One kind of fix.
 
     Attributes

@@ -8,7 +8,7 @@ from dataclasses import replace
 from electrics.design.units import Lead, Unit, unit_kinds
 from electrics.document.decisions import CureDecision
 from electrics.document.job import JobFacts
-from electrics.job.cures.base import FLASHES, LIT_AMISS, Cure, Proposal, Situation
+from electrics.job.cures.base import FLASHES, LIT_AMISS, Fix, Proposal, Situation
 from electrics.reference.bulbs import bulbs
 from electrics.reference.usual import usual_circuit
 from electrics.vocabulary import Function
@@ -22,7 +22,7 @@ OWN_WIRING = {"towed_own_lamp": "towed_lamp"}
 """Kinds of lamps that stay on their own vehicle's wires, and the kind that is a bulb with wires of its own."""
 
 
-class OtherBulb(Cure):
+class OtherBulb(Fix):
     """The filament bulb that the vehicle waits for, back in its socket."""
 
     id, keeps_wish = "other_bulb", False
@@ -53,7 +53,7 @@ class OtherBulb(Cure):
         return replace(unit, leads=leads)
 
 
-class SeparateBulb(Cure):
+class SeparateBulb(Fix):
     """A bulb of its own in the lamp, on wires of its own, in place of diodes in the car's."""
 
     id = "separate_bulb"

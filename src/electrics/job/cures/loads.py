@@ -14,14 +14,14 @@ from electrics.document.decisions import CureDecision
 from electrics.document.job import JobFacts
 from electrics.document.vehicle import FlasherKind, Idle, VehicleFacts
 from electrics.errors import FactError
-from electrics.job.cures.base import FLASHES, Cure, CureLead, Proposal, Refusal, Side, Situation
+from electrics.job.cures.base import FLASHES, CureLead, Fix, Proposal, Refusal, Situation, WatchedSide
 from electrics.reference.habits import AIR_C, habit
 from electrics.reference.mounts import body_c, mounts
 from electrics.reference.parts import BODY_LIMIT_C, housed_resistors
 from electrics.reference.usual import system_scale
 from electrics.vocabulary import Function
 
-__all__ = ["Coding", "Decoder", "FlasherChange", "LoadResistor", "SeriesResistor", "StopResistor", "TailResistor"]
+__all__ = ["Coding", "DecoderFix", "FlasherChange", "LoadResistor", "SeriesResistor", "StopResistor", "TailResistor"]
 
 TESTED = ("test_pulse_glow",)
 GROUND_PRONG = "ground"
@@ -35,7 +35,7 @@ RIDE_OHM, DARK_OHM, BLEED_OHM = 0.0, 10.0, 330.0
 (calculated for 12 V)."""
 
 
-class FlasherChange(Cure):
+class FlasherChange(Fix):
     """A flasher that needs no load: both sides at once, without heat."""
 
     id = "flasher"
@@ -60,7 +60,7 @@ class FlasherChange(Cure):
         return () if vehicle.prongs == GROUND_PRONG else (at_flasher(),)
 
 
-class LoadResistor(Cure):
+class LoadResistor(Fix):
     """A resistor across the turn feed and ground, one for each lamp that was replaced."""
 
     id, hides_outage = "load_resistor", True
@@ -77,7 +77,7 @@ class LoadResistor(Cure):
         if one_each != short:  # one a side in place of one a bulb: fewer parts, more heat in each
             yield from self._sized(situation, one_each)
 
-    def _sized(self, situation: Situation, short: tuple[Side, ...]) -> Iterator[Proposal]:
+    def _sized(self, situation: Situation, short: tuple[WatchedSide, ...]) -> Iterator[Proposal]:
         """One resistor at each lead of the sides that are short, on every mount."""
         leads = tuple(lead.id for side in short for lead in side.leads)
         is_held = any(lead.can_be_held for side in short for lead in side.leads)
@@ -114,7 +114,7 @@ class TailResistor(LoadResistor):
     id, steady = "tail_resistor", Function.TAIL
 
 
-class SeriesResistor(Cure):
+class SeriesResistor(Fix):
     """What people try, and what never helps: the lamp starves and the flasher sees less."""
 
     id = "series_resistor"
@@ -127,7 +127,7 @@ class SeriesResistor(Cure):
         yield Refusal("in_series")
 
 
-class Decoder(Cure):
+class DecoderFix(Fix):
     """A resistor, a capacitor and a diode, where a computer watches its lamps or tests them cold."""
 
     id, hides_outage, is_slow = "decoder", True, True
@@ -153,7 +153,7 @@ class Decoder(Cure):
             yield from _too_hot(decision, situation)
 
     def _sized(
-        self, situation: Situation, short: tuple[Side, ...], leads: tuple[CureLead, ...]
+        self, situation: Situation, short: tuple[WatchedSide, ...], leads: tuple[CureLead, ...]
     ) -> Iterator[Proposal]:
         ids, scale = tuple(lead.id for lead in leads), system_scale(situation.system_v)
         is_tested = situation.idle is Idle.PULSES or situation.has(*TESTED)
@@ -196,7 +196,7 @@ FREE_AIR = "free_air"
 LARGEST_CASE_W = max(case.watts for case in housed_resistors())
 
 
-class Coding(Cure):
+class Coding(Fix):
     """The computer is told that there are LED lamps, by someone with the maker's tool."""
 
     id, at_leads = "coding", False
@@ -214,7 +214,7 @@ class Coding(Cure):
         return replace(facts, vehicle=replace(facts.vehicle, is_coded=True, idle=Idle.DARK))
 
 
-def short_sides(situation: Situation, steady: Function | None = None) -> tuple[Side, ...]:
+def short_sides(situation: Situation, steady: Function | None = None) -> tuple[WatchedSide, ...]:
     """The sides and outputs that wait for more than flows: those that flash, or the one of a steady circuit."""
     return tuple(
         side
@@ -223,13 +223,13 @@ def short_sides(situation: Situation, steady: Function | None = None) -> tuple[S
     )
 
 
-def _fit(short: tuple[Side, ...], situation: Situation, mount: str = "metal") -> ResistorFit | None:
+def _fit(short: tuple[WatchedSide, ...], situation: Situation, mount: str = "metal") -> ResistorFit | None:
     need = hardest_need(short, situation.system_v)
     air_c = habit(situation.habits, AIR_C)
     return fit_resistor(need, mount=mount, ambient_c=air_c, stock_ohm=situation.stock_ohm)
 
 
-def hardest_need(short: tuple[Side, ...], system_v: int) -> Need:
+def hardest_need(short: tuple[WatchedSide, ...], system_v: int) -> Need:
     """What one resistor at each lead must make up on the side that lacks most for each."""
     is_held = any(lead.can_be_held for side in short for lead in side.leads)
     needs = [

@@ -14,11 +14,11 @@ from electrics.document.decisions import CureDecision
 from electrics.document.job import JobFacts
 from electrics.document.vehicle import VehicleFacts
 from electrics.errors import FactError
-from electrics.job.cures.base import Cure, Proposal, Refusal, Situation
+from electrics.job.cures.base import Fix, Proposal, Refusal, Situation
 from electrics.job.cures.bulbs import OtherBulb, SeparateBulb
 from electrics.job.cures.loads import (
     Coding,
-    Decoder,
+    DecoderFix,
     FlasherChange,
     LoadResistor,
     SeriesResistor,
@@ -34,7 +34,7 @@ from electrics.job.cures.roads import (
     PlugTurned,
     ThickerWire,
 )
-from electrics.job.cures.ways import DiodeOr, OtherWay, PulseModule, RelayWay
+from electrics.job.cures.ways import DiodeOrFix, OtherWay, PulseModuleFix, RelayWay
 
 __all__ = [
     "CURABLE",
@@ -50,7 +50,7 @@ __all__ = [
     "with_cured_units",
 ]
 
-CURES: Sequence[Cure] = (
+CURES: Sequence[Fix] = (
     FlasherChange(),
     Coding(),
     PlugTurned(),
@@ -58,11 +58,11 @@ CURES: Sequence[Cure] = (
     LoadResistor(),
     StopResistor(),
     TailResistor(),
-    Decoder(),
+    DecoderFix(),
     BlockingDiode(),
-    DiodeOr(),
+    DiodeOrFix(),
     GhostResistor(),
-    PulseModule(),
+    PulseModuleFix(),
     RelayWay(),
     OtherWay(),
     BetterGround(),
@@ -100,7 +100,7 @@ def refusals(decision: CureDecision, situation: Situation) -> Iterator[Refusal]:
     return cure_of(decision.cure).held_against(decision, situation)
 
 
-def cure_of(id: str) -> Cure:
+def cure_of(id: str) -> Fix:
     """A fix by its id; FactError for none of ours."""
     if id not in _BY_ID:
         raise FactError("cure", f"there is no cure “{id[:20]}”. Known: {', '.join(_BY_ID)}.")

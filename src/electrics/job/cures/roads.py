@@ -15,7 +15,7 @@ from electrics.document.decisions import CureDecision
 from electrics.document.job import JobFacts
 from electrics.document.vehicle import Idle, VehicleFacts
 from electrics.errors import FactError
-from electrics.job.cures.base import LIT_AMISS, Cure, CureLead, Proposal, Refusal, Situation
+from electrics.job.cures.base import LIT_AMISS, CureLead, Fix, Proposal, Refusal, Situation
 from electrics.reference.habits import LEAK_OHM, habit
 from electrics.reference.parts import diodes
 from electrics.reference.usual import HIGHEST_V, system_scale
@@ -27,7 +27,7 @@ DARK_V = 3.0
 """Below which an LED string shows nothing on 12 V [V] (calculated)."""
 
 
-class BlockingDiode(Cure):
+class BlockingDiode(Fix):
     """A diode in the path that must be one-way, stripe to the lamp."""
 
     id = "diode"
@@ -81,7 +81,7 @@ class BlockingDiode(Cure):
             raise FactError("part", f"there is no diode “{decision.part}”. Known: {', '.join(diodes().rows)}.")
 
 
-class PilotDiodes(Cure):
+class PilotDiodes(Fix):
     """Two diodes at the one pilot between left and right, and a ground for it."""
 
     id, at_leads = "pilot_diodes", False
@@ -97,7 +97,7 @@ class PilotDiodes(Cure):
         return (at_pilot(),)
 
 
-class GhostResistor(Cure):
+class GhostResistor(Fix):
     """A resistor across a lamp that glows on the milliamps of a monitor: it takes them."""
 
     id = "ghost_resistor"
@@ -131,7 +131,7 @@ class GhostResistor(Cure):
             raise FactError("ohm", f"a ghost-glow resistor of {decision.ohm:g} ohm. Expected 10 ohm or more.")
 
 
-class PlugTurned(Cure):
+class PlugTurned(Fix):
     """An LED that works one way only, put in the other way round."""
 
     id = "plug_turned"
@@ -147,7 +147,7 @@ class PlugTurned(Cure):
         return replace(unit, turned=False) if any(lead.id in decision.leads for lead in unit.leads) else unit
 
 
-class BetterGround(Cure):
+class BetterGround(Fix):
     """A ground by another of the shop's schools, on a wire of its own."""
 
     id, is_record = "better_ground", False
@@ -165,7 +165,7 @@ class BetterGround(Cure):
         return with_runs(facts, decision, ground=decision.part)
 
 
-class ThickerWire(Cure):
+class ThickerWire(Fix):
     """The next thicker wires."""
 
     id, is_record = "thicker_wire", False
@@ -183,7 +183,7 @@ class ThickerWire(Cure):
         return with_runs(facts, decision, wire_size=decision.part)
 
 
-class JointAgain(Cure):
+class JointAgain(Fix):
     """A joint made again."""
 
     id = "joint_again"

@@ -8,15 +8,15 @@ from typing import ClassVar
 
 from electrics.document.decisions import CureDecision
 from electrics.document.job import JobFacts
-from electrics.job.cures.base import LIT_AMISS, Cure, CureLead, Proposal, Situation
+from electrics.job.cures.base import LIT_AMISS, CureLead, Fix, Proposal, Situation
 
-__all__ = ["BY_FORM", "DiodeOr", "OtherWay", "PulseModule", "RelayWay"]
+__all__ = ["BY_FORM", "DiodeOrFix", "OtherWay", "PulseModuleFix", "RelayWay"]
 
 OVERLOADED = ("fuse_load", "blown_fuse", "shut_off", "overload_warning", "wire_load")
 RESTLESS = ("pulsed_coil", "chatter", "coil_at_rest", "order_matters", "pulses_filled")
 
 
-class OtherWay(Cure):
+class OtherWay(Fix):
     """The best way of some forms for every lead that is concerned.
 
     Attributes
@@ -55,7 +55,7 @@ class OtherWay(Cure):
         return replace(facts, hookup=replace(facts.hookup, ways={**facts.hookup.ways, **dict(decision.ways)}))
 
 
-class DiodeOr(OtherWay):
+class DiodeOrFix(OtherWay):
     """A diode for each of two sources that were tied together."""
 
     id, forms, rules = "diode_or", frozenset({"diode_or"}), LIT_AMISS
@@ -72,7 +72,7 @@ class RelayWay(OtherWay):
     rules = (*OVERLOADED, "coil_at_rest")
 
 
-class PulseModule(OtherWay):
+class PulseModuleFix(OtherWay):
     """A module with a supply of its own whose inputs bear pulses."""
 
     id = "module"
@@ -80,5 +80,5 @@ class PulseModule(OtherWay):
     rules = ("shut_off", *RESTLESS)
 
 
-BY_FORM: tuple[type[OtherWay], ...] = (DiodeOr, RelayWay, PulseModule)
+BY_FORM: tuple[type[OtherWay], ...] = (DiodeOrFix, RelayWay, PulseModuleFix)
 """Those that have forms of their own."""
