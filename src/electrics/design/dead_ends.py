@@ -18,6 +18,7 @@ def sealed(terminal: str) -> str:
 
 
 def is_unused(node: str) -> bool:
+    """Whether it is an output that another part may take."""
     return node.endswith(UNUSED)
 
 

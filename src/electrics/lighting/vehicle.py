@@ -214,9 +214,7 @@ class _Loom:
             sizes = [socket.size.amps_a / self.scale for socket in self.sockets.get(Function(name), ())]
             full[name] = sum(sizes)
             misses[name] = max(sum(sizes) - missed * max(sizes, default=0.0), 0.0) if is_watched else 0.0
-        outputs = {f"{name} output": name for name in ("stop", "tail")}
-        outputs |= {f"turn {s} output": f"turn_{s}" for s in SIDES}
-        outputs |= {f"stop and turn {s} output": f"stop_turn_{s}" for s in SIDES}
+        outputs = {f"{name.replace('stop_', 'stop and ').replace('_', ' ')} output": name for name in watched}
         main_a = self.largest_a()
         side_a = max(sum(full[f"{kind}_{side}"] for kind in ("turn", "stop_turn")) for side in SIDES)
         for n, element in enumerate(self.elements):
@@ -497,6 +495,5 @@ class _Loom:
         supply = self.fused("trailer", "bat", 30)
         self.add(BrakeController(name="brake controller", nodes={"supply": supply, "out": "trailer_brakes"}))
         self.light("trailer brakes", "trailer_brakes", "gnd", MAGNETS)
-        self.spots["trailer socket: brake_controller"] = CircuitSpot(
-            "trailer_brakes", Function.BRAKE_CONTROLLER, "plain"
-        )
+        at = "trailer socket: brake_controller"
+        self.spots[at] = CircuitSpot("trailer_brakes", Function.BRAKE_CONTROLLER, "plain")
