@@ -86,7 +86,7 @@ class HookUpDecisions:
     override : str
         Why a way that is wrong somewhere is taken all the same.
     run : RunDecision
-        Of the first lead, and of all that have none of their own.
+        Of the first lead, and of every lead that has no run itself.
     runs : mapping of str to RunDecision
         By lead, where one differs from the first.
     circuits : mapping of str to CircuitNotes

@@ -173,7 +173,7 @@ class PointForm(forms.Form):
         return SaidPlace(
             facts["name"],
             facts["kind"],
-            facts["side"] if access_kinds()[facts["kind"]].is_sided else "",
+            facts["side"],
             facts["wires"],
             facts["claims_from"],
             facts["claims_origin"] or str(Origin.SAID),

@@ -80,7 +80,7 @@ FINDINGS = {
     "empties the battery. Use a hook-up whose relay is at rest.",
     "factory_lamp": "{subject} gives {value:.0%} of its light{where}; before it gave {limit:.0%}.",
     "ghost_glow": "{subject} glows faintly with everything off: {milli:.2g} mA leak into it, and 0.1 mA shows in "
-    "the dark. A resistor across the lamp ends it.",
+    "the dark. Put a resistor across the lamp.",
     "lit_amiss": "{subject} is lit{where}, and should be off.",
     "dim_amiss": "{subject} gives {value:.0%} of its light{where}: dim when it should be bright.",
     "dark_amiss": "{subject} stays dark{where} and should be lit.",

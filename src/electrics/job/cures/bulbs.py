@@ -1,4 +1,4 @@
-"""Fixes that are another lamp: the filament bulb back in its socket, a bulb of its own wiring."""
+"""Fixes that are another lamp: the filament bulb back in its socket, or a bulb on separate wires."""
 
 from __future__ import annotations
 
