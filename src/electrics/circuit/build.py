@@ -21,7 +21,7 @@ from electrics.circuit.cases import Case, Cases, Pulse
 from electrics.circuit.filament import Filaments
 from electrics.circuit.junction import Junctions, Powered, Regulated
 
-__all__ = ["LEAK_S", "Branch", "Builder", "Rule", "Solution", "System"]
+__all__ = ["LEAK_S", "Branch", "Builder", "GateRule", "Solution", "System"]
 
 Array = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -47,7 +47,7 @@ class Branch:
     second: str
 
 
-class Rule(Protocol):
+class GateRule(Protocol):
     """Something that changes gates by what the solution shows."""
 
     @property
@@ -104,7 +104,7 @@ class Builder:
         self.resistor_gates: list[int] = []
         self.emf_volts: list[Callable[[Case], float]] = []
         self.gates: list[Callable[[Case], bool]] = []
-        self.rules: list[Rule] = []
+        self.rules: list[GateRule] = []
         self.pulses: list[Pulse] = []
 
     def node(self, name: str) -> int:
@@ -177,7 +177,7 @@ class Builder:
         self.gates.append(closed)
         return len(self.gates) - 1
 
-    def rule(self, rule: Rule) -> None:
+    def rule(self, rule: GateRule) -> None:
         self.rules.append(rule)
 
     def pulse(self, pulse: Pulse) -> None:

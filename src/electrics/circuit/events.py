@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.circuit.build import Holding, Rule, Solution, System
+from electrics.circuit.build import GateRule, Holding, Solution, System
 from electrics.circuit.cases import Case, Cases
 from electrics.circuit.solve import Ports, solve
 from electrics.vocabulary import State
@@ -133,7 +133,7 @@ def _charged(system: System, cases: Cases, gates: Flags, emf: Array, solution: S
     return solution
 
 
-def _quick(rules: Sequence[Rule], solution: Solution, gates: Flags) -> Flags:
+def _quick(rules: Sequence[GateRule], solution: Solution, gates: Flags) -> Flags:
     wanted = gates.copy()
     for rule in rules:
         own = list(rule.gates)
@@ -141,7 +141,7 @@ def _quick(rules: Sequence[Rule], solution: Solution, gates: Flags) -> Flags:
     return wanted
 
 
-def _slow(rules: Sequence[Rule], solution: Solution, wanted: Flags, still: Flags) -> dict[tuple[str, int], float]:
+def _slow(rules: Sequence[GateRule], solution: Solution, wanted: Flags, still: Flags) -> dict[tuple[str, int], float]:
     """Move the most overloaded slow element of each case that is otherwise still."""
     urgency = np.zeros((len(wanted), len(rules)))
     moved = []

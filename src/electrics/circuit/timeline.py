@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.circuit.build import Rule, Solution, System
+from electrics.circuit.build import GateRule, Solution, System
 from electrics.circuit.cases import Cases
 from electrics.circuit.elements import ComputerOutput, Glow, Housed
 from electrics.circuit.elements.overload import OverloadRule
@@ -88,7 +88,7 @@ def timeline(network: Network, schedule: Sequence[tuple[float, State | str]], du
     """
     if not 0 < duration_s <= 3600:
         raise ValueError(f"{duration_s:g} s cannot be followed. Expected more than 0, at most 3600 s.")
-    run = _Run(network)
+    run = _TimelineRun(network)
     parts = [(at, parse_state(state) if isinstance(state, str) else state) for at, state in schedule]
     ends = [*(at for at, _ in parts[1:]), duration_s]
     for (start, state), end in zip(parts, ends, strict=True):
@@ -117,7 +117,7 @@ def body_temperature_c(resistor: Housed, power_w: float, seconds: float) -> floa
     return body_c(resistor.watts, resistor.mounting, power_w, seconds, resistor.ambient_c)
 
 
-class _Run:
+class _TimelineRun:
     def __init__(self, network: Network) -> None:
         self.network, self.system = network, network.system
         self.heat = (
@@ -131,7 +131,7 @@ class _Run:
         self.overload_branches = [branch for _, branch in branches]
         self.overload_limits = np.array([rule.limit_a for rule, _ in branches])
         self.held: dict[int, bool] = {}
-        self.due: dict[Rule, tuple[float, Flags]] = {}
+        self.due: dict[GateRule, tuple[float, Flags]] = {}
         self.worn: dict[str, float] = {}
         self.moves: dict[str, int] = {}
         self.events: list[Event] = []
@@ -283,7 +283,7 @@ class _Run:
         self.events.append(Event(now + step, rule.owner, rule.word))
         return self.set(rule, gates, np.zeros(len(own), dtype=bool))
 
-    def set(self, rule: Rule, gates: Flags, values: Flags) -> bool:
+    def set(self, rule: GateRule, gates: Flags, values: Flags) -> bool:
         for gate, value in zip(rule.gates, values, strict=True):
             gates[:, gate] = value
             self.held[gate] = bool(value)
@@ -341,11 +341,11 @@ class _Beat:
     events: Sequence[Event] = ()
 
     @classmethod
-    def begin(cls, run: _Run, seconds: float) -> _Beat:
+    def begin(cls, run: _TimelineRun, seconds: float) -> _Beat:
         marks = (len(run.samples), len(run.powers), len(run.events))
         return cls(seconds, run.heat, dict(run.held), dict(run.worn), marks)
 
-    def end(self, run: _Run, until: float) -> _Beat:
+    def end(self, run: _TimelineRun, until: float) -> _Beat:
         self.started, self.end_heat, self.end_port_v = until - self.seconds, run.heat, run.port_v
         self.worn = {owner: worn - self.worn.get(owner, 0.0) for owner, worn in run.worn.items()}
         self.samples = run.samples[self.at[0] :]
@@ -353,7 +353,7 @@ class _Beat:
         self.events = run.events[self.at[2] :]
         return self
 
-    def fits(self, run: _Run, seconds: float) -> bool:
+    def fits(self, run: _TimelineRun, seconds: float) -> bool:
         """Whether it would go the same way now, and nothing would wear out on the way."""
         return (
             abs(seconds - self.seconds) < 1e-6
@@ -363,7 +363,7 @@ class _Beat:
             and all(run.worn.get(owner, 0.0) + worn < 1 for owner, worn in self.worn.items())
         )
 
-    def again(self, run: _Run, now: float) -> None:
+    def again(self, run: _TimelineRun, now: float) -> None:
         """Go through it again from now on."""
         for (at, heat, light), (step, watts) in zip(self.samples, self.powers, strict=True):
             run.samples.append((now + at - self.started, heat, light))

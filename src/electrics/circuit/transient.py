@@ -88,7 +88,7 @@ def transient(phases: Sequence[Phase]) -> Transient:
     -------
     Transient
     """
-    return _Run().through(phases)
+    return _TransientRun().through(phases)
 
 
 def pulse_phases(network: Network, state: State | str, *, pulses: int) -> list[Phase]:
@@ -119,7 +119,7 @@ def cold_test_phases(
     return [Phase(each, state, True, True, seconds) for _ in range(pulses) for each, seconds in parts]
 
 
-class _Run:
+class _TransientRun:
     def __init__(self) -> None:
         self.now, self.times = 0.0, list[float]()
         self.seen: list[tuple[Network, System, Array, Array]] = []

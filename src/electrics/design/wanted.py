@@ -85,7 +85,7 @@ def parse_wanted(text: str) -> Wanted:
         It cannot be read; the message says where.
     """
     text = _SPACED.sub(lambda found: re.sub(r"\s+", "_", found[0]), text.lower())
-    reader = _Reader(text)
+    reader = _WantedReader(text)
     meaning = reader.any_of()
     if reader.rest:
         raise FactError("wanted", f"“{text}” cannot be read from “{' '.join(reader.rest)}” on.")
@@ -103,7 +103,7 @@ def parse_wanted(text: str) -> Wanted:
     return Wanted(text, functions, meaning, reader.has_own_switch, overs)
 
 
-class _Reader:
+class _WantedReader:
     """Recursive descent over tokens; each rule returns what it means."""
 
     def __init__(self, text: str) -> None:

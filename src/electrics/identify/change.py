@@ -15,11 +15,11 @@ from electrics.identify.tools import EVERY_TOOL
 from electrics.instruments.every import meter_for
 from electrics.vocabulary import FUNCTIONS, Function, Instrument
 
-__all__ = ["Change", "what_would_change"]
+__all__ = ["WhatChanges", "what_would_change"]
 
 
 @dataclass(frozen=True)
-class Change:
+class WhatChanges:
     """The one reading that would most change a verdict.
 
     Attributes
@@ -50,7 +50,7 @@ CHANGE_EFFORT_BITS = 0.25
 
 def what_would_change(
     belief: Belief, *, computer_fed: bool = True, tools: frozenset[str] = EVERY_TOOL
-) -> Mapping[str, Change]:
+) -> Mapping[str, WhatChanges]:
     """For each wire, the reading not taken yet that would speak loudest for the verdict's rival.
 
     Parameters
@@ -65,7 +65,7 @@ def what_would_change(
     mapping of str to Change
         By pin; a wire whose two likeliest functions no reading parts is not there.
     """
-    found: dict[str, tuple[float, Change]] = {}
+    found: dict[str, tuple[float, WhatChanges]] = {}
     if not belief.wires:
         return {}
     done, dead = pins_done(belief), dead_pins(belief)
@@ -84,12 +84,12 @@ def what_would_change(
     return {pin: change for pin, (_, change) in found.items()}
 
 
-def _change(setup: Setup, rival: Function, outcome: int, bits: float) -> Change:
+def _change(setup: Setup, rival: Function, outcome: int, bits: float) -> WhatChanges:
     edges = meter_for(setup.instrument).edges
     if outcome <= len(edges):
         low = edges[outcome - 1] if outcome else -np.inf
         high = edges[outcome] if outcome < len(edges) else np.inf
-        return Change(setup, rival, float(low), float(high), False, None, bits)
+        return WhatChanges(setup, rival, float(low), float(high), False, None, bits)
     words = tuple(Word)
     place = outcome - len(edges) - 2
-    return Change(setup, rival, 0.0, 0.0, place < 0, words[place] if place >= 0 else None, bits)
+    return WhatChanges(setup, rival, 0.0, 0.0, place < 0, words[place] if place >= 0 else None, bits)

@@ -7,13 +7,12 @@ that loses too much) is tried here, a form at a time, for both sides of a pair t
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
-from electrics.document.way import UNUSED
 from electrics.job.cures.registry import CURABLE
 from electrics.job.hookup_plan import CURABLE as BY_FIX
 from electrics.job.hookup_plan import LeadPlan
-from electrics.job.plan import Plan, plan
+from electrics.job.plan import Plan
 from electrics.job.ways import Way
 
 __all__ = ["Better", "best_plan", "best_ways", "better_ways"]
@@ -59,7 +58,7 @@ def best_ways(found: Plan) -> dict[str, str]:
         if not any(least[:2]):
             break
         for ways in _other_forms(alike):
-            tried = {**best, **{id: way.key for id, way in ways.items()}}
+            tried = {**best, **_keys(ways)}
             badness = _badness(found.taking(tried))
             if badness < least:
                 best, least = tried, badness
@@ -82,10 +81,10 @@ def better_ways(found: Plan) -> tuple[Better, ...]:
     better, now = [], _badness(found)
     for alike in _alike([lead for lead in found.hookup.leads if lead.chosen is not None]):
         ways = {lead.lead.id: way for lead in alike if (way := _cheaper(lead)) is not None}
-        if ways and _badness(_with(found, ways))[:2] <= now[:2]:
+        if ways and _badness(found.taking(_keys(ways), instead=True))[:2] <= now[:2]:
             better.append(Better(ways))
         elif now[0]:
-            tried = [(_badness(_with(found, ways)), ways) for ways in _other_forms(alike)]
+            tried = [(_badness(found.taking(_keys(ways), instead=True)), ways) for ways in _other_forms(alike)]
             least, ways = min(tried, key=lambda each: each[0], default=(now, {}))
             better += [Better(ways)] if least[0] < now[0] else []
     return tuple(better)
@@ -125,10 +124,8 @@ def _other_forms(alike: Sequence[LeadPlan]) -> Iterator[dict[str, Way]]:
             yield ways
 
 
-def _with(found: Plan, ways: Mapping[str, Way]) -> Plan:
-    decided = {**found.facts.hookup.ways, **{id: way.key for id, way in ways.items()}}
-    hookup = replace(found.facts.hookup, ways={id: key for id, key in decided.items() if key != UNUSED or id in ways})
-    return plan(replace(found.facts, hookup=hookup), like=found)
+def _keys(ways: Mapping[str, Way]) -> dict[str, str]:
+    return {id: way.key for id, way in ways.items()}
 
 
 def _badness(found: Plan) -> tuple[int, int, int]:

@@ -96,11 +96,12 @@ class Plan:
             also=proven_by(self.facts.hookup.cures),
         )
 
-    def taking(self, ways: Mapping[str, str]) -> Plan:
-        """The plan with some ways taken, by lead and key, where none was chosen; itself where there are none."""
+    def taking(self, ways: Mapping[str, str], *, instead: bool = False) -> Plan:
+        """The plan with some ways taken, by lead and key, where none was chosen, or instead of those that were."""
         if not ways:
             return self
-        decided = replace(self.facts.hookup, ways={**ways, **self.facts.hookup.ways})
+        chosen = self.facts.hookup.ways
+        decided = replace(self.facts.hookup, ways={**chosen, **ways} if instead else {**ways, **chosen})
         return plan(replace(self.facts, hookup=decided), like=self)
 
     def _dark(self) -> frozenset[Function]:

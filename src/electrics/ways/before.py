@@ -16,14 +16,14 @@ from electrics.lighting.vehicle import FactoryCircuit
 from electrics.vocabulary import State
 from electrics.ways.losses import FULL
 
-__all__ = ["Before", "as_before", "disturbed", "new_since"]
+__all__ = ["VehicleBefore", "as_before", "disturbed", "new_since"]
 
 NOTICED = 0.2
 """By how much of its light a lamp must change to look another way [-] (estimate)."""
 
 
 @dataclass(frozen=True)
-class Before:
+class VehicleBefore:
     """The vehicle as it was: what was found, and how each lamp looked in each case."""
 
     findings: frozenset[tuple[str, str]]
@@ -33,7 +33,7 @@ class Before:
 
 
 @lru_cache(maxsize=64)
-def as_before(factory: FactoryCircuit, states: tuple[State, ...]) -> Before:
+def as_before(factory: FactoryCircuit, states: tuple[State, ...]) -> VehicleBefore:
     """The vehicle without anything added; a state that was solved for another way is not solved again."""
     known = _solved_before(factory)
     missing = [state for state in states if state not in known]
@@ -45,13 +45,13 @@ def as_before(factory: FactoryCircuit, states: tuple[State, ...]) -> Before:
         lost = {lamp.name: simulation.between(plus, lamp.at("from")) for lamp in lamps}
         for state in missing:
             rows = [n for n, case in enumerate(simulation.cases.all) if case.state == state]
-            known[state] = Before(
+            known[state] = VehicleBefore(
                 frozenset((finding.rule, finding.subject) for finding in found),
                 {lamp: light[rows] for lamp, light in simulation.light.items()},
                 {lamp: volts[rows] for lamp, volts in lost.items()},
             )
     each = [known[state] for state in states]
-    return Before(
+    return VehicleBefore(
         frozenset().union(*(one.findings for one in each)),
         {lamp: np.concatenate([one.light[lamp] for one in each]) for lamp in each[0].light},
         {lamp: np.concatenate([one.lost[lamp] for one in each]) for lamp in each[0].lost},
@@ -59,7 +59,7 @@ def as_before(factory: FactoryCircuit, states: tuple[State, ...]) -> Before:
 
 
 @lru_cache(maxsize=64)
-def _solved_before(factory: FactoryCircuit) -> dict[State, Before]:
+def _solved_before(factory: FactoryCircuit) -> dict[State, VehicleBefore]:
     return {}
 
 
@@ -68,7 +68,7 @@ def new_since(found: Iterable[CircuitFinding], before: frozenset[tuple[str, str]
     return tuple(finding for finding in found if (finding.rule, finding.subject) not in before)
 
 
-def disturbed(simulation: Simulation, before: Before, gone: frozenset[str]) -> tuple[CircuitFinding, ...]:
+def disturbed(simulation: Simulation, before: VehicleBefore, gone: frozenset[str]) -> tuple[CircuitFinding, ...]:
     """Factory lamps that look another way than before in some case: the first case of each."""
     found = []
     for (name, branch), was in before.light.items():

@@ -15,7 +15,7 @@ from electrics.errors import InputError, ReadingError
 from electrics.formats.reading_text import expected_from, parse_reading
 from electrics.formats.readings_csv import parse_supply_v
 from electrics.identify.belief import Belief, WireBelief
-from electrics.identify.change import Change, what_would_change
+from electrics.identify.change import WhatChanges, what_would_change
 from electrics.identify.kinds import access_kinds
 from electrics.identify.plan import Step
 from electrics.reference.functions import kind_of
@@ -427,7 +427,7 @@ def _row(
     )
 
 
-def _change(change: Change | None, supply_v: float) -> str:
+def _change(change: WhatChanges | None, supply_v: float) -> str:
     return advice.change_sentence(change, supply_v) if change else ""
 
 

@@ -11,7 +11,7 @@ from django import forms
 
 from electrics.document.places import Origin, Side
 from electrics.formats.colour import parse_colour
-from electrics.identify.kinds import access_kinds, pin_out
+from electrics.identify.kinds import access_kinds, pin_out, side_named
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint, Pin
 from hailstone.layers.places import SaidPlace, SaidWire
@@ -145,13 +145,13 @@ class PointForm(forms.Form):
     def clean(self) -> dict[str, Any]:
         facts = super().clean() or {}
         kind = facts.get("kind")
-        named = {"left", "right"} & set(re.findall("[a-z]+", facts.get("name", "").lower()))
+        named = side_named(facts.get("name", ""))
         if kind and access_kinds()[kind].is_sided and not facts.get("side"):
             self.add_error("side", f"A {access_kinds()[kind].name} is on the left or the right. Which?")
         elif kind and not access_kinds()[kind].is_sided:
             facts["side"] = ""  # whatever was proposed: such a place has none
-        if len(named) == 1 and facts.get("side") and facts["side"] not in named:
-            self.add_error("side", f"The name says {min(named)} and the side {facts['side']}. Which is it?")
+        if named and facts.get("side") and facts["side"] != named:
+            self.add_error("side", f"The name says {named} and the side {facts['side']}. Which is it?")
         if "wires" in facts:
             self._follow_pins(facts)
         return facts

@@ -9,7 +9,7 @@ from electrics.document.places import Evidence, Origin, Setup
 from electrics.formats.colour import parse_colour
 from electrics.formats.reading_text import Word
 from electrics.identify.belief import Belief, Contradiction, Lack, WireBelief
-from electrics.identify.change import Change
+from electrics.identify.change import WhatChanges
 from electrics.identify.explain import BackFeed
 from electrics.identify.families import Family, Slip
 from electrics.identify.plan import Step
@@ -197,7 +197,7 @@ def claim_sentences(wire: WireBelief) -> list[tuple[str, bool]]:
     return found
 
 
-def change_sentence(change: Change, supply_v: float) -> str:
+def change_sentence(change: WhatChanges, supply_v: float) -> str:
     """The reading that would change a verdict: `Reading about 12.2 V with brake would make it stop.`"""
     where = setup_name(change.setup)
     seen = outcome_text(change, supply_v)
@@ -205,7 +205,7 @@ def change_sentence(change: Change, supply_v: float) -> str:
     return f"{seen[0].upper()}{seen[1:]} in {where[0].lower()}{where[1:]} would make it {rival}."
 
 
-def outcome_text(change: Change, supply_v: float) -> str:
+def outcome_text(change: WhatChanges, supply_v: float) -> str:
     """What would be read: a range in the instrument's unit, a swing or a word."""
     if change.word is not None:
         return f"“{change.word}”"

@@ -134,8 +134,9 @@ def test_two_people_in_one_cell_the_later_counts_and_both_are_told(page, job, po
     assert page.get(address + "history/").content.decode().count("<td>ina</td>") == 1
 
 
-def test_a_name_and_a_side_that_contradict_each_other_are_asked_about(page, job):
-    sent = {"name": "right tail lamp", "kind": "rear_lamp", "side": "left", "wires": "1 BK"}
+@pytest.mark.parametrize("name", ["right tail lamp", "tail lamp RH"])
+def test_a_name_and_a_side_that_contradict_each_other_are_asked_about(page, job, name):
+    sent = {"name": name, "kind": "rear_lamp", "side": "left", "wires": "1 BK"}
     response = page.post(f"/jobs/{job.id}/identify/new/", sent)
     assert response.status_code == 422
     assert "The name says right and the side left. Which is it?" in response.content.decode()
