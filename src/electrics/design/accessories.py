@@ -89,12 +89,12 @@ class Accessory:
 
     @property
     def is_counted(self) -> bool:
-        """Whether any number of it makes sense; of all else it is as many lamps as its kinds have."""
+        """Whether any number of it makes sense; otherwise the number of lamps follows from its kinds."""
         return len({kind for kind, _ in self.kinds}) == 1 and self.kinds[0][0].is_counted
 
     @property
     def taken(self) -> frozenset[tuple[str, Function]]:
-        """What its lamps show in place of the vehicle's own: where, and which function."""
+        """The factory lamps its lamps replace: where, and which function."""
         return frozenset(
             (place, function)
             for kind, side in self.kinds
@@ -163,7 +163,7 @@ class Accessory:
 
 
 def units_as_one(units: Sequence[Unit]) -> Accessory:
-    """Units of a job that were said thing by thing, as one addition."""
+    """The units of a job as one addition."""
     kinds = tuple((unit.kind, unit.side) for unit in units if unit.kind is not None)
     first = kinds[0][0] if kinds else None
     return Accessory(
@@ -247,7 +247,7 @@ def _beside_others(accessory: Accessory, unit: Unit, name: str) -> Unit:
 
 
 def mid_sentence(name: str) -> str:
-    """A name inside a sentence; `LED bulbs` stay as they are."""
+    """A name as it stands inside a sentence; `LED bulbs` keeps its capitals."""
     return name if name[1:2].isupper() else name[0].lower() + name[1:]
 
 
@@ -318,7 +318,7 @@ def own_lead(name: str, wanted: str, polarity: str, technology: str, each_a: obj
 
 
 def check_wishes(leads: Sequence[Lead]) -> None:
-    """Refuse leads that want what no vehicle does in any state; FactError names the first."""
+    """Refuse leads whose behavior no vehicle ever shows; FactError names the first."""
     for lead in leads:
         if is_never(lead.wanted):
             raise FactError(

@@ -1,4 +1,4 @@
-"""What a cure fits at the vehicle itself, apart from any lead, laid out like all else."""
+"""Parts a fix adds to the vehicle itself, not to a lead; laid out like the rest."""
 
 from __future__ import annotations
 
@@ -58,7 +58,7 @@ AT_VEHICLE = "at the vehicle: "
 
 
 def at_flasher() -> Addition:
-    """A ground for a flasher in whose place there was one without."""
+    """A ground for a flasher whose predecessor had none."""
     lead = End(
         EndKind.PIN, "new flasher", "its ground lead (31)", DASH_SPOT, key=f"{AT_VEHICLE}flasher_ground", is_cut=True
     )

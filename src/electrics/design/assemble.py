@@ -108,7 +108,7 @@ POSTS = ("bat", "gnd", "ign")
 
 
 def _other_lamps(design: Design) -> Iterator[Element]:
-    """What else hangs on the wires of a towed car: a lamp each, which shows whether they become live."""
+    """One lamp for everything else on a towed car's wires: it shows whether they become live."""
     keys = dict.fromkeys(end.key for end in design.ends() if end.key.startswith(OTHER_LAMPS))
     for key in keys:
         scale = system_scale(design.system_v)

@@ -1,4 +1,4 @@
-"""Terminals that nothing is joined to: outputs of a module that stay unused, contacts of a relay that are sealed."""
+"""Terminals with nothing connected: unused module outputs, sealed relay contacts."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ def unused(terminal: str) -> str:
 
 
 def sealed(terminal: str) -> str:
-    """The node of a contact that is live or may be, and goes nowhere."""
+    """The node of a contact that is (or may be) live and goes nowhere."""
     return terminal + SEALED
 
 

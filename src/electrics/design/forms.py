@@ -129,7 +129,7 @@ class DiodeOr(Form):
 
 
 class Joined(DiodeOr):
-    """Two circuits tied together: each feeds the other's lamps too. What people do without thinking."""
+    """Two circuits tied together: each feeds the other's lamps too. A common mistake."""
 
     id, parts = "joined", 0
     brings = MappingProxyType({})

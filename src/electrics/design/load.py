@@ -1,4 +1,4 @@
-"""What a circuit carries now, what is added, and whether its fuse and wire bear it."""
+"""What a circuit carries now, what is added, and whether fuse and wire can carry it."""
 
 from __future__ import annotations
 
@@ -63,7 +63,7 @@ class HostLoad:
 
     @property
     def largest_a(self) -> float:
-        """With the LEDs at the most they may draw [A]: what fuse and wire must bear."""
+        """Current with LEDs at their maximum [A]: what fuse and wire must carry."""
         return self.total_a + LED_RISES * self.led_a
 
     @property

@@ -383,7 +383,7 @@ class Netlist:
         return kind.roles.get(end.terminal, "")
 
     def demand_a(self, end: End, seen: frozenset[str] = frozenset()) -> float:
-        """What flows into an end when everything behind it is on [A]."""
+        """Current into an end with everything behind it on [A]."""
         if end.kind is EndKind.UNIT:
             return self.loads_at.get((end.what, end.terminal), 0.0)
         if end.kind is not EndKind.PART or end.node in seen:

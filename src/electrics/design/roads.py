@@ -1,4 +1,4 @@
-"""What the common wires of several lamps carry over their whole road: the tree that joins them, its amp-metres."""
+"""Amp-meters of the shared wires of several lamps, along the tree that joins them."""
 
 from __future__ import annotations
 

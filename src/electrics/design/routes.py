@@ -1,4 +1,4 @@
-"""How long wires are: distances are said once between places, a conductor goes the shortest chain of them."""
+"""Wire lengths: distances between places are said once; a wire takes the shortest chain of them."""
 
 from __future__ import annotations
 
@@ -84,7 +84,7 @@ class Routes:
         return Route(usual + in_row, (first.name, second.name), usual > 0)
 
     def _beside(self, first: Spot, second: Spot) -> tuple[float, tuple[str, ...]] | None:
-        """The chain to what a place is beside, and the step from there."""
+        """The chain to the neighboring place, and the last step from there."""
         names = [spot.near or spot.name for spot in (first, second)]
         steps = [NEAR_M if spot.near else 0.0 for spot in (first, second)]
         if not any(steps):

@@ -36,7 +36,7 @@ class CircuitCase:
 
     @property
     def spare_a(self) -> float:
-        """What such an output spares [A]."""
+        """What such an output can carry besides its own lamps [A]."""
         return computer_spare_a(self.system_v)
 
     @property
@@ -61,7 +61,7 @@ class LeadCase:
 
 
 class OnComputer(Rule[CircuitCase]):
-    """Lamps that a computer's output is to carry beyond what it takes of a relay's coil."""
+    """More added load on a computer's output than a relay coil would be."""
 
     id, allows_reason = "computer", True
 
@@ -71,7 +71,7 @@ class OnComputer(Rule[CircuitCase]):
 
 
 class LittleOnComputer(Rule[CircuitCase]):
-    """Lamps that a computer's output may carry, as it may a coil: its limits are the maker's secret."""
+    """A small added load on a computer's output: as little as a relay coil, but its limits are unpublished."""
 
     id, severity = "computer_small", Severity.DOUBT
 
@@ -81,7 +81,7 @@ class LittleOnComputer(Rule[CircuitCase]):
 
 
 class MasksDeadBulb(Rule[CircuitCase]):
-    """An added load on a computer's output that is large enough to stand in for a bulb that is out."""
+    """An added load on a computer's output, large enough to hide a dead bulb."""
 
     id, severity = "computer_masks", Severity.DOUBT
 
@@ -93,7 +93,7 @@ class MasksDeadBulb(Rule[CircuitCase]):
 
 
 class FuseLoad(Rule[CircuitCase]):
-    """A factory fuse that carries more than it may for long."""
+    """A factory fuse over its continuous limit."""
 
     id, source, ends = "fuse_load", "ISO 8820-3; 80 % is common practice", "relay"
 
@@ -115,7 +115,7 @@ class TowSocketLoad(Rule[CircuitCase]):
 
 
 class WireLoad(Rule[CircuitCase]):
-    """A factory wire that carries more than it may."""
+    """A factory wire over its ampacity."""
 
     id, ends = "wire_load", "relay"
 
@@ -126,7 +126,7 @@ class WireLoad(Rule[CircuitCase]):
 
 
 class FuseTooSmallAlready(Rule[CircuitCase]):
-    """A fuse as it was noted that the bulbs which are there, as noted or assumed, already overload."""
+    """A noted fuse that today's bulbs, noted or assumed, already overload."""
 
     id, severity = "fuse_noted_small", Severity.DOUBT
 
@@ -148,7 +148,7 @@ class SwitchLoad(Rule[SwitchCase]):
 
 
 class Sized(Rule[LeadCase]):
-    """A lead that no size, connection, ground or part is right for; one rule for each that can fail."""
+    """A lead that no stocked size, connection, ground or part suits; one rule for each."""
 
     def __init__(self, id: str, ends: str = "") -> None:
         self.id, self.ends = id, ends  # type: ignore[misc]
@@ -159,7 +159,7 @@ class Sized(Rule[LeadCase]):
 
 
 class Drop(Rule[LeadCase]):
-    """A run that loses more than it may."""
+    """A run over its voltage-drop limit."""
 
     id, ends = "drop", "thicker_wire"
 

@@ -1,4 +1,4 @@
-"""The added run of wire: drop, fuse and the thinnest size that is right in both.
+"""The added run of wire: voltage drop, fuse, and the thinnest size that passes both.
 
 Drop counts the way out and the way back: a chassis return shortens the way back to a measured or
 assumed length of wire.

@@ -80,7 +80,7 @@ class CircuitFacts:
 
 @dataclass(frozen=True)
 class SizedLead:
-    """Everything sized for a lead; None where a fact is missing, or nothing fits.
+    """All sizes of a lead; None where a fact is missing or nothing fits.
 
     Attributes
     ----------
@@ -121,7 +121,7 @@ def size_lead(
     is_filament: bool = False,
     keeps_feed: bool = False,
 ) -> SizedLead:
-    """Everything that follows for one lead.
+    """All sizes of one lead.
 
     Parameters
     ----------
@@ -214,7 +214,7 @@ def _options(facts: RunFacts, assumed: Assumed) -> tuple[WireOption, ...]:
 
 
 def _chosen(options: Sequence[WireOption], size: str) -> WireOption | None:
-    """The size that was picked, else the thinnest within the shop range that is right."""
+    """The size that was picked, else the thinnest stocked one that passes."""
     by_size = {option.conductor.size: option for option in options}
     if size in by_size:
         return by_size[size]
@@ -223,7 +223,7 @@ def _chosen(options: Sequence[WireOption], size: str) -> WireOption | None:
 
 
 def _nearest(facts: RunFacts, assumed: Assumed, options: Sequence[WireOption]) -> tuple[str, float] | None:
-    """What the thickest wire allows: less load, where its fuse is too small, or else a shorter way out."""
+    """What the thickest wire allows: less load where its fuse is too small, else a shorter run."""
     thickest, load_a = options[-1].conductor, assumed["load_a"]
     most_a = thickest.largest_fuse_a / assumed["fuse_factor"]
     if load_a > most_a:
@@ -237,7 +237,7 @@ def _nearest(facts: RunFacts, assumed: Assumed, options: Sequence[WireOption]) -
 def part_problem(
     load_a: float, system_v: int, form: Form, overrides: Mapping[str, float], *, is_filament: bool = False
 ) -> str:
-    """Why the relay or the diode of a form cannot be had for a load [A]; empty where they can.
+    """Why no relay or diode is sold for this load [A]; empty where one is.
 
     Empty as well where the overrides contradict each other: that is said where they are typed in.
     """
@@ -251,7 +251,7 @@ def part_problem(
 def _parts(
     assumed: Assumed, system_v: int, form: Form | None, *, is_filament: bool, has_diode: bool = False
 ) -> tuple[RelayChoice | None, DiodeChoice | None, str]:
-    """Relay and diode of a form, and why one of them cannot be had."""
+    """Relay and diode of a form, and why there is none."""
     relay: RelayChoice | None = None
     diode: DiodeChoice | None = None
     try:

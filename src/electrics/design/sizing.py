@@ -1,4 +1,4 @@
-"""Sizing of what an addition takes beside wire and fuse: diodes and relays, each number with its rule and source."""
+"""Sizes diodes and relays; each number with its rule and source."""
 
 from __future__ import annotations
 
@@ -60,7 +60,7 @@ class DiodeChoice:
 
     @property
     def is_hot(self) -> bool:
-        """Whether it gets too warm to lie tied into a loom: it wants air around it."""
+        """Whether it gets too hot to be tied into a harness: it needs air around it."""
         return AROUND_C + self.rise_k > LOOM_C
 
 
@@ -94,7 +94,7 @@ def choose_diode(
     reverse_v: float | None = None,
     k_per_w: float = SLEEVE_K_PER_W,
 ) -> DiodeChoice:
-    """The smallest generic diode that bears a lamp's current and the vehicle's surges.
+    """The smallest generic diode rated for a lamp's current and the vehicle's surges.
 
     Parameters
     ----------
@@ -160,7 +160,7 @@ def choose_relay(
     coil_ohm: float | None = None,
     is_filament: bool = False,
 ) -> RelayChoice:
-    """A relay whose contact bears a load with a quarter to spare, and makes the inrush of cold filaments.
+    """A relay whose contact carries a load with 25 % to spare, and can make the inrush of cold filaments.
 
     Parameters
     ----------

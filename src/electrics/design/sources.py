@@ -1,4 +1,4 @@
-"""What a lead can be fed from: the vehicle's circuits, and what is one's own."""
+"""What a lead can be fed from: the vehicle's circuits, battery and added switches."""
 
 from __future__ import annotations
 
@@ -75,7 +75,7 @@ class Source:
 
     @property
     def order(self) -> tuple[str, ...]:
-        """By what it is listed among others that do as well: names and the order of entry change nothing."""
+        """Sort key among equals; does not depend on names or the order of entry."""
         return self.key if self.is_own else str(self.function or ""), self.variant, self.where, self.key
 
     @property
@@ -86,7 +86,7 @@ class Source:
         return controls_of(self.function) if self.function else frozenset()
 
     def may_feed(self, wanted: tuple[Function, ...]) -> bool:
-        """Whether it may be tapped for a behaviour that speaks of these functions."""
+        """Whether it may be tapped for a behavior that names these functions."""
         if self.is_own or self.function is None:
             return True
         return kind_of(self.function).may_feed(wanted, is_fused=self.is_at_fuse)
@@ -109,7 +109,7 @@ class Source:
 
     @cached_property
     def is_pulsed(self) -> bool:
-        """In pulses or varying; for more of the same that is no fault."""
+        """Pulsed or varying; no fault where more of the same is wanted."""
         if self.function is not None and kind_of(self.function).tap is Tap.ITSELF:
             return False
         return bool(np.isin(self.levels, (PART, VARYING)).any())
@@ -188,7 +188,7 @@ def as_levels(signals: Sequence[Sequence[Signal]]) -> Levels:
 
 @lru_cache(maxsize=4096)
 def wished(wish: Wanted, scenarios: tuple[Scenario, ...], controls: frozenset[Control]) -> Levels:
-    """What is wanted in every possible state of some controls, which must be all that it hangs on."""
+    """The behavior wanted in every state of some controls; these must be all it depends on."""
     known: dict[tuple[int, frozenset[Control]], Signal] = {}
     own = frozenset().union(*(controls_of(function) for function in wish.functions), {Control.OWN_SWITCH})
     for n, scenario in enumerate(scenarios):
@@ -222,7 +222,7 @@ def _live(key: str, n_variants: int, controls: frozenset[Control]) -> Levels:
 
 
 def own_for(wishes: Iterable[Wanted]) -> tuple[OwnSource, ...]:
-    """What is one's own, as far as some wishes speak of it."""
+    """Battery and added switches, as far as the behaviors wanted name them."""
     wished = tuple(wishes)
     return tuple(own for own in OWN.values() if any(own.is_spoken_of(wish) for wish in wished))
 

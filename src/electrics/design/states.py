@@ -123,14 +123,14 @@ def controls_of(function: Function) -> frozenset[Control]:
 
 
 def controls_in(wish: Wanted) -> frozenset[Control]:
-    """The controls that a wish depends on."""
+    """The controls a behavior depends on."""
     own = {Control.OWN_SWITCH} if wish.has_own_switch else frozenset()
     return frozenset(own).union(*(controls_of(function) for function in wish.functions))
 
 
 @lru_cache(maxsize=256)
 def is_never(wish: Wanted) -> bool:
-    """Whether a wish is true in no state of any vehicle: then there is nothing to hook up."""
+    """Whether a behavior is never on, on any vehicle: then there is nothing to hook up."""
     return all(
         wish.signal(state, scenario) == DARK for state in every_state(controls_in(wish)) for scenario in _SCENARIOS
     )
@@ -148,7 +148,7 @@ def is_hidden(wish: Wanted) -> bool:
 
 
 def states_for(wanted: Iterable[Wanted], tapped: Sequence[Collection[Function]] = ()) -> tuple[State, ...]:
-    """The states that hook-ups for some wishes are shown and tried in.
+    """The states in which hook-ups for some behaviors are shown and tried.
 
     Parameters
     ----------
@@ -175,7 +175,7 @@ def states_for(wanted: Iterable[Wanted], tapped: Sequence[Collection[Function]] 
 
 
 def proving_states(wanted: Iterable[Wanted]) -> tuple[State, ...]:
-    """The states that a test sheet of some wishes has beyond the usual: what changes them, and where three meet."""
+    """The extra states a test sheet needs: those that change these behaviors, and where three circuits meet."""
     wishes = tuple(wanted)
     by_switch = any(each.has_own_switch for each in wishes)
     by_day = any(Function.DRL in each.functions for each in wishes)
@@ -195,7 +195,7 @@ def _meetings_of(controls: frozenset[Control], most: int) -> tuple[State, ...]:
 
 
 def _meetings(wish: Wanted, tapped: frozenset[Function]) -> Iterator[State]:
-    """The controls of a wish and of its way alone and in pairs; three at once where three circuits meet."""
+    """The controls of a behavior and its hook-up, singly and in pairs; three at once where three circuits meet."""
     circuits = {*wish.functions, *tapped}
     controls = controls_in(wish).union(*(controls_of(function) for function in tapped))
     yield from _meetings_of(controls, 3 if len(circuits) + wish.has_own_switch >= MANY else 2)

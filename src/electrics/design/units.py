@@ -112,7 +112,7 @@ class UnitKind:
     caution: str
 
     def replaces(self, side: str) -> tuple[str, ...]:
-        """Places of the vehicle whose factory lamps one on this side stands in place of."""
+        """Places whose factory lamps one on this side replaces."""
         if not self.is_instead:
             return ()
         if self.seat == "rear centre":
@@ -243,7 +243,7 @@ class Unit:
 
     @property
     def is_wet(self) -> bool:
-        """Whether it is in spray; of one's own kind nobody knows, so it is taken to be."""
+        """Whether it is in spray; assumed so for a kind the shop made up."""
         return (self.kind is None or self.kind.is_wet) if self.wet is None else self.wet
 
     @property

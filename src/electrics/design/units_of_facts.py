@@ -23,7 +23,7 @@ CARRIED = ("removable", "swinging", "wet", "turned", "backfeed_v")
 
 
 class _Lamp(NamedTuple):
-    """The access point whose lamp a unit replaces: what of it counts."""
+    """What counts of the access point whose lamp a unit replaces."""
 
     side: Side
     kind: str

@@ -64,12 +64,12 @@ def _solved_before(factory: FactoryCircuit) -> dict[State, VehicleBefore]:
 
 
 def new_since(found: Iterable[CircuitFinding], before: frozenset[tuple[str, str]]) -> tuple[CircuitFinding, ...]:
-    """What was not found before, by rule and subject."""
+    """Findings that were not there before, by rule and subject."""
     return tuple(finding for finding in found if (finding.rule, finding.subject) not in before)
 
 
 def disturbed(simulation: Simulation, before: VehicleBefore, gone: frozenset[str]) -> tuple[CircuitFinding, ...]:
-    """Factory lamps that look another way than before in some case: the first case of each."""
+    """Factory lamps that look different than before, each with the first case where it does."""
     found = []
     for (name, branch), was in before.light.items():
         if name in gone:

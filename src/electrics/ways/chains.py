@@ -1,4 +1,4 @@
-"""Forms one behind the other: what one gives is a source of the next, as with three circuits on one lamp.
+"""Two forms in series: the output of one is a source of the next, as with three circuits on one lamp.
 
 Sought only where no single form is right, and kept only where it is: of two forms there are thousands.
 """
@@ -110,7 +110,7 @@ _THREE_DIODES = ThreeDiodes()
 
 @lru_cache(maxsize=256)
 def chain(outer: Form, inner: Form, place: int) -> Form:
-    """A form behind another, one object for each chain, so that what is kept by its form is found again.
+    """A form behind another; always the same object for the same chain, so caches by form work.
 
     Parameters
     ----------

@@ -1,4 +1,4 @@
-"""The schools of curing fast flash and bulb-out warnings, as the shop prefers them."""
+"""The usual fixes for fast flash and bulb-out warnings, in the shop's order."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ __all__ = ["CorrectionMethod", "correction_methods"]
 
 @dataclass(frozen=True)
 class CorrectionMethod:
-    """One way of curing what LED lamps upset."""
+    """One usual fix for what LED lamps upset."""
 
     id: str
     name: str
@@ -22,7 +22,7 @@ class CorrectionMethod:
 
 @cache
 def correction_methods() -> Table[CorrectionMethod]:
-    """Every school, by id."""
+    """Every usual fix, by id."""
     return read_table(
         "correction_methods",
         ("method", "name", "good_for", "against"),

@@ -1,4 +1,4 @@
-"""What lamps of a design lose on their way, and what else they wake: findings of its own."""
+"""Voltage that lamps of a design lose in feed and ground, and other lamps that they light."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ ALIKE = 1.25
 
 
 def woken(simulation: Simulation) -> tuple[CircuitFinding, ...]:
-    """Other lamps of a towed car that the wires to it light: the first case of each."""
+    """Other lamps of a towed car that its feed lights, each with the first case where it does."""
     found: dict[str, CircuitFinding] = {}
     names = [element.name for element in simulation.network.of(Lamp) if element.name.startswith(OTHER_LAMPS)]
     for point in simulation.points:
@@ -92,7 +92,7 @@ def losses(
 
 
 def _joined(network: Network, also: Collection[str] = ()) -> dict[str, set[str]]:
-    """By node, those that copper joins to it, or other elements named; nothing beyond the battery."""
+    """For each node, the nodes that copper (or a named element) joins to it, not going through the battery."""
     joined: dict[str, set[str]] = {}
     ends = {battery.at("+") for battery in network.of(Battery)}
     for element in network.elements:
@@ -103,7 +103,7 @@ def _joined(network: Network, also: Collection[str] = ()) -> dict[str, set[str]]
 
 
 def _reached(node: str, joined: Mapping[str, set[str]]) -> set[str]:
-    """All nodes that are joined to one, itself among them."""
+    """All nodes joined to one, itself included."""
     reached, queue = {node}, [node]
     while queue:
         new = joined.get(queue.pop(), set()) - reached

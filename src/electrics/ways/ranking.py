@@ -23,7 +23,7 @@ Tries = Callable[[Candidate], WayTrial | None]
 
 @dataclass(frozen=True)
 class Judged:
-    """A candidate with what its trial showed, if it was tried, and which upsets a cure of how many parts ends."""
+    """A candidate with the result of its trial, if tried, and how many parts it takes to fix what it upsets."""
 
     candidate: Candidate
     trial: WayTrial | None
@@ -48,7 +48,7 @@ class Judged:
 
     @property
     def cost(self) -> tuple[int, ...]:
-        """What it is ranked by, least first: wrong states, what forbids it, upsets, parts, cuts, wounds.
+        """Sort key, lowest first: wrong states, refusals, upsets, parts, cuts, damage to the factory harness.
 
         What a cure ends counts as its parts.
         """

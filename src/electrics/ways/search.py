@@ -81,7 +81,7 @@ class Candidate:
         return not self.refusals and not self.n_wrong
 
     def signal(self, state: State) -> Signal:
-        """What the lamp gets in a state, in the vehicle's first variant."""
+        """What the lamp gets in a state, on the vehicle's likeliest variant."""
         return _signal(self.got[0, self.states.index(state)])
 
     def difference(self, state: State) -> tuple[int, Signal, Signal]:
@@ -102,18 +102,18 @@ class Candidate:
 
     @property
     def cuts(self) -> int:
-        """Factory wires that are opened: of what is one's own none is."""
+        """Number of factory wires that are cut; added wires do not count."""
         return self.merits.cuts
 
     @cached_property
     def cost(self) -> tuple[int, ...]:
-        """What it is ranked by, least first."""
+        """Sort key, lowest first."""
         merits = self.merits
         return self.n_wrong, len(self.refusals), merits.held_coils, merits.parts, merits.cuts, merits.wounds
 
 
 class Merits(NamedTuple):
-    """What counts for a form on its sources, whatever is wanted of it.
+    """Merits of a form on its sources that do not depend on the behavior wanted.
 
     Attributes
     ----------
@@ -209,7 +209,7 @@ def _order(candidate: Candidate) -> tuple[Any, ...]:
 
 @dataclass(frozen=True)
 class _Wish:
-    """What a lead wants, and what candidates for it are compared in."""
+    """The behavior a lead wants, and the states and variants candidates are compared in."""
 
     lead: Lead
     scenarios: tuple[Scenario, ...]
@@ -218,12 +218,12 @@ class _Wish:
 
     @cached_property
     def refusals(self) -> tuple[str, ...]:
-        """What forbids any way to this wish."""
+        """What forbids every hook-up for this lead."""
         rules = {"never_lit": is_never, "hidden": is_hidden}
         return tuple(rule for rule, holds in rules.items() if holds(self.lead.wanted))
 
     def has_use_for(self, network: _Network) -> bool:
-        """Whether a network is worth a look: one of parts for nothing only where the wish speaks of its sources."""
+        """Whether a network is worth looking at; one whose parts do nothing only where its sources are asked for."""
         if not network.form.suits(self.lead):
             return False
         return not network.is_idle or network.functions <= {*self.lead.wanted.functions}
@@ -268,7 +268,7 @@ class _Wish:
 
 
 def _chained(wish: _Wish, sources: tuple[Source, ...]) -> list[Candidate]:
-    """The best of two forms, one behind the other, that give just what is wanted."""
+    """The best chains of two forms that give exactly the behavior wanted."""
     lead, wanted = wish.lead, wish.levels
     allowed = controls_in(lead.wanted)
     fitting = tuple(each for each in sources if each.is_settled and each.controls <= allowed)
@@ -296,7 +296,7 @@ def _chained(wish: _Wish, sources: tuple[Source, ...]) -> list[Candidate]:
 
 @dataclass(frozen=True)
 class _Network:
-    """A form on its sources, whatever is wanted of it.
+    """A form on its sources, before any behavior is wanted of it.
 
     Attributes
     ----------
@@ -334,7 +334,7 @@ def _networks(gives: Polarity, sources: tuple[Source, ...], scenarios: tuple[Sce
 
 
 def _choices(form: Form, sources: Sequence[Source]) -> list[tuple[Source, ...]]:
-    """What a form may stand on; networks of several are built only on circuits that are known."""
+    """The sets of sources a form may use; forms with several sources use known circuits only."""
     if len(form.takes) > 1:
         sources = [source for source in sources if source.is_settled]
     pick = combinations if form.is_symmetric else permutations
@@ -344,7 +344,7 @@ def _choices(form: Form, sources: Sequence[Source]) -> list[tuple[Source, ...]]:
 def _beside(
     forms: Iterable[Form], sources: Sequence[Source]
 ) -> Iterator[tuple[Form, tuple[Source, ...], tuple[Source, ...]]]:
-    """What stands before and behind each place of each form that another form can give."""
+    """For each form and input, the sources left and right of the input that another form feeds."""
     for form in forms:
         for place, taken in enumerate(form.takes):
             if taken is Polarity.POSITIVE and not (place and form.is_symmetric):
@@ -358,7 +358,7 @@ def _takes(takes: Sequence[Polarity], sources: Sequence[Source]) -> bool:
 
 
 def _says_one_thing_twice(sources: Sequence[Source]) -> bool:
-    """Whether two of some sources are the same circuit, as at the left and at the right lamp."""
+    """Whether two of the sources are one circuit, as found at the left and at the right lamp."""
     taps = [(source.function, source.variant) for source in sources if not source.is_own]
     return len(set(taps)) < len(taps)
 

@@ -1,4 +1,4 @@
-"""Lamps whose leads feed each other inside: what one lead is meant to light, another lights along with it."""
+"""Lamps whose leads feed each other inside: one lead lights what belongs to another."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ Shared = Mapping[State, tuple[bool, bool]]
 
 
 def shared_light(lead: Lead, leads: Sequence[Lead], wanted: Sequence[Mapping[State, Signal]]) -> Shared:
-    """When the other leads of a lead's unit are meant to be lit; empty where its light is its own."""
+    """The states in which the other leads of a unit should be lit; empty where leads do not feed each other."""
     if not lead.is_linked:
         return {}
     others = [

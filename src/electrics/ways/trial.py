@@ -80,7 +80,7 @@ class WayTrial:
 
 
 def places_of(lead: Lead) -> tuple[str, ...]:
-    """Where the lamps that a lead replaces are: both sides, or the one that its wish speaks of."""
+    """Where the lamps a lead replaces are: both sides, or the side its behavior names."""
     sides = {side for f in lead.wanted.functions for side in ("left", "right") if f.endswith(side)}
     if len(sides) != 1:
         return lead.replaces
@@ -180,7 +180,7 @@ def try_together(
 def _where_they_differ(
     factories: Sequence[FactoryCircuit], states: Sequence[State]
 ) -> list[tuple[FactoryCircuit, Sequence[State]]]:
-    """The likeliest variant in every state, the others where some wire carries something else than on it."""
+    """Every state on the likeliest variant, and on the others the states in which some wire differs."""
     first = factories[0].vehicle.scenario
     others = [(factory, differing(tuple(states), first, factory.vehicle.scenario)) for factory in factories[1:]]
     return [(factories[0], states), *((factory, asked) for factory, asked in others if asked)]
@@ -188,7 +188,7 @@ def _where_they_differ(
 
 @lru_cache(maxsize=256)
 def differing(states: tuple[State, ...], first: Scenario, other: Scenario) -> tuple[State, ...]:
-    """The states in which some wire carries something else on one variant of a vehicle than on another."""
+    """The states in which some wire differs between two variants of a vehicle."""
     return tuple(
         state
         for state in states
@@ -310,7 +310,7 @@ def try_installed(
 def _lost_before(
     installed: Installed, factory: FactoryCircuit, before: Mapping[str, NDArray[np.float64]]
 ) -> dict[str, NDArray[np.float64] | None]:
-    """What the feed of the lamp that each stands in for lost from the factory, by lamp, (n_cases,) [V]."""
+    """By lamp, the factory's own feed loss at the lamp it replaces, (n_cases,) [V]."""
     found: dict[str, NDArray[np.float64] | None] = {}
     for lead, names in zip(installed.leads, installed.lamps, strict=True):
         places = places_of(lead)
@@ -321,7 +321,7 @@ def _lost_before(
 
 
 def gone_of(factory: FactoryCircuit, replaced: Iterable[Replaced]) -> frozenset[str]:
-    """Names of the factory lamps that are taken out; of several in one lamp as many as were counted."""
+    """Names of the factory lamps that come out; where a lamp has several bulbs, as many as were counted."""
     gone: set[str] = set()
     for function, places, most in replaced:
         nodes = [spot.node for spot in factory.spots.values() if spot.function is function]
@@ -396,7 +396,7 @@ def _never_resting(simulation: Simulation, relays: Sequence[Relay]) -> tuple[Cir
 def _held(
     simulation: Simulation, held: Simulation, relays: Sequence[Relay], states: Sequence[State]
 ) -> tuple[CircuitFinding, ...]:
-    """Relays that stay in only because they were in before: the first state of each."""
+    """Relays that hold only because they were pulled in before, each with the first state where they do."""
     found = []
     for relay in relays:
         for state in states:

@@ -1,4 +1,4 @@
-"""The vehicle that ways are tried on: its circuit as far as its wires were identified."""
+"""The vehicle that hook-ups are tried on: its circuit as far as its wires are identified."""
 
 from __future__ import annotations
 
