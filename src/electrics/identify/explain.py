@@ -47,11 +47,14 @@ class Contradiction:
         What all else says of this wire: the likeliest function if the reading is a mistake.
     chance_mistaken : float
         Probability that the reading is a mistake [-].
+    was_repeated : bool
+        Its cell was read twice already: a third time would tell nothing new.
     """
 
     evidence: Evidence
     function: Function
     chance_mistaken: float
+    was_repeated: bool = False
 
     @property
     def is_odd(self) -> bool:
@@ -92,7 +95,12 @@ def suspects(own: Readings, belief: Array, worlds: Array) -> list[Contradiction]
         if chance <= ODD and repeats[item.cell] > 1
     }
     return [
-        Contradiction(item, FUNCTIONS[int(((share[n] * in_worlds).sum(axis=0) @ MEMBERSHIP).argmax())], chance)
+        Contradiction(
+            item,
+            FUNCTIONS[int(((share[n] * in_worlds).sum(axis=0) @ MEMBERSHIP).argmax())],
+            chance,
+            repeats[item.cell] > 1,
+        )
         for n, (item, chance) in enumerate(zip(own.evidence, chances, strict=True))
         if chance > SUSPECT and item.cell not in confirmed
     ]

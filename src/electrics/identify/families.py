@@ -132,9 +132,10 @@ def without(point: AccessPoint, families: Sequence[Family]) -> AccessPoint:
 def _slips(setup: Setup, there: Sequence[Evidence], odd: Sequence[str]) -> Iterator[tuple[Family, list[Exchange]]]:
     """Every slip in a state, with the readings as they would have been; what shows alike is one reading."""
     pins = tuple(dict.fromkeys(item.pin for item in there))
+    is_set_anew = len(pins) < len(there)  # and read the same again: then the state was what it was called
     first: dict[object, Evidence] = {}
     shows = [first.setdefault((item.reading, item.supply_v), item) for item in there]
-    if len(odd) >= FEWEST:
+    if len(odd) >= FEWEST and not is_set_anew:
         for control, left in _left_off(setup.state):
             off = {id(item): replace(item, setup=replace(setup, state=left)) for item in first.values()}
             yield (

@@ -20,7 +20,7 @@ from electrics.formats.reading_text import Reading
 from electrics.identify.conditions import LampKind, conditions
 from electrics.inference.evidence import allowing_mistakes, without_one
 from electrics.instruments.condition import Condition
-from electrics.instruments.every import SOUND, SPREAD, Lasting, meter_for, shown_in
+from electrics.instruments.every import PART_V, SOUND, SPREAD, Lasting, meter_for, shown_in
 from electrics.signals import Scenario, variants
 from electrics.vocabulary import FUNCTIONS, Arrangement, BrakeWithHazard, Function, Instrument
 
@@ -83,6 +83,8 @@ GHOST = (0.03, 0.7)
 """Where, of the supply [-]."""
 QUIET_CHANCE = 0.4
 """How often what floats shows nothing in any state (estimate)."""
+PULSED_CHANCE = 0.9
+"""How often a feed in pulses shows the same voltage each time it is on (estimate)."""
 LEAST_ALIKE = 2
 """Readings from which something is taken to last [-]."""
 MOSTLY = 0.6
@@ -208,6 +210,7 @@ def _log_prior(chance: float, span: tuple[float, float]) -> float:
 
 LOG_TIRED = _log_prior(TIRED_CHANCE, TIRED)
 LOG_GHOST = _log_prior(GHOST_CHANCE, GHOST)
+LOG_PULSED = _log_prior(PULSED_CHANCE, PART_V)
 LOG_QUIET = log(QUIET_CHANCE)
 ODD_SHARE = 0.5
 
@@ -229,6 +232,9 @@ def _lasting(evidence: Sequence[Evidence]) -> Iterator[tuple[float, Lasting]]:
     sag = _level([share for share in shares if TIRED[0] <= share <= TIRED[1]], 1.0)
     if sag is not None:
         yield LOG_TIRED, Lasting(sag=sag)
+    part = _level([share for share in shares if PART_V[0] <= share <= PART_V[1]], MOSTLY)
+    if part is not None:
+        yield LOG_PULSED, Lasting(part=part)
     level = _level([share for share in shares if abs(share) < GHOST[1]], MOSTLY)
     if level is not None:
         is_quiet = level < GHOST[0]

@@ -20,12 +20,14 @@ from electrics.identify.belief import Belief, Lack, WireBelief
 from electrics.identify.settle import least_sure
 from electrics.identify.setups import (
     FIRST_OF,
+    MOST_READ,
     dead_pins,
     effort_of,
     open_wires,
     per_function,
     pins_done,
     possible_setups,
+    read_times,
     wants_helper,
 )
 from electrics.identify.tools import EVERY_TOOL
@@ -172,13 +174,14 @@ def plan_ahead(
 
 
 def _repeats(belief: Belief) -> list[Step]:
-    """Measure again what contradicts the rest, one step per set-up."""
+    """Measure again what contradicts the rest, one step per set-up; nothing a third time."""
+    times = read_times(belief)
     by_setup: dict[Setup, list[str]] = {}
-    for contradiction in belief.contradictions:
-        evidence = contradiction.evidence
-        by_setup.setdefault(evidence.setup, []).append(evidence.pin)
-    for family in belief.families:
-        by_setup.setdefault(family.setup, []).extend(family.pins)
+    odd = [(each.evidence.pin, each.evidence.setup) for each in belief.contradictions]
+    odd += [(pin, family.setup) for family in belief.families for pin in family.pins]
+    for pin, setup in odd:
+        if times[pin, setup] < MOST_READ:
+            by_setup.setdefault(setup, []).append(pin)
     return [
         Step(setup, tuple(dict.fromkeys(pins)), 0.0, wants_helper(setup.state), (), is_repeat=True)
         for setup, pins in by_setup.items()

@@ -24,6 +24,7 @@ __all__ = [
     "READING_COST",
     "Lack",
     "cost_of_error",
+    "excludes_feeds",
     "is_tappable",
     "least_sure",
     "looks_like_bus",
@@ -104,10 +105,11 @@ def proves_ground(evidence: Sequence[Evidence]) -> bool:
     """Whether a wire's own readings show a ground that no feed with filaments could be, a dead one included."""
     if len({item.cell for item in evidence}) < LEAST_READINGS:
         return False
-    return any(_excludes_feeds(item) for item in evidence if item.is_number)
+    return any(excludes_feeds(item) for item in evidence if item.is_number)
 
 
-def _excludes_feeds(item: Evidence) -> bool:
+def excludes_feeds(item: Evidence) -> bool:
+    """Whether one reading, a number, shows a ground that no feed with filaments could be."""
     volts = abs(item.reading.low)
     if item.setup.instrument is Instrument.LOADED_DROP:
         return volts < GROUND_DROP_V * item.supply_v / 12.6

@@ -5,6 +5,7 @@ Shared by the plan (what to measure next) and by what would change a verdict.
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cache, lru_cache
@@ -25,14 +26,18 @@ from electrics.vocabulary import FUNCTIONS, Control, Instrument, Load, State, pa
 
 __all__ = [
     "FIRST_OF",
+    "MOST_READ",
     "Effort",
     "control_efforts",
     "dead_pins",
     "effort_of",
     "open_wires",
+    "outcomes_by_world",
+    "outcomes_of",
     "per_function",
     "pins_done",
     "possible_setups",
+    "read_times",
     "wants_helper",
 ]
 
@@ -41,11 +46,18 @@ Array = NDArray[np.float64]
 
 FIRST_OF = [next(h for h, item in enumerate(HYPOTHESES) if item[0] is f) for f in FUNCTIONS]
 
-WALK = 2.0
-"""Effort of going to the controls and back, in wires touched (estimate)."""
+WALK, WALK_HELPED = 10.0, 2.0
+"""Effort of a walk to the controls and back, and of asking a helper who sits there, in wires touched (estimates)."""
 
+ALL_OFF = parse_state("rest")
 PULL_LAMP = 3.0
 """Effort of pulling or swapping a lamp (estimate)."""
+
+MOVE_CLIP = 1.0
+"""Effort of moving the ground clip to another spot (estimate)."""
+
+MOST_READ = 2
+"""How often one cell is asked for at most [-]: the second time with the control set anew and the clip moved."""
 
 DEAD_V = 0.3
 """A pin that has read under this on a 12 V system counts as dead, and ohms are then allowed."""
@@ -80,6 +92,20 @@ STATES = (
     "key+park_brake",
 )
 """States worth considering: every control alone, and the pairs that save a walk."""
+ALL_BUT_ONE = (
+    "park+brake",
+    "low+brake",
+    "low+left",
+    "low+right",
+    "low+hazard",
+    "low+reverse",
+    "low+brake+left",
+    "low+brake+right",
+    "low+brake+reverse",
+    "brake+left+reverse",
+    "brake+right+reverse",
+)
+"""States with much on that a single wanted wire is not: where it stays dark, many rivals are gone at once."""
 
 
 @dataclass(frozen=True)
@@ -117,20 +143,24 @@ def possible_setups(
     computer_fed: bool,
     not_fitted: frozenset[Control] = frozenset(),
     tools: frozenset[str] = EVERY_TOOL,
+    *,
+    for_one: bool = False,
 ) -> Iterable[Setup]:
     """Every set-up worth considering at a place on this side; no filament test lamp where a computer may feed.
 
-    What the vehicle lacks is not asked for, nor what the `tools` at hand cannot read.
+    What the vehicle lacks is not asked for, nor what the `tools` at hand cannot read. `for_one` adds the states that
+    part a single wire from all the others.
     """
-    for setup in with_tools(_every_setup(side, computer_fed), tools, computer_fed=computer_fed):
+    every = _every_setup(side, computer_fed, (*STATES, *(ALL_BUT_ONE if for_one else ())))
+    for setup in with_tools(every, tools, computer_fed=computer_fed):
         if not_fitted.isdisjoint(setup.state.controls):
             yield setup
 
 
-def _every_setup(side: Side, computer_fed: bool) -> Iterable[Setup]:
+def _every_setup(side: Side, computer_fed: bool, states: Sequence[str]) -> Iterable[Setup]:
     other = {Side.LEFT: "right", Side.RIGHT: "left"}.get(side)
-    for text in STATES:
-        if other is None or not text.endswith(f"+{other}"):
+    for text in states:
+        if other is None or f"+{other}" not in text:
             yield Setup(parse_state(text))
     for text in ("park+left", "park+right"):  # a marker without a ground of its own: dark while the turn is lit
         if other is None or not text.endswith(f"+{other}"):
@@ -144,12 +174,15 @@ def _every_setup(side: Side, computer_fed: bool) -> Iterable[Setup]:
         yield Setup(rest, Instrument.LOADED_DROP)
 
 
-def effort_of(setup: Setup, current: Setup | None, *, solo: bool) -> float:
-    """Effort of going from one set-up to another, in wires touched; from all off where none is set."""
-    effort = 0.0
-    if current is None or setup.state != current.state:
+def effort_of(setup: Setup, current: Setup | None, *, solo: bool, anew: bool = False) -> float:
+    """Effort of going from one set-up to another, in wires touched; from all off where none is set.
+
+    `anew` switches off and on again what is set already, and moves the clip.
+    """
+    effort = MOVE_CLIP if anew else 0.0
+    if setup.state != (current.state if current else ALL_OFF) or (anew and setup.state != ALL_OFF):
         efforts = [control_efforts()[control] for control in setup.state.controls]
-        effort = WALK + sum(item.solo if solo else item.helped for item in efforts)
+        effort = (WALK if solo else WALK_HELPED) + sum(item.solo if solo else item.helped for item in efforts)
     if setup.load is not (current.load if current else Load.IN):
         effort += PULL_LAMP
     if current is not None and setup.instrument is not current.instrument:
@@ -170,9 +203,15 @@ def pins_done(belief: Belief) -> dict[Setup, set[str]]:
     return done
 
 
+def read_times(belief: Belief) -> Counter[tuple[str, Setup]]:
+    """How often each cell, a pin in a set-up, was read."""
+    return Counter((item.pin, item.setup) for item in belief.point.evidence)
+
+
 def dead_pins(belief: Belief) -> set[str]:
     """Pins that have read nothing with everything off, and have never been live: only there ohms may be asked for."""
-    evidence = belief.point.evidence
+    odd = {id(each.evidence) for each in belief.contradictions}
+    evidence = [item for item in belief.point.evidence if id(item) not in odd]
     found = {item.pin for item in evidence if item.setup.state.is_dead and _volts(item) == "none"}
     return found - {item.pin for item in evidence if _is_live(item)}
 
@@ -216,12 +255,22 @@ def _outcomes_in(instrument: Instrument, where: tuple[tuple[Condition, float], .
     return allowing_mistakes(right, meter.mistaken(supply_v).outcomes(meter.edges), MISTAKE_RATE)
 
 
+def outcomes_by_world(setup: Setup) -> Array:
+    """Chance of each kind of outcome in each world, (n_worlds, n_hypotheses, n_outcomes) [-], mistakes included."""
+    return _outcomes(setup)
+
+
+def outcomes_of(belief: Belief, setup: Setup) -> Array:
+    """Chance of each kind of outcome under each hypothesis, (n_hypotheses, n_outcomes) [-], mistakes included."""
+    return np.asarray(np.einsum("g,gho->ho", belief.worlds, _outcomes(setup)))
+
+
 def per_function(belief: Belief, wires: Sequence[int], setup: Setup) -> tuple[Array, Array]:
     """Each function's probability per wire, and its outcomes: (n_wires, n_functions), (n_functions, n_outcomes).
 
     Variants of one function are averaged: telling them apart is worth nothing here.
     """
-    outcomes = np.einsum("g,gho->ho", belief.worlds, _outcomes(setup))
+    outcomes = outcomes_of(belief, setup)
     weight = belief.unclaimed[list(wires)].sum(axis=0) + 1e-12
     given = np.add.reduceat(weight[:, None] * outcomes, FIRST_OF, axis=0)
     given /= np.maximum(np.add.reduceat(weight, FIRST_OF), 1e-300)[:, None]

@@ -103,6 +103,10 @@ class Belief:
     unclaimed : ndarray (n_wires, n_hypotheses)
         The same with every claim removed, and for a verdict that hangs on one cell without that cell: what is
         to be measured follows from it.
+    measured : ndarray (n_wires, n_hypotheses)
+        The same with every claim removed and every reading kept [-].
+    by_world : ndarray (n_worlds, n_wires, n_hypotheses)
+        The same in each world [-].
     worlds : ndarray (n_worlds,)
         Probability of each scenario with each kind of lamps, in the order of `WORLDS` [-].
     not_fitted : frozenset of Control
@@ -120,6 +124,8 @@ class Belief:
     arrangement: Mapping[Arrangement, float]
     marginals: Array
     unclaimed: Array
+    measured: Array
+    by_world: Array
     worlds: Array
     not_fitted: frozenset[Control] = frozenset()
     back_feeds: tuple[BackFeed, ...] = ()
@@ -168,8 +174,10 @@ def conclude(
     worlds, by_hypothesis = claimed.worlds, claimed.by_hypothesis
     by_arrangement = _arrangements(worlds)
     if not point.wires:
-        return Belief(point, (), by_arrangement, by_hypothesis[0], by_hypothesis[0], worlds, not_fitted)
-    marginals, plain = claimed.marginals, unclaimed.marginals
+        none = by_hypothesis[0]
+        return Belief(point, (), by_arrangement, none, none, none, by_hypothesis, worlds, not_fitted)
+    marginals, measured = claimed.marginals, unclaimed.marginals
+    plain = measured.copy()
     by_function = marginals @ MEMBERSHIP
     likely = WORLDS[int(worlds.argmax())]
     prior = count_prior(point.kind, point.side, likely[0].arrangement, len(point.wires))
@@ -206,7 +214,7 @@ def conclude(
                 plain[w], lack = left, Lack.CONFIRMATION
         wires.append(verdict if lack is Lack.NOTHING else replace(verdict, lack=lack))
         roads += fed_back(verdict.function, verdict.variant, verdict.weights, likely, odd)
-    known = (by_arrangement, marginals, plain, worlds)
+    known = (by_arrangement, marginals, plain, measured, unclaimed.by_hypothesis, worlds)
     return Belief(point, tuple(wires), *known, not_fitted, tuple(roads), suspected=tuple(suspected))
 
 

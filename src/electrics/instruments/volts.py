@@ -57,7 +57,7 @@ class VoltsDC(Meter):
         return _volts_dc(condition, supply_v)
 
     def mistaken(self, supply_v: float) -> Display:
-        return Display((*_zero(0.45), *_battery(0.3), uniform(0.12, 0.0, 1.05)), 0.09, {W.FLASH: 0.02, W.OPEN: 0.02})
+        return Display((*_zero(0.6), *_battery(0.18), uniform(0.12, 0.0, 1.05)), 0.06, {W.FLASH: 0.02, W.OPEN: 0.02})
 
 
 FED_BACK = (0.1, 0.95)

@@ -49,7 +49,8 @@ _INSTRUMENT_SAFETY = {
 def do_sentence(step: Step) -> str:
     """What to do, as a person would call it out."""
     if step.is_repeat:
-        return f"{state_action(step.setup.state)}, then measure {pins_text(step.pins)} again."
+        controls = " Switch off and on again." if not step.setup.state.is_dead else ""
+        return f"{state_action(step.setup.state)}.{controls} Move the clip and measure {pins_text(step.pins)} again."
     pull = {Load.OUT: " and pull the lamp", Load.LED: " and fit the LED lamp", Load.TEST: " and clip on a test load"}
     how = _HOW[step.setup.instrument].format(pins=pins_text(step.pins))
     return f"{state_action(step.setup.state)}{pull.get(step.setup.load, '')}. {how}"
@@ -57,7 +58,9 @@ def do_sentence(step: Step) -> str:
 
 def why_sentence(step: Step) -> str:
     """What the step is good for, and who is needed."""
-    if step.is_repeat:
+    if step.is_repeat and step.tells:
+        text = f"One reading may be a slip: confirms {function_name(step.tells[0], mid_sentence=True)}."
+    elif step.is_repeat:
         text = f"{'Those readings disagree' if len(step.pins) > 1 else 'That reading disagrees'} with all else."
     else:
         first, second = (function_name(function, mid_sentence=True) for function in step.tells)
@@ -81,10 +84,11 @@ def cautions(*setups: Setup) -> list[str]:
 
 def contradiction_sentence(contradiction: Contradiction) -> str:
     """Names the odd reading: `pin 2 read 0 V in park, but every other reading says tail. Measure again.`."""
-    evidence = contradiction.evidence
+    evidence, twice = contradiction.evidence, " twice" if contradiction.was_repeated else ""
+    then = "Check the clip, the range and the control" if twice else "Measure again"
     return (
-        f"Pin {evidence.pin} read {evidence.reading} in {setup_name(evidence.setup).lower()}, but every other "
-        f"reading says {function_name(contradiction.function, mid_sentence=True)}. Measure again."
+        f"Pin {evidence.pin} read {evidence.reading}{twice} in {setup_name(evidence.setup).lower()}, but every other "
+        f"reading says {function_name(contradiction.function, mid_sentence=True)}. {then}."
     )
 
 
@@ -144,7 +148,7 @@ def _is_high(item: Evidence) -> bool:
 def odd_sentences(belief: Belief) -> list[str]:
     """What is odd at a place: slips, readings against all else, wrong roads, a supply that is too low."""
     found = [slip_sentence(family) for family in belief.families]
-    found += [contradiction_sentence(item) for item in belief.contradictions]
+    found += dict.fromkeys(contradiction_sentence(item) for item in belief.contradictions)
     found += [road_sentence(road) for road in belief.back_feeds[:MOST_ROADS]]
     return [*found, *filter(None, [running_sentence(belief)])]
 

@@ -1,0 +1,249 @@
+"""What to measure next for what a job taps: only what is wanted, its ground, and what could be mistaken for them.
+
+A reading counts for what it is expected to tell of one question: is this wire the one that is wanted? A set-up with
+some pins is worth those bits for its effort. Which pins to touch is looked at anew after every reading, so a wire
+that was found early ends the search in its state.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from electrics.document.places import Setup
+from electrics.identify.belief import Belief, Lack, WireBelief
+from electrics.identify.likelihood import FUNCTION_OF
+from electrics.identify.needed import (
+    Need,
+    Needed,
+    Sought,
+    asked_for_bus,
+    masks_of,
+    need_of,
+    sought,
+)
+from electrics.identify.plan import Step
+from electrics.identify.settle import excludes_feeds, proves_ground
+from electrics.identify.setups import (
+    FIRST_OF,
+    MOST_READ,
+    dead_pins,
+    effort_of,
+    outcomes_by_world,
+    possible_setups,
+    read_times,
+    wants_helper,
+)
+from electrics.identify.tools import EVERY_TOOL
+from electrics.inference.telling import entropy
+from electrics.vocabulary import FUNCTIONS, Control, Function, Instrument, Load
+
+__all__ = ["next_for"]
+
+Array = NDArray[np.float64]
+WORTH_TOUCHING_BITS = 0.004
+"""What a touch must be expected to tell of what is wanted [bit]."""
+PROOF_BITS = 0.3
+"""What the reading is reckoned with that a ground cannot be taken without [bit] (estimate)."""
+LIKELY = 0.5
+"""How likely a wire is the ground from which its proof is asked for [-]."""
+WORTH_OF_A_READING = (1.0, 0.6)
+"""What the first and the second reading of a cell count [-]: the same slip may spoil both (estimate)."""
+
+
+def next_for(
+    belief: Belief,
+    needed: Needed,
+    *,
+    solo: bool = False,
+    current: Setup | None = None,
+    computer_fed: bool = True,
+    tools: frozenset[str] = EVERY_TOOL,
+    limit: int = 3,
+) -> tuple[Step, ...]:
+    """The most telling next steps at one access point for what a job taps.
+
+    Parameters
+    ----------
+    belief : Belief
+    needed : Needed
+    solo, current, computer_fed, tools, limit : as for `electrics.identify.plan.next_steps`
+
+    Returns
+    -------
+    tuple of Step
+        Best first; empty once it is enough for the job, or when nothing would tell more of it.
+    """
+    if not belief.wires:
+        return ()
+    open_needs = [need for group in needed.all_groups if not (need := need_of(belief, group)).is_met]
+    if not open_needs:
+        return ()
+    looked_for = sought(belief, *needed.all_groups)
+    setups = tuple(possible_setups(belief.point.side, computer_fed, belief.not_fitted, tools, for_one=True))
+    bits = _bits_of_all(looked_for, open_needs, setups)
+    times, dead = read_times(belief), dead_pins(belief)
+    proofs = _proofs(belief, open_needs, setups)
+    found: list[_Candidate] = []
+    for setup in setups:
+        pins = [(w, times[wire.pin, setup]) for w, wire in enumerate(belief.wires)]
+        if setup.instrument is Instrument.OHMS:
+            pins = [(w, n) for w, n in pins if belief.wires[w].pin in dead]
+        for before, worth in enumerate(WORTH_OF_A_READING):
+            those = [w for w, n in pins if n == before]
+            effort = effort_of(setup, current, solo=solo, anew=before > 0)
+            told = {w: max(worth * bits[setup][w], PROOF_BITS * (setup in proofs.get(w, ()))) for w in those}
+            if (candidate := _candidate(setup, told, effort, is_repeat=before > 0)) is not None:
+                found.append(candidate)
+    found.sort(key=lambda each: -each.worth)
+    steps = _again(belief, open_needs)
+    for each in found:
+        if len(steps) < limit and each.setup.state not in {step.setup.state for step in steps}:
+            touch = tuple(belief.wires[w].pin for w in each.wires)
+            parts = _parted(looked_for, open_needs, each.wires[0], each.setup)
+            steps.append(Step(each.setup, touch, each.bits, wants_helper(each.setup.state), parts, each.is_repeat))
+    return tuple(steps[:limit])
+
+
+@dataclass(frozen=True)
+class _Candidate:
+    """A set-up with the wires worth touching in it, best first, and its worth for the effort [bit / touch]."""
+
+    worth: float
+    setup: Setup
+    wires: tuple[int, ...]
+    bits: float
+    is_repeat: bool
+
+
+def _candidate(setup: Setup, told: Mapping[int, float], effort: float, *, is_repeat: bool) -> _Candidate | None:
+    """The wires worth touching in a set-up, by what each tells [bit]; None for none."""
+    order = sorted((w for w in told if told[w] >= WORTH_TOUCHING_BITS), key=lambda w: -told[w])
+    if not order:
+        return None
+    together = np.cumsum([told[w] for w in order])
+    rates = together / (effort + 1 + np.arange(len(order)))
+    best = int(np.argmax(rates))
+    return _Candidate(float(rates[best]), setup, tuple(order[: best + 1]), float(together[best]), is_repeat)
+
+
+def _bits_of_all(looked_for: Sought, needs: Sequence[Need], setups: Sequence[Setup]) -> dict[Setup, Array]:
+    """What a reading of each wire in each set-up tells of the needs, (n_wires,) each [bit]."""
+    by_instrument: dict[Instrument, list[Setup]] = {}
+    for setup in setups:
+        by_instrument.setdefault(setup.instrument, []).append(setup)
+    found: dict[Setup, Array] = {}
+    for those in by_instrument.values():
+        bits = sum(_bits(looked_for, need, tuple(those)) for need in needs)
+        found.update(zip(those, np.moveaxis(np.asarray(bits), 1, 0), strict=True))
+    return found
+
+
+@lru_cache(maxsize=32)
+def _tables(setups: tuple[Setup, ...]) -> Array:
+    """Chance of each kind of outcome in set-ups of one instrument, (n_worlds, n_hypotheses, n_setups, n_outcomes)."""
+    return np.stack([outcomes_by_world(setup) for setup in setups], axis=2)
+
+
+def _bits(looked_for: Sought, need: Need, setups: tuple[Setup, ...]) -> Array:
+    """What a reading of each wire in each set-up tells of one need, (n_wires, n_setups) [bit].
+
+    The wire that is likeliest counts fully, another one as far as the first may be wrong; and by what it says of the
+    vehicle: a stop wire that never flashes tells that the wire in question is no stop-and-turn.
+    """
+    tables, believed = _tables(setups), looked_for.measured
+    given = np.tensordot(looked_for.worlds, tables, 1)
+    seen = np.tensordot(believed, given, 1)
+    told = np.zeros(seen.shape[:2])
+    for mask in masks_of(need.function):
+        there = believed[:, mask].sum(axis=1)
+        both = np.tensordot(believed[:, mask], given[mask], 1)
+        told += _shared(there[:, None], both, np.maximum(seen - both, 0.0))
+    w = [wire.pin for wire in looked_for.belief.wires].index(need.pin)
+    told[np.arange(len(told)) != w] *= min(need.doubt, 1.0)
+    own = looked_for.by_world[:, w, FUNCTIONS.index(need.function) == FUNCTION_OF].sum(axis=1)
+    with_it = _shown(looked_for, looked_for.worlds * own, tables)
+    without = _shown(looked_for, looked_for.worlds * (1 - own), tables)
+    by_vehicle = _shared(np.full((1, 1), float(looked_for.worlds @ own)), with_it, without)
+    by_vehicle[w] = 0.0
+    return told + by_vehicle
+
+
+def _shown(looked_for: Sought, worlds: Array, tables: Array) -> Array:
+    """Chance of each outcome of each wire, worlds weighted so, (n_wires, n_setups, n_outcomes) [-]."""
+    weighted = np.moveaxis(looked_for.by_world * worlds[:, None, None], 1, 0)
+    return np.tensordot(weighted, tables, 2)
+
+
+def _shared(chance: Array, with_it: Array, without: Array) -> Array:
+    """Bits that outcomes and something of this chance have in common; outcomes stand last."""
+    doubt = entropy(np.stack([chance, np.maximum(1.0 - chance, 0.0)], axis=-1))
+    joint = entropy(with_it) + entropy(without)
+    return np.maximum(entropy(with_it + without) + doubt - joint, 0.0)
+
+
+def _proofs(belief: Belief, needs: Sequence[Need], setups: Sequence[Setup]) -> dict[int, set[Setup]]:
+    """The set-ups that bring what a wire cannot be used without, however sure it is, by the place of the wire."""
+    place = {wire.pin: w for w, wire in enumerate(belief.wires)}
+    found = {}
+    for need in needs:
+        wire = belief.wire(need.pin)
+        if 1.0 - need.doubt < LIKELY:
+            continue
+        if need.function is Function.GROUND:
+            found[place[need.pin]] = {each for each in setups if _proves_ground(belief, wire, each, setups)}
+        elif wire.lack is Lack.BUS and not asked_for_bus(wire):
+            found[place[need.pin]] = {each for each in setups if each.instrument is Instrument.HERTZ}
+    return found
+
+
+def _proves_ground(belief: Belief, wire: WireBelief, setup: Setup, setups: Sequence[Setup]) -> bool:
+    """Whether a set-up is the next one on the way to a proven ground: what excludes feeds, twice, and a second cell.
+
+    The second time is asked for while the first one's set-up still stands: later it would cost a walk.
+    """
+    evidence = [weight.evidence for weight in wire.weights]
+    shown = sum(item.is_number and excludes_feeds(item) for item in evidence)
+    if shown >= MOST_READ:
+        return setup.instrument is Instrument.DMM and not proves_ground(evidence)
+    if any(each.instrument is Instrument.LOADED_DROP for each in setups):
+        return setup.instrument is Instrument.LOADED_DROP
+    if wire.pin not in dead_pins(belief):  # ohms only where nothing was live
+        return setup.instrument is Instrument.DMM and setup.state.controls == (Control.REST,)
+    return setup.instrument is Instrument.OHMS and setup.load is Load.OUT
+
+
+def _again(belief: Belief, needs: Sequence[Need]) -> list[Step]:
+    """Readings of the wires in question that contradict the rest, to be taken once more; none a third time."""
+    pins = {need.pin for need in needs}
+    times = read_times(belief)
+    by_setup: dict[Setup, list[str]] = {}
+    for each in belief.contradictions:
+        cell = (each.evidence.pin, each.evidence.setup)
+        if each.evidence.pin in pins and times[cell] < MOST_READ:
+            by_setup.setdefault(each.evidence.setup, []).append(each.evidence.pin)
+    for family in belief.families:
+        those = [pin for pin in family.pins if times[pin, family.setup] < MOST_READ]
+        by_setup.setdefault(family.setup, []).extend([pin for pin in those if pin in pins] or those[:1])
+    return [
+        Step(setup, tuple(dict.fromkeys(those)), 0.0, wants_helper(setup.state), (), is_repeat=True)
+        for setup, those in by_setup.items()
+        if those
+    ]
+
+
+def _parted(looked_for: Sought, needs: Sequence[Need], w: int, setup: Setup) -> tuple[Function, ...]:
+    """The needed function that a reading is about, and the one that it parts best from it."""
+    need = max(needs, key=lambda each: looked_for.measured[w, masks_of(each.function)[0]].sum())
+    given = np.tensordot(looked_for.worlds, outcomes_by_world(setup), 1)
+    by_hypothesis = looked_for.measured[w]
+    by_function = np.add.reduceat(by_hypothesis, FIRST_OF)
+    shown = np.add.reduceat(by_hypothesis[:, None] * given, FIRST_OF, axis=0)
+    shown /= np.maximum(by_function, 1e-300)[:, None]
+    own = FUNCTIONS.index(need.function)
+    worth = by_function * np.abs(shown - shown[own]).sum(axis=1)
+    return need.function, FUNCTIONS[int(worth.argmax())]
