@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import cache, cached_property
+from math import sqrt
 
 import numpy as np
 from numpy.typing import NDArray
@@ -172,7 +173,8 @@ def _of_group(group: tuple[Function, ...]) -> Mask:
 
 def needs_of(belief: Belief, needed: Needed) -> tuple[Need, ...]:
     """How well everything that is needed is known at one access point; empty where nothing is."""
-    return tuple(need_of(belief, group) for group in needed.all_groups) if belief.wires else ()
+    groups = needed.all_groups if belief.wires else ()
+    return tuple(need_of(belief, group, among=len(groups)) for group in groups)
 
 
 def enough(belief: Belief, needed: Needed) -> bool:
@@ -180,8 +182,11 @@ def enough(belief: Belief, needed: Needed) -> bool:
     return all(need.is_met for need in needs_of(belief, needed))
 
 
-def need_of(belief: Belief, group: tuple[Function, ...]) -> Need:
-    """How well one thing is known that is looked for: for itself, so that looking for more lowers no proof."""
+def need_of(belief: Belief, group: tuple[Function, ...], *, among: int = 1) -> Need:
+    """How well one thing is known that is looked for: for itself, so that looking for more lowers no proof.
+
+    `among` is how many things the job needs: each of them may spoil it, and one walk may serve them all.
+    """
     measured, times = sought(belief, group).measured, read_times(belief)
     odd = {cell for cell in _odd_cells(belief) if times[cell] < MOST_READ}
     by_wire = {each: np.max([measured[:, mask].sum(axis=1) for mask in masks_of(each)], axis=0) for each in group}
@@ -189,7 +194,7 @@ def need_of(belief: Belief, group: tuple[Function, ...]) -> Need:
     w = int(by_wire[function].argmax())
     wire, doubt = belief.wires[w], 1.0 - float(by_wire[function][w])
     absent = max(1.0 - float(measured[:, _of_group(group)].sum()), 0.0)
-    limit = _limit(wire, function)
+    limit = _limit(wire, function) / sqrt(max(among / 3, 1.0))
     if absent >= 1.0 - limit:  # every reading that speaks against all the others may be the one that would show it
         return Need(function, wire.pin, doubt, absent, not odd)
     is_clear = not any(pin == wire.pin for pin, _ in odd)

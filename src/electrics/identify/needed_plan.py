@@ -23,12 +23,13 @@ from electrics.identify.needed import (
     Sought,
     asked_for_bus,
     masks_of,
-    need_of,
+    needs_of,
     sought,
 )
 from electrics.identify.plan import Step
 from electrics.identify.settle import excludes_feeds, proves_ground
 from electrics.identify.setups import (
+    ALL_OFF,
     FIRST_OF,
     MOST_READ,
     dead_pins,
@@ -49,6 +50,8 @@ WORTH_TOUCHING_BITS = 0.004
 """What a touch must be expected to tell of what is wanted [bit]."""
 PROOF_BITS = 0.3
 """What the reading is reckoned with that a ground cannot be taken without [bit] (estimate)."""
+NOW_BITS = 5.0
+"""The same while its state is set already: it is needed in any case, and later it costs another walk [bit]."""
 LIKELY = 0.5
 """How likely a wire is the ground from which its proof is asked for [-]."""
 WORTH_OF_A_READING = (1.0, 0.6)
@@ -80,7 +83,7 @@ def next_for(
     """
     if not belief.wires:
         return ()
-    open_needs = [need for group in needed.all_groups if not (need := need_of(belief, group)).is_met]
+    open_needs = [need for need in needs_of(belief, needed) if not need.is_met]
     if not open_needs:
         return ()
     looked_for = sought(belief, *needed.all_groups)
@@ -93,10 +96,11 @@ def next_for(
         pins = [(w, times[wire.pin, setup]) for w, wire in enumerate(belief.wires)]
         if setup.instrument is Instrument.OHMS:
             pins = [(w, n) for w, n in pins if belief.wires[w].pin in dead]
+        proof = PROOF_BITS if setup.state != (current.state if current else ALL_OFF) else NOW_BITS
         for before, worth in enumerate(WORTH_OF_A_READING):
             those = [w for w, n in pins if n == before]
             effort = effort_of(setup, current, solo=solo, anew=before > 0)
-            told = {w: max(worth * bits[setup][w], PROOF_BITS * (setup in proofs.get(w, ()))) for w in those}
+            told = {w: max(worth * bits[setup][w], proof * (setup in proofs.get(w, ()))) for w in those}
             if (candidate := _candidate(setup, told, effort, is_repeat=before > 0)) is not None:
                 found.append(candidate)
     found.sort(key=lambda each: -each.worth)

@@ -25,6 +25,7 @@ from electrics.reference.tables import Table, read_table
 from electrics.vocabulary import FUNCTIONS, Control, Instrument, Load, State, parse_state
 
 __all__ = [
+    "ALL_OFF",
     "FIRST_OF",
     "MOST_READ",
     "Effort",
