@@ -1,4 +1,4 @@
-# make setup | demo | serve | test | bench | shots | lint. Each works as the only command on a fresh machine.
+# make setup | demo | serve | test | bench | bench-long | shots | lint. Each works as the only command on a fresh machine.
 PYTHON ?= python3
 VENV := .venv
 BIN := $(VENV)/bin
@@ -9,7 +9,7 @@ export PORT
 # every start of the program would compile all of it anew
 unexport PYTHONDONTWRITEBYTECODE
 
-.PHONY: setup setup-dev demo demo-reset serve test lint bench plots shots vendor
+.PHONY: setup setup-dev demo demo-reset serve test lint bench bench-long plots shots vendor
 
 setup: $(VENV)/ready
 setup-dev: $(VENV)/ready-dev
@@ -47,6 +47,11 @@ test: setup-dev
 bench: setup-dev
 	@tools/need-debian ngspice
 	@$(BIN)/python -u -m bench $(PART)
+
+# the large counts, for docs/figures: about half an hour
+bench-long: setup-dev
+	@mkdir -p docs/figures
+	@$(BIN)/python -u -m bench --long | tee docs/figures/taps.txt
 
 plots: setup-dev
 	@$(BIN)/python -m bench --plots

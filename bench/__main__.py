@@ -11,7 +11,7 @@ import sys
 import time
 from collections.abc import Sequence
 from concurrent.futures import ProcessPoolExecutor
-from functools import partial
+from functools import partial, reduce
 
 from bench.best_plan import against_the_best, single_wire
 from bench.circuit import growth, largest, ngspice_ms, peak_mb, state_table_ms, timeline_ms
@@ -34,6 +34,7 @@ from bench.identify import (
     upper_bound,
 )
 from bench.pages import FEW_JOBS, MANY_JOBS, measure_pages
+from bench.taps import PLAYERS, Tally, chunk
 from bench.vehicles import LAMPS, PLUGS, SWAPPED
 from electrics.identify.families import Slip
 from electrics.vocabulary import Arrangement
@@ -47,6 +48,9 @@ def main() -> None:
         from bench.plots import draw_all
 
         draw_all()
+        return
+    if "--long" in sys.argv:
+        _taps(MANY_TAPS)
         return
     parts = {
         "identify": _identify,
@@ -114,6 +118,7 @@ def _identify() -> None:
                 f"  wires: {wires}, readings by advice {taken:.2f}; with everything known the same rule stops after "
                 f"about {least:.2f}, less than any plan needs: {taken / least:.2f} x (wanted 1.25)"
             )
+    _taps(TAPS)
     small, _ = milliseconds_for(6, 10)
     verdict, advised = milliseconds_for(24, 20)
     print("Time in the core, median")
@@ -121,6 +126,30 @@ def _identify() -> None:
     print(f"  as a ratio to 6 wires x 10 states: {verdict / small:.1f} x for 8 x the readings")
 
 
+def _taps(count: int) -> None:
+    """Until a job has what it taps, alone; both players on the same places, one reading in twenty a slip."""
+    print(f"What a job taps and its ground, alone, {MISTAKES:.0%} of readings wrong, {count} jobs a row")
+    players = [(player, taps) for taps in (1, 2, 3) for player in PLAYERS]
+    step = -(-count // CHUNKS)
+    with ProcessPoolExecutor() as pool:
+        work = {
+            each: [pool.submit(chunk, *each, n, min(n + step, count)) for n in range(0, count, step)]
+            for each in players
+        }
+        found = {each: reduce(Tally.plus, (one.result() for one in those)) for each, those in work.items()}
+    for taps, (readings, changes) in TAPS_WANTED.items():
+        routine, advice = found["routine", taps], found["advice", taps]
+        print(f"  {taps} wanted, routine  {routine.row()}")
+        stated = advice.doubt / advice.jobs
+        print(f"  {taps} wanted, advice   {advice.row()}; stated {1000 * stated:.1f} in 1,000")
+        print(
+            f"     readings {advice.readings / routine.readings:.2f} x the routine's (wanted {readings}), changes "
+            f"{advice.changes / routine.changes:.2f} x (wanted {changes}); wanted: at most 5 in 1,000 and 3 %"
+        )
+
+
+TAPS, MANY_TAPS, CHUNKS = 60, 2000, 8
+TAPS_WANTED = {1: (1.2, 1.2), 2: (1.0, 1.0), 3: (0.85, 0.9)}
 SLIPS = {
     Slip.NOT_ON: "a control not on",
     Slip.CLIP_ON_PLUS: "the clip on plus",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import random
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 
 from bench.identify import upper_bound
 from bench.vehicles import LAMPS, TrueAccessPoint, TrueWire, generate, measure
@@ -22,6 +22,8 @@ REST = parse_state("rest")
 DROP = Setup(REST, Instrument.LOADED_DROP)
 GROUND_V, LIVE_V = 0.012, 3.0
 MOST = 80
+TOUCH_S = 6.0
+"""Seconds a touch takes, written down (estimate)."""
 
 
 @dataclass
@@ -212,12 +214,26 @@ class Tally:
         self.unfound += played.taken is None
         self.doubt += played.doubt
 
-    def __str__(self) -> str:
+    def plus(self, more: Tally) -> Tally:
+        """Both together."""
+        return Tally(*(getattr(self, each.name) + getattr(more, each.name) for each in fields(self)))
+
+    @property
+    def most_wrong(self) -> float:
+        """Upper bound of the share of jobs with a wrong tap [-]."""
+        return upper_bound(self.wrong, self.jobs)
+
+    @property
+    def minutes(self) -> float:
+        """With `TOUCH_S` a touch."""
+        return self.effort * TOUCH_S / 60.0
+
+    def row(self) -> str:
         n = self.jobs
         return (
-            f"{self.readings / n:5.1f} readings {self.changes / n:4.1f} changes {self.effort / n:5.1f} effort, wrong "
-            f"{1000 * self.wrong / n:.0f} in 1000 (up to {1000 * upper_bound(self.wrong, n):.0f}, stated "
-            f"{1000 * self.doubt / n:.1f}), never found {self.unfound / n:.1%} of {n}"
+            f"{self.readings / n:5.1f} readings {self.changes / n:4.1f} changes {self.minutes / n:4.1f} min, "
+            f"wrong taps {1000 * self.wrong / n:4.1f} in 1,000 (at most {1000 * self.most_wrong:.1f}), never found "
+            f"{self.unfound / n:.1%}"
         )
 
 
@@ -238,6 +254,16 @@ def _is_tap(wire: TrueWire) -> bool:
     return kind_of(wire.function).tap is Tap.YES and kind_of(wire.function).has_lamp
 
 
+PLAYERS = {"routine": by_routine, "advice": by_advice}
+
+
+def chunk(
+    player: str, count_of: int, first: int, last: int, *, solo: bool = True, computer_fed: bool = False
+) -> Tally:
+    """Places `first` to `last` of the drawn ones, by one player: what one process works on."""
+    return play(PLAYERS[player], drawn(last, count_of)[first:], solo=solo, computer_fed=computer_fed, first=first)
+
+
 def play(
     player: Callable[[TrueAccessPoint, Needed, Hands], Played],
     places: Sequence[tuple[TrueAccessPoint, Needed]],
@@ -245,10 +271,11 @@ def play(
     *,
     solo: bool = False,
     computer_fed: bool = False,
+    first: int = 0,
 ) -> Tally:
-    """One player on many places, each with the slips that its number brings."""
+    """One player on many places, each with the slips that its number brings, the first of them `first`."""
     tally = Tally()
-    for n, (truth, needed) in enumerate(places):
+    for n, (truth, needed) in enumerate(places, start=first):
         tally.add(
             player(
                 truth, needed, Hands(truth, random.Random(SEED + n), mistakes, solo=solo, computer_fed=computer_fed)

@@ -61,6 +61,49 @@ def test_json_keeps_the_contract(readings, capsys):
     assert lamp["next"][0]["pins"] == ["2"]
 
 
+def test_advice_for_a_tap_asks_for_that_alone_and_ends_when_it_is_enough(tmp_path, capsys):
+    path, needed = tmp_path / "readings.csv", ["--for", "reverse", "--all-wires", "--json"]
+    lines = ["access_point,pin,state,reading", *(f"left tail lamp,{n},reverse,0.0" for n in (1, 3, 4, 5))]
+    lines.append("left tail lamp,2,reverse,12.2")
+
+    def found(*more):
+        path.write_text("\n".join([*lines, *more]))
+        assert main(["identify", str(path), *needed]) == 0
+        document = json.loads(capsys.readouterr().out)
+        jsonschema.validate(document, SCHEMA)
+        return document["access_points"][0]
+
+    first = found()
+    assert next((need["function"], need["pin"]) for need in first["needs"]) == ("reverse", "2")
+    assert not first["enough"]
+    assert first["next"]
+    needed.append("--no-ground")
+    assert not found()["enough"], "nobody has seen pin 2 dark"
+    last = found("left tail lamp,2,rest,0.0", "left tail lamp,2,brake,0.0")
+    assert last["enough"]
+    assert last["next"] == []
+    assert not last["settled"], "the other wires stay open"
+
+
+@pytest.mark.parametrize(
+    ("options", "code"),
+    [
+        (["--for", "reverse", "--not-fitted", "reverse"], 1),
+        (["--for", "data"], 1),
+        (["--no-ground"], 2),
+        (["--for", "headlamp"], 2),
+    ],
+)
+def test_what_cannot_be_tapped_is_refused(readings, capsys, options, code):
+    try:
+        assert main(["identify", str(readings), *options]) == code
+    except SystemExit as stopped:
+        assert stopped.code == code
+    printed = capsys.readouterr()
+    assert printed.out == ""
+    assert printed.err
+
+
 def test_a_known_arrangement_is_used(readings, capsys):
     assert main(["identify", str(readings), "--json", "--arrangement", "combined"]) == 0
     (lamp,) = json.loads(capsys.readouterr().out)["access_points"]

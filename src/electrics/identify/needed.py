@@ -15,26 +15,30 @@ import numpy as np
 from numpy.typing import NDArray
 
 from electrics.document.places import Setup
+from electrics.errors import FactError
 from electrics.identify.belief import Belief, Lack, WireBelief
 from electrics.identify.likelihood import FUNCTION_OF, HYPOTHESES
 from electrics.identify.settle import MOST_DATA, excludes_feeds, proves_ground
 from electrics.identify.setups import MOST_READ, read_times
-from electrics.reference.functions import kind_of
+from electrics.reference.functions import Tap, kind_of
 from electrics.signals import polarity_of
-from electrics.vocabulary import FUNCTIONS, Function, Instrument, Polarity
+from electrics.vocabulary import FUNCTIONS, Control, Function, Instrument, Polarity, State
 
 __all__ = [
     "NOTHING",
+    "STATES_OF_A_TAP",
     "Need",
     "Needed",
     "Sought",
     "asked_for_bus",
+    "check_needed",
     "enough",
     "masks_of",
     "most_doubt",
     "need_of",
     "needs_of",
     "sought",
+    "states_read",
 ]
 
 Array = NDArray[np.float64]
@@ -47,8 +51,8 @@ LOOKED_FOR = 30.0
 """How much likelier a function is where somebody looks for it [-]: its lamp was seen to light (estimate)."""
 SURER_GROUND = 0.3
 """Share of that doubt that a ground may have while it was shown once [-]: another touch on it costs no walk."""
-STATES_OF_A_SIGNAL = 2
-"""States in which a stop or turn tap must have been read [-]."""
+STATES_OF_A_TAP = 2
+"""States in which a tap must have been read [-]: live in its own, and whether it is dead in another."""
 TINY = 1e-12
 
 
@@ -171,6 +175,20 @@ def _of_group(group: tuple[Function, ...]) -> Mask:
     return np.isin(FUNCTION_OF, [FUNCTIONS.index(function) for function in group])
 
 
+def check_needed(needed: Needed, not_fitted: frozenset[Control] = frozenset()) -> None:
+    """Refuse what no job can tap, and what the vehicle is said to lack: FactError names the first."""
+    for group in needed.groups:
+        if group == GROUND:
+            continue
+        if all(kind_of(function).tap is Tap.NEVER for function in group):
+            raise FactError("for", f"{group[0]} is never tapped. Leave it out.")
+        lacks = [sorted(not_fitted & set(kind_of(function).needs)) for function in group]
+        if all(lacks):
+            raise FactError(
+                "for", f"{group[0]} is needed, but the vehicle is said to have no {lacks[0][0]}. Which is it?"
+            )
+
+
 def needs_of(belief: Belief, needed: Needed) -> tuple[Need, ...]:
     """How well everything that is needed is known at one access point; empty where nothing is."""
     groups = needed.all_groups if belief.wires else ()
@@ -224,8 +242,12 @@ def _may_be_used(wire: WireBelief, function: Function) -> bool:
         return proves_ground(evidence)
     if wire.lack is Lack.BUS and not asked_for_bus(wire):
         return False
-    is_signal = bool(kind_of(function).flashes_with) or kind_of(function).can_be_held
-    return len({item.setup.state for item in evidence}) >= (STATES_OF_A_SIGNAL if is_signal else 1)
+    return len(states_read(wire)) >= STATES_OF_A_TAP
+
+
+def states_read(wire: WireBelief) -> set[State]:
+    """The states in which a wire was read."""
+    return {weight.evidence.setup.state for weight in wire.weights}
 
 
 def asked_for_bus(wire: WireBelief) -> bool:

@@ -18,15 +18,18 @@ from electrics.document.places import Setup
 from electrics.identify.belief import Belief, Lack, WireBelief
 from electrics.identify.likelihood import FUNCTION_OF
 from electrics.identify.needed import (
+    STATES_OF_A_TAP,
     Need,
     Needed,
     Sought,
     asked_for_bus,
     masks_of,
+    most_doubt,
     needs_of,
     sought,
+    states_read,
 )
-from electrics.identify.plan import Step
+from electrics.identify.plan import LOOKS, Step
 from electrics.identify.settle import excludes_feeds, proves_ground
 from electrics.identify.setups import (
     ALL_OFF,
@@ -202,6 +205,9 @@ def _proofs(belief: Belief, needs: Sequence[Need], setups: Sequence[Setup]) -> d
             found[place[need.pin]] = {each for each in setups if _proves_ground(belief, wire, each, setups)}
         elif wire.lack is Lack.BUS and not asked_for_bus(wire):
             found[place[need.pin]] = {each for each in setups if each.instrument is Instrument.HERTZ}
+        elif need.doubt <= most_doubt(need.function) and len(states_read(wire)) < STATES_OF_A_TAP:
+            other = {each for each in setups if each.state not in states_read(wire)}
+            found[place[need.pin]] = {each for each in other if each.instrument in LOOKS}
     return found
 
 

@@ -35,7 +35,7 @@ from electrics.inference.telling import Course, information, most_for_the_effort
 from electrics.signals import Level, Scenario, signal
 from electrics.vocabulary import FUNCTIONS, Arrangement, Control, Function, Instrument, Load
 
-__all__ = ["Step", "next_steps", "plan_ahead"]
+__all__ = ["LOOKS", "Step", "next_steps", "plan_ahead"]
 
 Array = NDArray[np.float64]
 

@@ -10,9 +10,12 @@ from electrics.document.places import AccessPoint, Claim, Evidence, Setup, Side,
 from electrics.formats.readings_csv import ReadingRow
 from electrics.identify.belief import Belief, identify
 from electrics.identify.kinds import access_kinds, side_named
-from electrics.identify.plan import next_steps
+from electrics.identify.needed import Needed, check_needed, needs_of
+from electrics.identify.needed_plan import next_for
+from electrics.identify.plan import Step, next_steps
 from electrics.vocabulary import Arrangement, Control
 from hailstone.wording import advice
+from hailstone.wording.words import natural
 
 ALTERNATIVE_FROM = 0.005
 
@@ -32,7 +35,7 @@ def points_from(rows: Sequence[ReadingRow], all_wires: bool | None = None) -> tu
                 colours.setdefault(row.against, "")
         claims = {row.pin: Claim(row.claim, who=row.claim_from) for row in reversed(own) if row.claim}
         wires = tuple(
-            Wire(pin, colours[pin], (claims[pin],) if pin in claims else ()) for pin in sorted(colours, key=_natural)
+            Wire(pin, colours[pin], (claims[pin],) if pin in claims else ()) for pin in sorted(colours, key=natural)
         )
         evidence = tuple(
             Evidence(row.pin, Setup(row.state, row.instrument, row.load), row.reading, row.supply_v, row.against)
@@ -92,14 +95,44 @@ def identify_rows(
     solo: bool,
     not_fitted: frozenset[Control] = frozenset(),
     all_wires: bool | None = None,
+    needed: Needed | None = None,
 ) -> list[tuple[Belief, dict[str, Any]]]:
-    """Each access point's belief with its JSON object, in file order."""
+    """Each access point's belief with its JSON object, in file order; advice for all wires, or what is `needed`.
+
+    Raises
+    ------
+    FactError
+        Something is needed that is never tapped, or that the vehicle lacks.
+    """
+    if needed is not None:
+        check_needed(needed, not_fitted)
     results = []
     for belief in identify(points_from(rows, all_wires), arrangement=arrangement, not_fitted=not_fitted):
         last = belief.point.evidence[-1].setup
-        steps = next_steps(belief, solo=solo, current=last)
-        results.append((belief, _as_json(belief, steps)))
+        if needed is None:
+            results.append((belief, _as_json(belief, next_steps(belief, solo=solo, current=last))))
+            continue
+        steps = next_for(belief, needed, solo=solo, current=last)
+        results.append((belief, _as_json(belief, steps, is_for_taps=True) | _needs(belief, needed, steps)))
     return results
+
+
+def _needs(belief: Belief, needed: Needed, steps: Sequence[Step]) -> dict[str, Any]:
+    needs = needs_of(belief, needed)
+    summary = {} if steps else {"summary": advice.needs_sentence(belief, needs)}
+    return summary | {
+        "enough": all(need.is_met for need in needs),
+        "needs": [
+            {
+                "function": str(need.function),
+                "pin": need.pin if need.is_here else "",
+                "doubt": round(need.doubt, 4),
+                "absent": round(need.absent, 4),
+                "met": need.is_met,
+            }
+            for need in needs
+        ],
+    }
 
 
 def as_text(belief: Belief, found: dict[str, Any]) -> str:
@@ -113,11 +146,13 @@ def as_text(belief: Belief, found: dict[str, Any]) -> str:
         )
         lines += [f"           {warning}" for warning in advice.warnings(belief, wire)]
     lines += [f"  ! {sentence}" for sentence in advice.odd_sentences(belief)]
-    lines += [f"  next: {item['why']}" for item in found["next"]] or [f"  {advice.summary_sentence(belief)}"]
+    end = found.get("summary") or advice.summary_sentence(belief)
+    lines += [f"  next: {item['why']}" for item in found["next"]] or [f"  {end}"]
     return "\n".join(lines)
 
 
-def _as_json(belief: Belief, steps: Sequence[Any]) -> dict[str, Any]:
+def _as_json(belief: Belief, steps: Sequence[Step], *, is_for_taps: bool = False) -> dict[str, Any]:
+    do = advice.for_sentence if is_for_taps else advice.do_sentence
     found = {
         "name": belief.point.name,
         "settled": belief.is_settled,
@@ -157,7 +192,7 @@ def _as_json(belief: Belief, steps: Sequence[Any]) -> dict[str, Any]:
                 "load": str(step.setup.load),
                 "bits": round(step.bits, 2),
                 "needs_helper": step.needs_helper,
-                "why": f"{advice.do_sentence(step)} {advice.why_sentence(step)}",
+                "why": f"{do(step)} {advice.why_sentence(step)}",
             }
             for step in steps
         ],
@@ -188,11 +223,6 @@ def _odd(belief: Belief) -> dict[str, list[dict[str, Any]]]:
             for road in belief.back_feeds
         ],
     }
-
-
-def _natural(pin: str) -> tuple[tuple[int, int | str], ...]:
-    parts = re.split(r"(\d+)", pin)
-    return tuple((0, int(part)) if part.isdecimal() else (1, part) for part in parts if part)
 
 
 __all__ = ["as_text", "guess_place", "identify_rows", "points_from"]

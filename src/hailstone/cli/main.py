@@ -19,7 +19,7 @@ from electrics.errors import InputError, TableError
 from electrics.formats.csv_rows import decode
 from electrics.formats.readings_csv import read_readings
 from electrics.reference.conductor import WireStandard
-from electrics.vocabulary import ALONE, Arrangement, Control
+from electrics.vocabulary import ALONE, Arrangement, Control, Function
 
 __all__ = ["main"]
 
@@ -64,6 +64,15 @@ def _parser() -> argparse.ArgumentParser:
         metavar="CONTROLS",
         help="what the vehicle lacks: fog_rear,park_left",
     )
+    identify.add_argument(
+        "--for",
+        dest="needed",
+        type=_functions,
+        default=None,
+        metavar="FUNCTIONS",
+        help="what a job taps: reverse,tail; advice is for these and a ground alone",
+    )
+    identify.add_argument("--no-ground", action="store_true", help="with --for: the job needs no ground here")
     identify.add_argument("--all-wires", action="store_true", help="the file lists every wire of each place")
     identify.add_argument("--solo", action="store_true", help="nobody is there to hold the pedal")
     identify.add_argument("--json", action="store_true", help="print one JSON document")
@@ -161,6 +170,14 @@ def _controls(text: str) -> frozenset[Control]:
     return frozenset(map(Control, words))
 
 
+def _functions(text: str) -> tuple[Function, ...]:
+    words = [word.strip() for word in text.split(",") if word.strip()]
+    unknown = [word for word in words if word not in set(Function)]
+    if unknown:
+        raise argparse.ArgumentTypeError(f"{unknown[0]} is no function. Functions are: {', '.join(Function)}.")
+    return tuple(map(Function, words))
+
+
 def _port(text: str) -> int:
     if not text.isdigit() or not 1 <= int(text) <= 65535:
         raise argparse.ArgumentTypeError(f"{text} is no port. Expected 1 to 65535.")
@@ -172,8 +189,12 @@ def _default_port() -> str:
 
 
 def _identify(options: argparse.Namespace) -> int:
+    from electrics.identify.needed import Needed
     from hailstone.cli.identify import as_text, identify_rows
 
+    if options.no_ground and options.needed is None:
+        print("--no-ground goes with --for: say what the job taps.", file=sys.stderr)
+        return 2
     data = _read(options.readings)
     if data is None:
         return 2
@@ -185,6 +206,7 @@ def _identify(options: argparse.Namespace) -> int:
         solo=options.solo,
         not_fitted=options.not_fitted,
         all_wires=options.all_wires or None,
+        needed=None if options.needed is None else Needed.each(options.needed, ground=not options.no_ground),
     )
     if options.json:
         print(json.dumps({"access_points": [found for _, found in results]}, indent=2, ensure_ascii=False))

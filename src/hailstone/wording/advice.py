@@ -12,17 +12,18 @@ from electrics.identify.belief import Belief, Contradiction, Lack, WireBelief
 from electrics.identify.change import WhatChanges
 from electrics.identify.explain import BackFeed
 from electrics.identify.families import Family, Slip
+from electrics.identify.needed import Need
 from electrics.identify.plan import Step
 from electrics.identify.settle import MOST_DATA
 from electrics.vocabulary import Control, Function, Instrument, Load, Polarity, make_state
-from hailstone.wording.words import function_name, listed, pins_text, setup_name, state_action, state_name
+from hailstone.wording.words import function_name, listed, natural, pins_text, setup_name, state_action, state_name
 
 LIVE_SHARE = 0.6
 """Share of the battery voltage from which a wire counts as live [-]."""
 
 _HOW = {
     Instrument.DMM: "Read volts on {pins}.",
-    Instrument.LED_PROBE: "Touch {pins} with the LED probe: on, off, flashing or dim.",
+    Instrument.LED_PROBE: "Touch {pins} with the LED probe: red, green, red/green if it flashes, both or none.",
     Instrument.TEST_LAMP: "Touch {pins} with the test lamp, its clip on ground: on, off, flashing or dim.",
     Instrument.OHMS: "Measure ohms from {pins} to ground, circuit dead.",
     Instrument.LOADED_DROP: "Clip a test light from battery positive to {pins}. Read volts on {pins}.",
@@ -47,12 +48,13 @@ _INSTRUMENT_SAFETY = {
 
 
 def do_sentence(step: Step) -> str:
-    """What to do, as a person would call it out."""
+    """What to do, as a person would call it out; pins in the order of the plug."""
+    pins = pins_text(sorted(step.pins, key=natural))
     if step.is_repeat:
         controls = " Switch off and on again." if not step.setup.state.is_dead else ""
-        return f"{state_action(step.setup.state)}.{controls} Move the clip and measure {pins_text(step.pins)} again."
+        return f"{state_action(step.setup.state)}.{controls} Move the clip and measure {pins} again."
     pull = {Load.OUT: " and pull the lamp", Load.LED: " and fit the LED lamp", Load.TEST: " and clip on a test load"}
-    how = _HOW[step.setup.instrument].format(pins=pins_text(step.pins))
+    how = _HOW[step.setup.instrument].format(pins=pins)
     return f"{state_action(step.setup.state)}{pull.get(step.setup.load, '')}. {how}"
 
 
@@ -299,6 +301,35 @@ def enough_sentence(belief: Belief, taps: Sequence[WireBelief]) -> str:
         return ""
     found = [f"pin {tap.pin} is {function_name(tap.function, mid_sentence=True)}" for tap in dict.fromkeys(taps)]
     return f"Enough for this job: {', '.join(found)}, pin {ground.pin} is ground. You may stop measuring here."
+
+
+def for_sentence(step: Step) -> str:
+    """What to do and for which tap: `For the reverse tap: shift into reverse. Measure pins 1 and 2.`"""
+    do = do_sentence(step)
+    return f"For {_tap(step.tells[0])}: {do[0].lower()}{do[1:]}" if step.tells else do
+
+
+def needs_sentence(belief: Belief, needs: Sequence[Need]) -> str:
+    """Whether it is enough for the job, and what stays open; or that nothing would settle what is still open."""
+    found = [
+        f"pin {need.pin} is {function_name(need.function, mid_sentence=True)}"
+        if need.is_here
+        else f"no wire here is {function_name(need.function, mid_sentence=True)}"
+        for need in needs
+        if need.is_met
+    ]
+    still = [need for need in needs if not need.is_met]
+    if still:
+        taps = listed(_tap(need.function) for need in still)
+        return f"More readings won't settle {taps}. Trace the wire, look at its lamp, or get the maker's chart."
+    rest = [wire.pin for wire in belief.wires if not wire.is_settled and wire.pin not in {need.pin for need in needs}]
+    left = f" {pins_text(rest).capitalize()} stay{'s' if len(rest) == 1 else ''} open: not needed." if rest else ""
+    return f"Enough for this job: {listed(found)}.{left}" if found else "This job needs nothing from here."
+
+
+def _tap(function: Function) -> str:
+    name = function_name(function, mid_sentence=True)
+    return "the ground" if function is Function.GROUND else f"the {name} tap"
 
 
 def arrangement_note(belief: Belief) -> str:

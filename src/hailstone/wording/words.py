@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 
 from electrics.design.accessories import mid_sentence as lowered
@@ -186,6 +187,12 @@ def pins_text(pins: Iterable[str]) -> str:
     """`pin 2` or `pins 2, 4 and 5`."""
     pins = list(pins)
     return ("pin " if len(pins) == 1 else "pins ") + listed(pins)
+
+
+def natural(pin: str) -> tuple[tuple[int, int | str], ...]:
+    """By which pins are sorted: 2 before 10."""
+    parts = re.split(r"(\d+)", pin)
+    return tuple((0, int(part)) if part.isdecimal() else (1, part) for part in parts if part)
 
 
 def listed(items: Iterable[str]) -> str:

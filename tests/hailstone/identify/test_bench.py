@@ -345,7 +345,7 @@ def test_what_is_at_hand_is_said_once_and_kept_to(page, job, point):
     sent = {**BRIEF, "version": "1", "tools": ["led_probe"]}
     assert page.post(f"/jobs/{job.id}/", sent).status_code == 302
     text = bench(page, job, point)
-    assert "with the LED probe: on, off, flashing or dim." in text
+    assert "with the LED probe: red, green" in text
     assert "Read volts" not in text
     everything = {**BRIEF, "version": "2", "tools": ["multimeter", "test_lamp", "led_probe", "clamp"]}
     page.post(f"/jobs/{job.id}/", everything)
