@@ -19,8 +19,9 @@ from electrics.document.places import AccessPoint, PlaceFacts, Side
 from electrics.document.places import Wire as Pin
 from electrics.document.vehicle import Computer, FlasherKind, VehicleFacts
 from electrics.inference.questions import SLIP
+from electrics.job.added import accessory_of
 from electrics.job.correction import correct, effects_of, try_proposal, with_cure
-from electrics.job.plan import Plan, accessory_of, plan
+from electrics.job.plan import Plan, plan
 from electrics.job.sets import first_set
 from electrics.job.trials import forget, try_design
 from electrics.lighting.description import FactoryCircuit

@@ -10,7 +10,8 @@ from electrics.document.decisions import HookUpDecisions
 from electrics.document.job import JobFacts, Wish
 from electrics.document.places import AccessPoint, PlaceFacts, Side, Wire
 from electrics.document.vehicle import VehicleFacts
-from electrics.job.plan import accessory_of, plan
+from electrics.job.added import accessory_of
+from electrics.job.plan import plan
 from electrics.vocabulary import Arrangement, Function
 
 COMBINED = {"combined_tail_lamps", "led_bulbs_combined"}

@@ -25,6 +25,7 @@ TABLE = {
     "history": ("job point", "get", 200, 404),
     "undo": ("job point", "post", 302, 404),
     "not_fitted": ("job point", "post", 404, 404),
+    "chart": ("job point", "post", 302, 404),
     "import_csv": ("job point", "post", 422, 404),
     "export_csv": ("job point", "get", 200, 404),
     "edit_point": ("job point", "get", 200, 404),

@@ -34,7 +34,9 @@ def test_a_new_job_waits_for_its_wires(job):
     assert job_overview(job.id).current.id == "identify"
 
 
-def test_identify_counts_settled_wires_and_odd_readings(job, settled, who):
+def test_identify_counts_what_the_job_needs_and_on_wish_every_wire(job, settled, who):
+    assert (layers(job)["identify"].share, layers(job)["identify"].note) == (1.0, "2 of 2")
+    Job.objects.update(charts_all=True)
     assert (layers(job)["identify"].share, layers(job)["identify"].note) == (1.0, "5 of 5")
     pin = settled.pins.get(label="2")
     save_reading(pin, Setup(parse_state("low")), "12.2", 12.6, who)

@@ -12,7 +12,7 @@ from decisions import decide_only, decided
 from electrics.build.sheet import STEPS
 from electrics.design.accessories import accessories
 from electrics.document.decisions import CureDecision
-from electrics.job.plan import accessory_of
+from electrics.job.added import accessory_of
 from electrics.prove.sheet import Outcome
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement

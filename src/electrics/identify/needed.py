@@ -205,6 +205,9 @@ def need_of(belief: Belief, group: tuple[Function, ...], *, among: int = 1) -> N
 
     `among` is how many things the job needs: each of them may spoil it, and one walk may serve them all.
     """
+    for wire in belief.wires:
+        if wire.is_settled and wire.function in group:  # by the stricter rule for every wire, or a person decided it
+            return Need(wire.function, wire.pin, 1.0 - wire.probability, 0.0, True)
     measured, times = sought(belief, group).measured, read_times(belief)
     odd = {cell for cell in _odd_cells(belief) if times[cell] < MOST_READ}
     by_wire = {each: np.max([measured[:, mask].sum(axis=1) for mask in masks_of(each)], axis=0) for each in group}

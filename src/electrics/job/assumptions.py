@@ -16,10 +16,10 @@ from electrics.circuit.elements import ComputerOutput, Flasher, Housed
 from electrics.document.circuits import FedBy
 from electrics.document.job import JobFacts
 from electrics.document.vehicle import Idle
-from electrics.job.beliefs import believe
 from electrics.job.correction import effects_of
 from electrics.job.cures.registry import as_cured
 from electrics.job.layout import JobLayout
+from electrics.job.needs import beliefs_of
 from electrics.job.plan import Plan, layout_of, plan
 from electrics.reference.functions import kind_of
 from electrics.reference.fuses import fuses
@@ -116,7 +116,7 @@ class _Base:
 
     def __init__(self, facts: JobFacts) -> None:
         self.facts = facts
-        self.beliefs = believe(facts.places, facts.vehicle)
+        self.beliefs = beliefs_of(facts)
         self.laid = layout_of(as_cured(facts), self.beliefs)
         self.outline = _outline(self.laid)
 

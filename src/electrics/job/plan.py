@@ -14,14 +14,13 @@ from typing import Any, TypeVar
 from electrics.build.fitted import what_is_new
 from electrics.build.sheet import BuildPlan, build_of
 from electrics.correct.complaints import concerns
-from electrics.design.accessories import OWN, Accessory, accessories, own_kind, together, units_as_one
+from electrics.design.accessories import Accessory, units_as_one
 from electrics.design.design import Design
 from electrics.design.load import check_load_a, computer_spare_a, switch_limit_a
 from electrics.design.sized import part_problem
 from electrics.design.sizing import COIL_OHM
 from electrics.design.states import states_for
 from electrics.design.units import Lead, Unit
-from electrics.design.units_of_facts import units_of
 from electrics.design.wanted import parse_wanted
 from electrics.document.decisions import HookUpDecisions, RunDecision
 from electrics.document.job import JobFacts, Wish
@@ -29,20 +28,22 @@ from electrics.document.lamp import LampFacts
 from electrics.document.way import UNUSED, WayKey
 from electrics.identify.belief import Belief
 from electrics.identify.leads import LampBelief, LeadBelief, Technology
-from electrics.job.beliefs import believe, lamp_belief, lead_for, scenarios_left, settled_circuits
+from electrics.job.added import accessory_of, wished
+from electrics.job.beliefs import lamp_belief, lead_for, scenarios_left, settled_circuits
 from electrics.job.cures.registry import as_cured, proven_by, with_cured_units
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.job.host_circuits import circuits_of, loaded_circuit, stands_in
 from electrics.job.layout import JobLayout, LeadDraft
+from electrics.job.needs import beliefs_of
 from electrics.job.rules import HookUpCase, judge, missing
 from electrics.job.sites import Sites, share_keys
 from electrics.job.trials import dark_circuits, known_vehicle
 from electrics.job.ways import Way, find_ways, place_wires
 from electrics.prove.sheet import Sheet, make_sheet
-from electrics.reference.usual import running_v, system_scale
+from electrics.reference.usual import running_v
 from electrics.vocabulary import Function, Polarity
 
-__all__ = ["Plan", "accessory_of", "check_loads", "layout_of", "plan", "tried_kind"]
+__all__ = ["Plan", "check_loads", "layout_of", "plan", "tried_kind"]
 
 OTHERS_OWN = "towed_own"
 STAYS_DARK = parse_wanted("tail and not tail")
@@ -128,25 +129,8 @@ def plan(facts: JobFacts, *, like: Plan | None = None) -> Plan:
     FactError
         A wish cannot be read or is never true, or no lamp circuit carries what is added.
     """
-    beliefs = like.beliefs if like else believe(facts.places, facts.vehicle)
+    beliefs = like.beliefs if like else beliefs_of(facts)
     return Plan(facts, beliefs, _hookup(facts, beliefs, like.hookup.found if like else None))
-
-
-def accessory_of(facts: JobFacts) -> Accessory:
-    """What is added: the units of a job, or a kind of the table or one's own with whatever is added along with it."""
-    if facts.units:
-        return units_as_one(units_of(facts.units, facts.places, facts.vehicle.system_v))
-    return _wished(facts.wish, facts.vehicle.system_v)
-
-
-def _wished(wish: Wish, system_v: int) -> Accessory:
-    scale = 1 / system_scale(system_v)
-    if wish.kind == OWN:
-        first = own_kind(wish.own_leads, wish.count, wish.each_a)
-    else:
-        first = accessories()[wish.kind].fitted(wish.count, wish.each_a, scale)
-    also = [accessories()[id] for id in wish.also if id != wish.kind]
-    return together(first, [each.fitted(each.count, None, scale) for each in also])
 
 
 def layout_of(facts: JobFacts, beliefs: Sequence[Belief], found: Found | None = None) -> JobLayout:
@@ -266,7 +250,7 @@ def _hookup(said: JobFacts, beliefs: Sequence[Belief], found: Found | None = Non
 def check_loads(wish: Wish, lamp: LampFacts | None, system_v: int, units: Sequence[Unit] = ()) -> None:
     """Refuse what no lamp circuit carries, as brief or units and bench test together have it: FactError."""
     tested = lamp_belief(lamp)
-    added = units_as_one(units) if units else _wished(wish, system_v)
+    added = units_as_one(units) if units else wished(wish, system_v)
     kind = tried_kind(added, lamp)
     list(_loads(_as_tested(added, tested, kind), tested, kind))
 

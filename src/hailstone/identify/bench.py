@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
+from urllib.parse import urlencode
 
 from django.contrib.auth.models import User
 from django.http import Http404, QueryDict
 
-from electrics.design.sources import own_for
 from electrics.document.places import Setup
 from electrics.document.vehicle import Computer
 from electrics.errors import InputError, ReadingError
@@ -17,6 +17,7 @@ from electrics.formats.readings_csv import parse_supply_v
 from electrics.identify.belief import Belief, WireBelief
 from electrics.identify.change import WhatChanges, what_would_change
 from electrics.identify.kinds import access_kinds
+from electrics.identify.needed import NOTHING, Need, enough, needs_of
 from electrics.identify.plan import Step
 from electrics.reference.functions import kind_of
 from electrics.vocabulary import Control, Function, Instrument, Load, parse_state
@@ -24,7 +25,7 @@ from hailstone.identify.face import Face, make_face
 from hailstone.identify.models import AccessPoint, Photo, Pin, Reading
 from hailstone.identify.news import News, news_for
 from hailstone.identify.places import ShownPlace, grouped, other_side
-from hailstone.layers.beliefs import beliefs, steps
+from hailstone.layers.beliefs import beliefs, for_taps, needed, steps
 from hailstone.layers.facts import jobs_with_readings
 from hailstone.layers.job_facts import setup_of
 from hailstone.layers.lacks import NOT_FITTED
@@ -124,8 +125,49 @@ class Bench:
         return " ".join(str(row.pin.id) for row in self.rows if row.is_asked)
 
     @property
+    def needs(self) -> tuple[Need, ...]:
+        """What the job needs of this place, and how well it is known."""
+        return needs_of(self.belief, needed(self.view.job)[self.point.id])
+
+    @property
+    def is_for_taps(self) -> bool:
+        """Whether readings are asked for what the job taps alone."""
+        return for_taps(self.view.job)
+
+    @property
+    def is_enough(self) -> bool:
+        """Whether what the job needs of this place is known well enough."""
+        return bool(self.belief.wires) and all(need.is_met for need in self.needs)
+
+    @property
+    def can_switch(self) -> bool:
+        """Whether the job needs anything at all, so that it makes a difference what is asked for."""
+        return any(each != NOTHING for each in needed(self.view.job).values())
+
+    @property
+    def is_finished(self) -> bool:
+        """Whether nothing more is to be measured here."""
+        return self.is_enough if self.is_for_taps else self.belief.is_settled
+
+    @property
+    def next_place(self) -> AccessPoint | None:
+        """Another place of which the job still needs something; None where it has enough."""
+        if not self.is_for_taps:
+            return None
+        known, wanted = beliefs(self.view.job), needed(self.view.job)
+        return next((point for point in self.points if not enough(known[point.id], wanted[point.id])), None)
+
+    @property
+    def step_query(self) -> str:
+        """Where the bench is with the advised set-up open."""
+        setup = self.step.setup if self.step else self.setup
+        return "?" + urlencode({"state": str(setup.state), "instrument": setup.instrument, "load": setup.load})
+
+    @property
     def do(self) -> str:
-        return advice.do_sentence(self.step) if self.step else advice.summary_sentence(self.belief)
+        if not self.is_for_taps or not self.belief.wires:  # every wire, or none laid out yet
+            return advice.do_sentence(self.step) if self.step else advice.summary_sentence(self.belief)
+        return advice.for_sentence(self.step) if self.step else advice.needs_sentence(self.belief, self.needs)
 
     @property
     def why(self) -> str:
@@ -140,36 +182,21 @@ class Bench:
     @property
     def missing(self) -> list[Function]:
         """What this job needs and no wire carries, here or elsewhere, although all here were read with it on."""
-        if not self.belief.wires:
-            return []
-        wishes = [lead.lead.wanted for lead in self.view.plan.leads]
-        elsewhere = {source.function for source in own_for(wishes)}  # at the battery, behind the key
-        wanted = {function for wish in wishes for function in wish.functions} - elsewhere
         wires = [wire for belief in beliefs(self.view.job).values() for wire in belief.wires]
         found = []
-        for function in sorted(wanted):
-            control = kind_of(function).shown_with
+        for group in needed(self.view.job)[self.point.id].groups:
+            control = kind_of(group[0]).shown_with
             read = {item.pin for item in self.belief.point.evidence if control in item.setup.state.controls}
             is_looked_for = control is not None and read.issuperset(wire.pin for wire in self.belief.wires)
-            if is_looked_for and not any(_may_be(each, wires) for each in (function, *OTHERWISE.get(function, ()))):
-                found.append(function)
+            if is_looked_for and not any(wire.probability_of(each) >= MAY_BE for wire in wires for each in group):
+                found.append(group[0])
         return found
 
     @property
     def enough(self) -> str:
-        """That what this job needs is settled already, while other wires are still open."""
-        if self.step is None:
-            return ""
-        best = [next(iter(lead.right), None) for lead in self.view.plan.leads]
-        wires = [
-            place.wire
-            for way in best
-            if way is not None
-            for place in way.wires
-            if place.place_key == str(self.point.id)
-        ]
-        is_all_here = None not in best and len(wires) == sum(len(way.wires) for way in best if way is not None)
-        return advice.enough_sentence(self.belief, wires) if is_all_here else ""
+        """That what this job needs is known already, while every wire is being charted."""
+        is_said = self.step is not None and self.needs and self.is_enough
+        return advice.needs_sentence(self.belief, self.needs) if is_said else ""
 
     @property
     def pin_word(self) -> str:
@@ -268,23 +295,6 @@ def setup_now(point: AccessPoint) -> Setup:
     return setup_of(max(readings, key=lambda reading: (reading.taken_at, reading.id)))
 
 
-F = Function
-OTHERWISE: Mapping[Function, tuple[Function | tuple[Function, Function], ...]] = {
-    F.STOP_TURN_LEFT: ((F.STOP, F.TURN_LEFT),),
-    F.STOP_TURN_RIGHT: ((F.STOP, F.TURN_RIGHT),),
-    F.STOP: (F.STOP_TURN_LEFT, F.STOP_TURN_RIGHT),
-    F.TURN_LEFT: (F.STOP_TURN_LEFT,),
-    F.TURN_RIGHT: (F.STOP_TURN_RIGHT,),
-}
-"""What a job's wish can be made of on a vehicle of the other arrangement: a converter, or two lamps on one wire."""
-
-
-def _may_be(what: Function | tuple[Function, ...], wires: Sequence[WireBelief]) -> bool:
-    """Whether some wire may carry a function, or some wires all of several."""
-    all_of = what if isinstance(what, tuple) else (what,)
-    return all(any(wire.probability_of(each) >= MAY_BE for wire in wires) for each in all_of)
-
-
 @dataclass(frozen=True)
 class Verdicts:
     """What a reading is answered with: every wire's cell and verdict, without reasons or advice."""
@@ -312,7 +322,7 @@ def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: User) -> B
     """Everything the page shows, derived from the job's facts, for one person."""
     news = news_for(point, who)
     belief = beliefs(view.job)[point.id]
-    advised = steps(view.job, belief, setup)
+    advised = steps(view.job, point.id, setup)
     step = advised[0] if advised else None
     pins = list(point.pins.all())
     readings = sorted(

@@ -5,11 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from electrics.formats.reading_text import expected_from
-from electrics.identify.belief import Belief
 from hailstone.identify.bench import setup_now
 from hailstone.identify.models import AccessPoint, Pin
 from hailstone.jobs.models import Job
-from hailstone.layers.beliefs import steps_ahead
+from hailstone.layers.beliefs import for_taps, steps_ahead
 from hailstone.wording import advice, words
 
 
@@ -25,17 +24,17 @@ class Call:
     expected: str
 
 
-def make_calls(job: Job, point: AccessPoint, belief: Belief) -> list[Call]:
+def make_calls(job: Job, point: AccessPoint) -> list[Call]:
     """The next three states from where the bench stands now; empty when nothing is left to measure."""
-    pins = {pin.label: pin for pin in point.pins.all()}
+    pins, is_for_taps = {pin.label: pin for pin in point.pins.all()}, for_taps(job)
     return [
         Call(
-            advice.do_sentence(step),
+            advice.for_sentence(step) if is_for_taps else advice.do_sentence(step),
             advice.why_sentence(step),
             tuple(advice.cautions(step.setup)),
             tuple(pins[label] for label in step.pins),
             words.UNITS[step.setup.instrument],
             expected_from(step.setup.instrument),
         )
-        for step in steps_ahead(job, belief, setup_now(point))
+        for step in steps_ahead(job, point.id, setup_now(point))
     ]

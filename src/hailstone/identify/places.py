@@ -7,10 +7,11 @@ from dataclasses import dataclass
 
 from electrics.document.places import Origin, Side
 from electrics.identify.belief import Belief
+from electrics.identify.needed import needs_of
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint
 from hailstone.jobs.models import Job
-from hailstone.layers.beliefs import beliefs
+from hailstone.layers.beliefs import beliefs, for_taps, needed
 from hailstone.layers.places import SaidPlace, SaidWire
 
 OTHER = {Side.LEFT: Side.RIGHT, Side.RIGHT: Side.LEFT}
@@ -18,28 +19,29 @@ OTHER = {Side.LEFT: Side.RIGHT, Side.RIGHT: Side.LEFT}
 
 @dataclass(frozen=True)
 class ShownPlace:
-    """One access point with how far it is."""
+    """One access point with how far it is: how much is known of what is asked for there."""
 
     point: AccessPoint
     settled: int
-    wires: int
+    asked: int
     is_here: bool
 
     @property
     def is_done(self) -> bool:
-        return self.wires > 0 and self.settled == self.wires
+        return 0 < self.asked == self.settled
 
 
 def grouped(job: Job, here: AccessPoint) -> list[tuple[str, list[ShownPlace]]]:
     """The job's access points by side, seen in the direction of travel: left, middle, right."""
-    believed = beliefs(job)
+    believed, wanted, is_for_taps = beliefs(job), needed(job), for_taps(job)
     groups: dict[str, list[ShownPlace]] = {"Left": [], "Middle": [], "Right": []}
     for point in job.points.all():
-        wires = believed[point.id].wires
+        belief = believed[point.id]
+        done = [each.is_settled for each in belief.wires]
+        if is_for_taps:
+            done = [need.is_met for need in needs_of(belief, wanted[point.id])]
         side = {Side.LEFT: "Left", Side.RIGHT: "Right"}.get(Side(point.side), "Middle")
-        groups[side].append(
-            ShownPlace(point, sum(wire.is_settled for wire in wires), len(wires), point.id == here.id)
-        )
+        groups[side].append(ShownPlace(point, sum(done), len(done), point.id == here.id))
     return [(name, places) for name, places in groups.items() if places]
 
 

@@ -23,6 +23,14 @@ from hailstone.layers.versions import StaleError, touch
 LONGEST_TEXT = 60
 
 
+def set_chart(job: Job, *, every_wire: bool) -> None:
+    """Ask for readings of every wire, or only of those that the job taps; remembered with the job.
+
+    No fact of the job: nothing that is entered meanwhile goes stale by it.
+    """
+    Job.objects.filter(pk=job.pk).update(charts_all=every_wire)
+
+
 @transaction.atomic
 def save_reading(
     pin: Pin,

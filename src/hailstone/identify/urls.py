@@ -9,6 +9,7 @@ urlpatterns = [
     path("<int:point_id>/readings/", views.save_reading, name="save_reading"),
     path("<int:point_id>/follows/", views.follows, name="follows"),
     path("<int:point_id>/not-fitted/", views.not_fitted, name="not_fitted"),
+    path("<int:point_id>/chart/", views.chart, name="chart"),
     path("<int:point_id>/undo/", views.undo, name="undo"),
     path("<int:point_id>/history/", views.history, name="history"),
     path("<int:point_id>/import/", views.import_csv, name="import_csv"),

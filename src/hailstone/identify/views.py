@@ -23,6 +23,7 @@ from hailstone.identify.bench import (
     make_verdicts,
     only_point,
     safe_supply,
+    setup_now,
 )
 from hailstone.identify.calls import make_calls
 from hailstone.identify.forms import PointForm
@@ -103,6 +104,14 @@ def not_fitted(request: Request, job_id: int, point_id: int) -> HttpResponse:
         raise Http404("no such control")
     note_not_fitted(view.job, map(Control, controls), request.user)
     messages.success(request, "Noted: this vehicle has none. The brief takes it back.")
+    return redirect("bench", job_id=job_id, point_id=point_id)
+
+
+@require_POST
+def chart(request: Request, job_id: int, point_id: int) -> HttpResponse:
+    """Ask for readings of every wire, or again only of those that the job taps."""
+    view, _ = find_point(job_id, point_id)
+    services.set_chart(view.job, every_wire=request.POST.get("wires") == "every")
     return redirect("bench", job_id=job_id, point_id=point_id)
 
 
@@ -251,8 +260,8 @@ def repeat_point(request: Request, job_id: int, point_id: int) -> HttpResponse:
 def call_sheet(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """The next three states at once, to print or to call out."""
     view, point = find_point(job_id, point_id)
-    belief = beliefs(view.job)[point.id]
-    context = {"view": view, "point": point, "belief": belief, "calls": make_calls(view.job, point, belief)}
+    end = make_bench(view, point, setup_now(point), request.user)
+    context = {"view": view, "point": point, "end": end.do, "calls": make_calls(view.job, point)}
     return render(request, "identify/call_sheet.html", context)
 
 

@@ -64,6 +64,8 @@ class Job(models.Model):
     has_helper = models.BooleanField(default=True)
     tools = models.CharField(max_length=100, blank=True)
     """What is at hand, by `electrics.identify.tools`, separated by commas; empty for everything."""
+    charts_all = models.BooleanField(default=False)
+    """Whether readings are asked for every wire, not only for those that the job taps."""
     version = models.PositiveIntegerField(default=1)
     created_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     created_at = models.DateTimeField(auto_now_add=True)

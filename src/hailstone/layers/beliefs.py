@@ -1,14 +1,20 @@
-"""Beliefs about a job's wires, and what to measure next."""
+"""Beliefs about a job's wires, what the job needs of them, and what to measure next."""
 
 from __future__ import annotations
 
+from electrics.document.job import JobFacts
 from electrics.document.places import Setup
 from electrics.document.vehicle import Computer
 from electrics.identify import belief as core
+from electrics.identify.needed import NOTHING, Needed
+from electrics.identify.needed_plan import next_for
 from electrics.identify.plan import Step, next_steps, plan_ahead
-from electrics.job.beliefs import believe
+from electrics.job.needs import beliefs_of, needed_of
 from hailstone.jobs.models import Job
-from hailstone.layers.job_facts import place_facts, vehicle_facts
+from hailstone.layers.job_facts import place_facts, unit_facts, vehicle_facts, wish_of
+
+AHEAD = 3
+"""States on a call sheet [-]."""
 
 
 def beliefs(job: Job) -> dict[int, core.Belief]:
@@ -18,30 +24,51 @@ def beliefs(job: Job) -> dict[int, core.Belief]:
     """
     known: dict[int, core.Belief] | None = job.__dict__.get("derived_beliefs")
     if known is None:
-        places = place_facts(job)
-        found = believe(places, vehicle_facts(job))
-        known = {int(place.key): belief for place, belief in zip(places, found, strict=True)}
+        facts = _facts(job)
+        known = {int(place.key): belief for place, belief in zip(facts.places, beliefs_of(facts), strict=True)}
         job.__dict__["derived_beliefs"] = known
     return known
 
 
-def steps(job: Job, belief: core.Belief, current: Setup | None) -> tuple[Step, ...]:
-    """What to measure next at one access point of a job."""
-    return next_steps(
-        belief,
-        solo=not job.has_helper,
-        current=current,
-        computer_fed=job.vehicle.said.computer is not Computer.NO,
-        tools=job.at_hand,
-    )
+def needed(job: Job) -> dict[int, Needed]:
+    """What a job needs of every access point, by its id; derived once for a loaded job."""
+    known: dict[int, Needed] | None = job.__dict__.get("derived_needed")
+    if known is None:
+        found = beliefs(job)
+        of_places = needed_of(_facts(job), tuple(found.values()))
+        known = job.__dict__["derived_needed"] = dict(zip(found, of_places, strict=True))
+    return known
 
 
-def steps_ahead(job: Job, belief: core.Belief, current: Setup) -> tuple[Step, ...]:
-    """The next three states of a job's access point, decided at once."""
+def _facts(job: Job) -> JobFacts:
+    """What of a job's facts counts for what its wires are and which of them it needs."""
+    return JobFacts(vehicle_facts(job), place_facts(job), wish_of(job), units=unit_facts(job))
+
+
+def for_taps(job: Job) -> bool:
+    """Whether readings are asked for what the job taps alone; for every wire where somebody wants the whole chart."""
+    return not job.charts_all and any(each != NOTHING for each in needed(job).values())
+
+
+def steps(job: Job, point_id: int, current: Setup | None) -> tuple[Step, ...]:
+    """What to measure next at one access point: for what the job needs of it, or for every wire."""
+    belief, solo = beliefs(job)[point_id], not job.has_helper
+    is_fed, tools = job.vehicle.said.computer is not Computer.NO, job.at_hand
+    if for_taps(job):
+        wanted = needed(job)[point_id]
+        return next_for(belief, wanted, solo=solo, current=current, computer_fed=is_fed, tools=tools)
+    return next_steps(belief, solo=solo, current=current, computer_fed=is_fed, tools=tools)
+
+
+def steps_ahead(job: Job, point_id: int, current: Setup) -> tuple[Step, ...]:
+    """The next three states of a job's access point, for a list to take along."""
+    if for_taps(job):
+        return steps(job, point_id, current)
     return plan_ahead(
-        belief,
+        beliefs(job)[point_id],
         solo=not job.has_helper,
         current=current,
         computer_fed=job.vehicle.said.computer is not Computer.NO,
         tools=job.at_hand,
+        count=AHEAD,
     )

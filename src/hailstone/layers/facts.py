@@ -12,8 +12,9 @@ from hailstone.prove.models import BuildTick, Result, Signature
 
 
 def jobs_with_readings() -> QuerySet[Job]:
-    """Jobs with what was measured: enough for what is believed of their wires."""
-    return Job.objects.select_related("vehicle").prefetch_related("points__pins__readings")
+    """Jobs with what was measured and what they fit: enough for what is believed of their wires."""
+    jobs = with_decided(Job.objects.select_related("vehicle"))
+    return jobs.prefetch_related("points__pins__readings")
 
 
 def jobs_with_facts() -> QuerySet[Job]:

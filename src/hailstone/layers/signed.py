@@ -48,6 +48,7 @@ UNPRINTED: Mapping[type[Model], Mapping[str, str]] = {
         "supply_v": "each reading has its own supply",
         "has_helper": "changes what is asked for, not what is found",
         "tools": "changes what is asked for, not what is found",
+        "charts_all": "changes what is asked for, not what is found",
     },
     Vehicle: {"facts": "listed fact by fact"},
     AccessPoint: {

@@ -16,7 +16,7 @@ from electrics.design.units_of_facts import unit_facts_of, unit_of
 from electrics.document.decisions import CureDecision
 from electrics.document.units import LeadFacts, UnitFacts
 from electrics.errors import FactError
-from electrics.job.plan import accessory_of
+from electrics.job.added import accessory_of
 from electrics.reference.zones import zones
 from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Job

@@ -17,7 +17,7 @@ from electrics.design.wanted import parse_wanted
 from electrics.document.units import UnitFacts
 from electrics.document.written import written
 from electrics.errors import InputError
-from electrics.job.plan import accessory_of
+from electrics.job.added import accessory_of
 from electrics.reference.zones import zones
 from hailstone.jobs.models import Job
 from hailstone.layers import undo

@@ -294,15 +294,6 @@ def summary_sentence(belief: Belief) -> str:
     return f"No further reading would tell more about {pins_text(open_wires)}. Trace it, or look at its lamp."
 
 
-def enough_sentence(belief: Belief, taps: Sequence[WireBelief]) -> str:
-    """That the wires a job taps, and a ground, are settled: the rest may wait. Empty without a settled ground."""
-    ground = next((w for w in belief.wires if w.function is Function.GROUND and w.is_settled), None)
-    if ground is None:
-        return ""
-    found = [f"pin {tap.pin} is {function_name(tap.function, mid_sentence=True)}" for tap in dict.fromkeys(taps)]
-    return f"Enough for this job: {', '.join(found)}, pin {ground.pin} is ground. You may stop measuring here."
-
-
 def for_sentence(step: Step) -> str:
     """What to do and for which tap: `For the reverse tap: shift into reverse. Measure pins 1 and 2.`"""
     do = do_sentence(step)
@@ -323,8 +314,9 @@ def needs_sentence(belief: Belief, needs: Sequence[Need]) -> str:
         taps = listed(_tap(need.function) for need in still)
         return f"More readings won't settle {taps}. Trace the wire, look at its lamp, or get the maker's chart."
     rest = [wire.pin for wire in belief.wires if not wire.is_settled and wire.pin not in {need.pin for need in needs}]
-    left = f" {pins_text(rest).capitalize()} stay{'s' if len(rest) == 1 else ''} open: not needed." if rest else ""
-    return f"Enough for this job: {listed(found)}.{left}" if found else "This job needs nothing from here."
+    left = f" P{pins_text(rest)[1:]} stay{'s' if len(rest) == 1 else ''} open: not needed." if rest else ""
+    enough = f"Enough for this job: {listed(dict.fromkeys(found))}."
+    return f"{enough}{left}" if found else "This job needs nothing from here."
 
 
 def _tap(function: Function) -> str:

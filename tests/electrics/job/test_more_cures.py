@@ -10,10 +10,11 @@ from electrics.circuit.simulate import GLOWS
 from electrics.design.units_of_facts import unit_facts_of
 from electrics.document.decisions import CureDecision
 from electrics.document.vehicle import Computer, FlasherKind, Idle
+from electrics.job.added import accessory_of
 from electrics.job.correction import correct, effects_of, try_proposal, with_cure
 from electrics.job.cures.base import Situation
 from electrics.job.cures.registry import CURES, cure_of, proposals
-from electrics.job.plan import accessory_of, plan
+from electrics.job.plan import plan
 from electrics.job.sets import all_at_once, first_set
 from electrics.job.trials import try_design
 from electrics.reference.habits import AIR_C, WARNS_SHARE, WATCHES_ALL

@@ -9,7 +9,7 @@ from django.utils import timezone
 from decisions import decided
 from electrics.document.decisions import CureDecision
 from electrics.document.vehicle import Computer, FlasherKind, VehicleFacts
-from electrics.job.plan import accessory_of
+from electrics.job.added import accessory_of
 from electrics.vocabulary import Arrangement, Control
 from hailstone.hookup.models import RUN_FIELDS, HookUp
 from hailstone.jobs.models import Job

@@ -351,3 +351,41 @@ def test_what_is_at_hand_is_said_once_and_kept_to(page, job, point):
     page.post(f"/jobs/{job.id}/", everything)
     assert Job.objects.get().tools == ""
     assert "Read volts on" in bench(page, job, point)
+
+
+def test_advice_is_for_the_taps_of_the_job_and_ends_when_they_are_sure(save, page, job, point):
+    """A reverse lamp: reverse on, the wire that lights; dark at rest and with its doubles; a ground that holds."""
+    assert "For the" in bench(page, job, point)
+    for pin in point.pins.all():
+        save(pin.label, "12.2" if pin.label == "3" else "0.0")
+    assert "Enough for this job" not in bench(page, job, point)
+    save("3", "0.0", "rest")
+    save("3", "0.0", "low+brake")
+    for state in ("rest", "low+brake", "left"):
+        save("1", "0.0", state)
+    for label, ohms in (("1", "0.2"), ("2", "1.9"), ("4", "0.6"), ("5", "0.6")):
+        save(label, ohms, "rest", instrument="ohms", load="out" if label == "1" else "in")
+    save("2", "12.1", "park")
+    save("4", "12.1", "brake")
+    text = flat(bench(page, job, point))
+    assert "Enough for this job: pin 3 is reverse and pin 1 is ground." in text
+    assert "Hook up" in text
+    assert "2 of 2" in text
+
+
+def test_a_switch_asks_for_every_wire_and_is_remembered_with_the_job(page, job, settled):
+    address = f"/jobs/{job.id}/identify/{settled.id}/chart/"
+    assert "Chart every wire" in bench(page, job, settled)
+    page.post(address, {"wires": "every"})
+    assert Job.objects.get().charts_all
+    assert "Only what this job needs" in bench(page, job, settled)
+    page.post(address, {"wires": "job"})
+    assert "Enough for this job" in bench(page, job, settled)
+
+
+def test_another_lamp_brings_the_advice_back_and_nothing_measured_is_lost(page, job, settled):
+    readings = Reading.objects.count()
+    Job.objects.filter(pk=job.pk).update(addition="own", own_leads="red = fog_rear")
+    text = bench(page, job, settled)
+    assert "Enough for this job" not in text or "no wire here is rear fog" in text
+    assert Reading.objects.count() == readings

@@ -10,13 +10,13 @@ from typing import Any
 
 from electrics.design.units_of_facts import unit_facts_of
 from electrics.document.job import JobFacts
+from electrics.job.added import accessory_of
 from electrics.job.file.circuits import write_circuit
 from electrics.job.file.decisions import write_choices, write_cure, write_runs
 from electrics.job.file.names import Names
 from electrics.job.file.places import write_place
 from electrics.job.file.units import write_unit
 from electrics.job.file.vehicle import write_vehicle
-from electrics.job.plan import accessory_of
 from electrics.job.records import Records
 
 __all__ = ["job_document"]
