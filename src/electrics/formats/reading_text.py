@@ -8,7 +8,7 @@ unit usually means that the wrong instrument is selected.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import lru_cache
 
@@ -46,12 +46,15 @@ class Reading:
         `V`, `ohm`, `A`, `Hz`, `%`, `/min` or `C`; empty for a word.
     word : Word or None
         Set when the display shows no number.
+    step : float
+        The last digit of a loaded drop, which few other readings hang on: `0.0 V` is anything under 0.05 V; else 0.
     """
 
     low: float = 0.0
     high: float = 0.0
     unit: str = ""
     word: Word | None = None
+    step: float = field(default=0.0, repr=False)
 
     @property
     def is_swing(self) -> bool:
@@ -231,7 +234,9 @@ def _number(text: str, tidy: str, instrument: Instrument, scale: _Scale) -> Read
         raise ReadingError(text, scale.expected, f"swings, which the {_name(instrument)} does not")
     if not (scale.low <= low and high <= scale.high):
         raise ReadingError(text, scale.expected, "is out of any range on a vehicle (is the point missing?)")
-    return Reading(low, high, unit)
+    decimals = len(re.split(r"[^\d.]", match[1].lstrip("+-"))[0].partition(".")[2])
+    step = factor * 10.0**-decimals if instrument is Instrument.LOADED_DROP else 0.0
+    return Reading(low, high, unit, step=step)
 
 
 def _unit(text: str, unit_text: str | None, scale: _Scale) -> tuple[str, float]:

@@ -18,7 +18,7 @@ from electrics.document.places import Setup
 from electrics.errors import FactError
 from electrics.identify.belief import Belief, Lack, WireBelief
 from electrics.identify.likelihood import FUNCTION_OF, HYPOTHESES
-from electrics.identify.settle import MOST_DATA, excludes_feeds, proves_ground
+from electrics.identify.settle import MOST_DATA, drops_little, excludes_feeds, proves_ground
 from electrics.identify.setups import MOST_READ, read_times
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import polarity_of
@@ -118,7 +118,7 @@ class Sought:
 def sought(belief: Belief, *groups: tuple[Function, ...]) -> Sought:
     """A belief in which what is looked for is `LOOKED_FOR` times likelier to be here; readings still win."""
     worlds, by_world = belief.worlds, belief.by_world.copy()
-    for own in map(_of_group, groups):
+    for own in (_of_group(group) for group in groups if group != GROUND):  # a ground is nearly everywhere
         here = by_world[:, :, own].sum(axis=2)
         scale = 1.0 + (LOOKED_FOR - 1.0) * np.minimum(here.sum(axis=1), 1.0)  # as if only one wire could be it
         now = np.maximum(here * (LOOKED_FOR / scale)[:, None], here)
@@ -242,7 +242,7 @@ def _may_be_used(wire: WireBelief, function: Function) -> bool:
     if wire.function is not function:
         return False
     if function is Function.GROUND:  # no bus holds a test lamp's current down
-        return proves_ground(evidence)
+        return proves_ground(evidence) or any(map(drops_little, evidence))
     if wire.lack is Lack.BUS and not asked_for_bus(wire):
         return False
     return len(states_read(wire)) >= STATES_OF_A_TAP

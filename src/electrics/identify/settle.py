@@ -18,12 +18,14 @@ from electrics.vocabulary import Function, Instrument, Load
 
 __all__ = [
     "GROUND_DROP_V",
+    "GROUND_MOST_V",
     "GROUND_OHM",
     "LEAST_WITHOUT",
     "MOST_DATA",
     "READING_COST",
     "Lack",
     "cost_of_error",
+    "drops_little",
     "excludes_feeds",
     "is_tappable",
     "least_sure",
@@ -43,6 +45,8 @@ BUS_HZ = 500.0
 """Frequency that no lamp circuit pulses at, and every bus does [Hz] (common practice)."""
 GROUND_DROP_V = 0.010
 """Loaded drop under which no usual feed lies, on 12 V [V]: two headlamp filaments show 27 mV (calculated)."""
+GROUND_MOST_V = 0.1
+"""What a ground may lose with its lamps on, on 12 V [V] (common practice)."""
 GROUND_OHM = 0.6
 """Ohms to ground, meter leads included, that with its lamp pulled only a ground shows [ohm] (common practice)."""
 LEAST_READINGS = 2
@@ -112,12 +116,18 @@ def excludes_feeds(item: Evidence) -> bool:
     """Whether one reading, a number, shows a ground that no feed with filaments could be."""
     volts = abs(item.reading.low)
     if item.setup.instrument is Instrument.LOADED_DROP:
-        return volts < GROUND_DROP_V * item.supply_v / 12.6
+        return volts + item.reading.step / 2 < GROUND_DROP_V * item.supply_v / 12.6
     return (
         item.setup.instrument is Instrument.OHMS
         and item.setup.load is Load.OUT
         and 0 <= item.reading.low < GROUND_OHM
     )
+
+
+def drops_little(item: Evidence) -> bool:
+    """Whether a pin dropped so little under a test lamp that it may be a ground by what it does under load."""
+    is_drop = item.setup.instrument is Instrument.LOADED_DROP and item.is_number
+    return is_drop and abs(item.reading.low) + item.reading.step / 2 <= GROUND_MOST_V * item.supply_v / 12.6
 
 
 def proves_bus(evidence: Sequence[Evidence]) -> bool:

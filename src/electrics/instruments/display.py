@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from electrics.formats.reading_text import Word
 
-__all__ = ["Display", "Shape", "blend", "normal", "uniform"]
+__all__ = ["FLOOR_DENSITY", "Display", "Shape", "blend", "normal", "uniform"]
 
 FLOOR_MASS = 2e-4
 """Mass of a word that a table does not list: rare, never impossible."""

@@ -7,7 +7,7 @@ from math import isinf, log10
 
 from electrics.formats.reading_text import Reading, Word
 from electrics.instruments.condition import Condition
-from electrics.instruments.display import Display, Shape, normal, uniform
+from electrics.instruments.display import FLOOR_DENSITY, Display, Shape, normal, uniform
 from electrics.instruments.meter import AT_BATTERY, NODE, PLUS, Held, Meter, Probe
 from electrics.reference.usual import system_scale
 from electrics.vocabulary import Instrument, State
@@ -70,6 +70,8 @@ class Ohms(Meter):
         return Display((normal(0.3, -0.5, 0.3), uniform(0.4, -1.0, 7.0)), 0.0, {W.OPEN: 0.3})
 
 
+FINE = 0.05
+"""Width on the axis under which a reading is as good as exact [decade]."""
 LEADS_OHM = 0.2
 """What a meter's leads add [ohm] (common practice: 0.1 to 0.3)."""
 
@@ -94,6 +96,17 @@ class LoadedDrop(Meter):
 
     def axis(self, value: float, unit: str, supply_v: float) -> float:
         return log10(max(abs(value) * 12.6 / supply_v, 0.003))
+
+    def likelihood(self, reading: Reading, shown: Display, supply_v: float, shift: float = 0.0) -> float:
+        """By the digits shown: the mean density over all that rounds to them."""
+        if reading.word is not None or not reading.step:
+            return super().likelihood(reading, shown, supply_v, shift)
+        ends = (max(abs(reading.low) - reading.step / 2, 0.0), abs(reading.low) + reading.step / 2)
+        low, high = (self.axis(volts, reading.unit, supply_v) for volts in ends)
+        if high - low < FINE:
+            return super().likelihood(reading, shown, supply_v, shift)
+        inside = sum(shape.below(high) - shape.below(low) for shape in shown.numbers)
+        return FLOOR_DENSITY + inside / (high - low)
 
     def display(self, condition: Condition, supply_v: float) -> Display:
         if condition is C.GROUND:

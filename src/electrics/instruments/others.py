@@ -78,8 +78,8 @@ class Clamp(Meter):
         none = normal(0.93, 0.0, 0.02)
         if condition in (C.PART, C.VARYING):  # a dimmed LED lamp takes a few hundredths of an amp
             return Display((uniform(0.6, 0.02, 1.5), normal(0.35, 0.0, 0.03)), 0.0, {W.ON: 0.05})
-        if condition in (C.BATTERY, C.CHARGING):
-            lit = (uniform(0.5, 0.02, 2.5), uniform(0.33, 0.02, 8.0), normal(0.1, 0.0, 0.02))
+        if condition in (C.BATTERY, C.CHARGING):  # a battery feed with nothing switched on behind it carries nothing
+            lit = (uniform(0.4, 0.02, 2.5), uniform(0.23, 0.02, 8.0), normal(0.3, 0.0, 0.02))
             return Display(lit, 0.0, {W.ON: 0.07})
         if condition is C.FLASH:
             return Display((uniform(0.3, 0.0, 4.0),), 0.55, {W.FLASH: 0.15})
