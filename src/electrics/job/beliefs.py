@@ -14,6 +14,7 @@ from electrics.identify.belief import WORLDS, Belief, Lack, identify
 from electrics.identify.leads import LampBelief, LeadBelief, Role, identify_leads
 from electrics.identify.rules import Odd
 from electrics.reference.functions import function_kinds
+from electrics.reference.zones import bodies
 from electrics.signals import Scenario, daytime_of, low_beam_of, polarity_of
 from electrics.vocabulary import Arrangement, Control, Function
 
@@ -41,8 +42,14 @@ SERVES: dict[Role, frozenset[Function]] = {
 def believe(places: Sequence[PlaceFacts], vehicle: VehicleFacts) -> tuple[Belief, ...]:
     """The belief about every access point of a vehicle, in order; known again while its facts stay the same."""
     arrangement = vehicle.arrangement or _said_arrangement(places)
-    found = _identified(tuple(place.point for place in places), arrangement, vehicle.not_fitted)
+    found = _identified(tuple(place.point for place in places), arrangement, _lacks(places, vehicle))
     return tuple(_as_said(belief, place) for belief, place in zip(found, places, strict=True))
+
+
+def _lacks(places: Sequence[PlaceFacts], vehicle: VehicleFacts) -> frozenset[Control]:
+    """What the vehicle is said to lack, and what its kind hardly ever has, unless somebody measured with it on."""
+    seen = {control for place in places for item in place.point.evidence for control in item.setup.state.controls}
+    return vehicle.not_fitted | (bodies()[vehicle.body].seldom - seen)
 
 
 def _said_arrangement(places: Sequence[PlaceFacts]) -> Arrangement | None:
@@ -59,7 +66,7 @@ def against_readings(places: Sequence[PlaceFacts], vehicle: VehicleFacts) -> tup
         return ()
     found = []
     arrangement = vehicle.arrangement or _said_arrangement(places)
-    measured = _identified(tuple(place.point for place in places), arrangement, vehicle.not_fitted)
+    measured = _identified(tuple(place.point for place in places), arrangement, _lacks(places, vehicle))
     for place, belief in zip(places, measured, strict=True):
         for pin, function, variant in _decided(place):
             own = [each for each in place.point.evidence if each.pin == pin]

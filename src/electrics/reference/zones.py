@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import cache
 
 from electrics.reference.tables import Table, read_table
+from electrics.vocabulary import Control
 
 __all__ = ["BEND_M", "NEAR_M", "Body", "Zone", "bodies", "usual_m", "zone_of", "zones"]
 
@@ -29,12 +30,13 @@ class Zone:
 
 @dataclass(frozen=True)
 class Body:
-    """A kind of vehicle: length and width of its loom [m]."""
+    """A kind of vehicle: length and width of its loom [m], and the controls that such a vehicle hardly ever has."""
 
     id: str
     name: str
     length_m: float
     width_m: float
+    seldom: frozenset[Control] = frozenset()
 
 
 @cache
@@ -52,8 +54,14 @@ def bodies() -> Table[Body]:
     """The kinds of vehicle, by id."""
     return read_table(
         "bodies",
-        ("body", "name", "length_m", "width_m"),
-        lambda row: Body(row["body"], row["name"], float(row["length_m"]), float(row["width_m"])),
+        ("body", "name", "length_m", "width_m", "seldom"),
+        lambda row: Body(
+            row["body"],
+            row["name"],
+            float(row["length_m"]),
+            float(row["width_m"]),
+            frozenset(map(Control, row["seldom"].split())),
+        ),
     )
 
 

@@ -25,7 +25,7 @@ from hailstone.identify.face import Face, make_face
 from hailstone.identify.models import AccessPoint, Photo, Pin, Reading
 from hailstone.identify.news import News, news_for
 from hailstone.identify.places import ShownPlace, grouped, other_side
-from hailstone.layers.beliefs import beliefs, for_taps, needed, steps
+from hailstone.layers.beliefs import beliefs, controls_needed, for_taps, needed, steps
 from hailstone.layers.facts import jobs_with_readings
 from hailstone.layers.job_facts import setup_of
 from hailstone.layers.lacks import NOT_FITTED
@@ -204,8 +204,9 @@ class Bench:
 
     @property
     def may_lack(self) -> tuple[tuple[str, str], ...]:
-        """Controls of the advised step that not every vehicle has, with their name."""
+        """Controls of the advised step that not every vehicle has, with their name; none that the job hangs on."""
         asked = set(map(str, self.step.setup.state.controls)) if self.step else set()
+        asked -= set(map(str, controls_needed(self.view.job)))
         return tuple((ids, name) for ids, name in NOT_FITTED if asked & set(ids.split(",")))
 
     @property

@@ -14,7 +14,7 @@ from electrics.errors import InputError, ReadingsFileError
 from electrics.formats.colour import parse_colour
 from electrics.formats.csv_rows import decode
 from electrics.formats.readings_csv import read_readings, write_readings
-from electrics.vocabulary import Control
+from electrics.vocabulary import Control, parse_state
 from hailstone.identify import services
 from hailstone.identify.bench import (
     asked_setup,
@@ -32,7 +32,7 @@ from hailstone.identify.models import AccessPoint, Photo
 from hailstone.identify.news import news_for, told
 from hailstone.identify.photo import keep_photo, remove_photo
 from hailstone.identify.places import other_side
-from hailstone.layers.beliefs import beliefs
+from hailstone.layers.beliefs import beliefs, controls_needed
 from hailstone.layers.decisions import decisions_of
 from hailstone.layers.lacks import NOT_FITTED, note_not_fitted
 from hailstone.layers.overviews import find_point, job_overview
@@ -41,6 +41,7 @@ from hailstone.layers.versions import StaleError
 from hailstone.layers.wirebook import known_places
 from hailstone.shop.fields import at_version
 from hailstone.shop.request import Request
+from hailstone.wording.words import listed, state_name
 
 MOST_CSV_BYTES = 1_000_000
 CHANGES_A_PAGE = 50
@@ -102,6 +103,11 @@ def not_fitted(request: Request, job_id: int, point_id: int) -> HttpResponse:
     controls = {control for group, _ in NOT_FITTED for control in group.split(",")} & asked
     if not controls:
         raise Http404("no such control")
+    needed_for = sorted(controls & set(map(str, controls_needed(view.job))))
+    if needed_for:
+        names = listed(state_name(parse_state(each)).lower() for each in needed_for)
+        messages.error(request, f"This job needs {names}. Change what is added in the brief first.")
+        return redirect("bench", job_id=job_id, point_id=point_id)
     note_not_fitted(view.job, map(Control, controls), request.user)
     messages.success(request, "Noted: this vehicle has none. The brief takes it back.")
     return redirect("bench", job_id=job_id, point_id=point_id)

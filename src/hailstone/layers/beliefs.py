@@ -10,6 +10,8 @@ from electrics.identify.needed import NOTHING, Needed
 from electrics.identify.needed_plan import next_for
 from electrics.identify.plan import Step, next_steps, plan_ahead
 from electrics.job.needs import beliefs_of, needed_of
+from electrics.reference.functions import kind_of
+from electrics.vocabulary import Control
 from hailstone.jobs.models import Job
 from hailstone.layers.job_facts import place_facts, unit_facts, vehicle_facts, wish_of
 
@@ -48,6 +50,13 @@ def _facts(job: Job) -> JobFacts:
 def for_taps(job: Job) -> bool:
     """Whether readings are asked for what the job taps alone; for every wire where somebody wants the whole chart."""
     return not job.charts_all and any(each != NOTHING for each in needed(job).values())
+
+
+def controls_needed(job: Job) -> frozenset[Control]:
+    """The controls without which the vehicle cannot have what the job taps."""
+    groups = [group for each in needed(job).values() for group in each.groups]
+    needs = (frozenset.intersection(*(frozenset(kind_of(each).needs) for each in group)) for group in groups)
+    return frozenset().union(*needs)
 
 
 def steps(job: Job, point_id: int, current: Setup | None) -> tuple[Step, ...]:

@@ -96,3 +96,13 @@ def test_what_a_person_decided_is_enough():
 def test_a_wish_that_cannot_be_read_needs_nothing():
     facts = replace(job("own", place("left tail lamp")), wish=Wish("own", own_leads="red = nonsense"))
     assert needed_of(facts, beliefs_of(facts)) == (NOTHING,)
+
+
+def test_what_such_a_vehicle_hardly_ever_has_is_not_asked_until_somebody_measures_with_it():
+    """No parking lamps of one side on a motorcycle (common practice)."""
+    at_rest = ("rest", {"1": "0.0"}, Instrument.DMM)
+    with_it = ("park_left", {"1": "12.2"}, Instrument.DMM)
+    for columns, lacks in (([at_rest], True), ([at_rest, with_it], False)):
+        facts = job("reverse_lamps", place("rear lamp", "rear_lamp", Side.LEFT, *columns), body="motorcycle")
+        (belief,) = beliefs_of(facts)
+        assert (Control.PARK_LEFT in belief.not_fitted) is lacks

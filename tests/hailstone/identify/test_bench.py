@@ -389,3 +389,10 @@ def test_another_lamp_brings_the_advice_back_and_nothing_measured_is_lost(page, 
     text = bench(page, job, settled)
     assert "Enough for this job" not in text or "no wire here is rear fog" in text
     assert Reading.objects.count() == readings
+
+
+def test_what_the_job_hangs_on_is_not_struck_out(page, job, point):
+    assert "No reverse on this vehicle" not in bench(page, job, point)
+    answer = page.post(f"/jobs/{job.id}/identify/{point.id}/not-fitted/", {"controls": "reverse"}, follow=True)
+    assert "This job needs reverse" in answer.content.decode()
+    assert not Job.objects.get().vehicle.said.not_fitted
