@@ -140,6 +140,13 @@ class Bench:
         return bool(self.belief.wires) and all(need.is_met for need in self.needs)
 
     @property
+    def repeats(self) -> list[tuple[Pin, str]]:
+        """The pins that are to be read once more in the open column, with what they read before."""
+        if self.step is None or not self.step.is_repeat or not self.is_set:
+            return []
+        return [(row.pin, row.cell.text) for row in self.rows if row.is_asked and row.cell.text]
+
+    @property
     def can_switch(self) -> bool:
         """Whether the job needs anything at all, so that it makes a difference what is asked for."""
         return any(each != NOTHING for each in needed(self.view.job).values())

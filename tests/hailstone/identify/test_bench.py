@@ -396,3 +396,13 @@ def test_what_the_job_hangs_on_is_not_struck_out(page, job, point):
     answer = page.post(f"/jobs/{job.id}/identify/{point.id}/not-fitted/", {"controls": "reverse"}, follow=True)
     assert "This job needs reverse" in answer.content.decode()
     assert not Job.objects.get().vehicle.said.not_fitted
+
+
+def test_a_reading_that_is_to_be_taken_again_is_confirmed_by_one_press(save, page, job, point):
+    save("1", "0.004", "rest", instrument="loaded_drop")
+    text = flat(bench(page, job, point))
+    assert "Move the clip and measure pin 1 again" in text
+    assert "Pin 1 reads 0.004 again" in text
+    save("1", "", "rest", instrument="loaded_drop", again="1")
+    assert Reading.objects.get().is_confirmed
+    assert "measure pin 1 again" not in flat(bench(page, job, point))
