@@ -93,6 +93,7 @@ def next_for(
     setups = tuple(possible_setups(belief.point.side, computer_fed, belief.not_fitted, tools, for_one=True))
     bits = _bits_of_all(looked_for, open_needs, setups)
     times, dead = read_times(belief), dead_pins(belief)
+    place = {wire.pin: w for w, wire in enumerate(belief.wires)}
     proofs = _proofs(belief, open_needs, setups)
     found: list[_Candidate] = []
     for setup in setups:
@@ -103,7 +104,9 @@ def next_for(
         for before, worth in enumerate(WORTH_OF_A_READING):
             those = [w for w, n in pins if n == before]
             effort = effort_of(setup, current, solo=solo, anew=before > 0)
-            told = {w: max(worth * bits[setup][w], proof * (setup in proofs.get(w, ()))) for w in those}
+            told = {
+                w: max(worth * float(bits[setup][:, w].sum()), proof * (setup in proofs.get(w, ()))) for w in those
+            }
             if (candidate := _candidate(setup, told, effort, is_repeat=before > 0)) is not None:
                 found.append(candidate)
     found.sort(key=lambda each: -each.worth)
@@ -111,7 +114,8 @@ def next_for(
     for each in found:
         if len(steps) < limit and each.setup.state not in {step.setup.state for step in steps}:
             touch = tuple(belief.wires[w].pin for w in each.wires)
-            parts = _parted(looked_for, open_needs, each.wires[0], each.setup)
+            need = _subject(open_needs, place, proofs, bits, each)
+            parts = _parted(looked_for, need, each.wires[0], each.setup)
             steps.append(Step(each.setup, touch, each.bits, wants_helper(each.setup.state), parts, each.is_repeat))
     return tuple(steps[:limit])
 
@@ -139,14 +143,14 @@ def _candidate(setup: Setup, told: Mapping[int, float], effort: float, *, is_rep
 
 
 def _bits_of_all(looked_for: Sought, needs: Sequence[Need], setups: Sequence[Setup]) -> dict[Setup, Array]:
-    """What a reading of each wire in each set-up tells of the needs, (n_wires,) each [bit]."""
+    """What a reading of each wire in each set-up tells of each need, (n_needs, n_wires) each [bit]."""
     by_instrument: dict[Instrument, list[Setup]] = {}
     for setup in setups:
         by_instrument.setdefault(setup.instrument, []).append(setup)
     found: dict[Setup, Array] = {}
     for those in by_instrument.values():
-        bits = sum(_bits(looked_for, need, tuple(those)) for need in needs)
-        found.update(zip(those, np.moveaxis(np.asarray(bits), 1, 0), strict=True))
+        bits = np.stack([_bits(looked_for, need, tuple(those)) for need in needs])
+        found.update(zip(those, np.moveaxis(bits, 2, 0), strict=True))
     return found
 
 
@@ -246,9 +250,21 @@ def _again(belief: Belief, needs: Sequence[Need]) -> list[Step]:
     ]
 
 
-def _parted(looked_for: Sought, needs: Sequence[Need], w: int, setup: Setup) -> tuple[Function, ...]:
+def _subject(
+    needs: Sequence[Need],
+    place: Mapping[str, int],
+    proofs: Mapping[int, set[Setup]],
+    bits: Mapping[Setup, Array],
+    step: _Candidate,
+) -> Need:
+    """What a step is for: the proof of a wire where it brings one, else the need that it tells most of."""
+    if step.setup in proofs.get(step.wires[0], ()):
+        return next(need for need in needs if place[need.pin] == step.wires[0])
+    return needs[int(bits[step.setup][:, list(step.wires)].sum(axis=1).argmax())]
+
+
+def _parted(looked_for: Sought, need: Need, w: int, setup: Setup) -> tuple[Function, ...]:
     """The needed function that a reading is about, and the one that it parts best from it."""
-    need = max(needs, key=lambda each: looked_for.measured[w, masks_of(each.function)[0]].sum())
     given = np.tensordot(looked_for.worlds, outcomes_by_world(setup), 1)
     by_hypothesis = looked_for.measured[w]
     by_function = np.add.reduceat(by_hypothesis, FIRST_OF)

@@ -50,10 +50,11 @@ _INSTRUMENT_SAFETY = {
 def do_sentence(step: Step) -> str:
     """What to do, as a person would call it out; pins in the order of the plug."""
     pins = pins_text(sorted(step.pins, key=natural))
+    pull = {Load.OUT: " and pull the lamp", Load.LED: " and fit the LED lamp", Load.TEST: " and clip on a test load"}
     if step.is_repeat:
         controls = " Switch off and on again." if not step.setup.state.is_dead else ""
-        return f"{state_action(step.setup.state)}.{controls} Move the clip and measure {pins} again."
-    pull = {Load.OUT: " and pull the lamp", Load.LED: " and fit the LED lamp", Load.TEST: " and clip on a test load"}
+        action = f"{state_action(step.setup.state)}{pull.get(step.setup.load, '')}"
+        return f"{action}.{controls} Move the clip and measure {pins} again."
     how = _HOW[step.setup.instrument].format(pins=pins)
     return f"{state_action(step.setup.state)}{pull.get(step.setup.load, '')}. {how}"
 
