@@ -148,7 +148,7 @@ def _taps(count: int) -> None:
         )
 
 
-TAPS, MANY_TAPS, CHUNKS = 60, 1000, 8
+TAPS, MANY_TAPS, CHUNKS = 60, 2000, 8
 TAPS_WANTED = {1: (1.2, 1.2), 2: (1.0, 1.0), 3: (0.85, 0.9)}
 SLIPS = {
     Slip.NOT_ON: "a control not on",
