@@ -40,8 +40,9 @@ from electrics.job.sites import Sites, share_keys
 from electrics.job.trials import dark_circuits, known_vehicle
 from electrics.job.ways import Way, find_ways, place_wires
 from electrics.prove.sheet import Sheet, make_sheet
+from electrics.reference.functions import kind_of
 from electrics.reference.usual import running_v
-from electrics.vocabulary import Function, Polarity
+from electrics.vocabulary import Arrangement, Function, Polarity
 
 __all__ = ["Plan", "check_loads", "layout_of", "plan", "tried_kind"]
 
@@ -50,6 +51,13 @@ STAYS_DARK = parse_wanted("tail and not tail")
 """The lamps of a towed car's own that are not wired: dark whatever the vehicle in front does."""
 Found = Mapping[str, tuple[Way, ...]]
 Decision = TypeVar("Decision")
+MAY_BE_LIT = 0.5
+"""How likely an open wire is a lamp's from which the test sheet watches that lamp [-]."""
+REAR_LAMPS = {
+    Arrangement.SEPARATE: frozenset({Function.TAIL, Function.STOP, Function.TURN_LEFT, Function.TURN_RIGHT}),
+    Arrangement.COMBINED: frozenset({Function.TAIL, Function.STOP_TURN_LEFT, Function.STOP_TURN_RIGHT}),
+}
+"""Lamps that every vehicle has: watched on the sheet where wires stay open, whoever identified them."""
 SURE = 0.95
 """From which what the bench test says of the lamp's kind is taken for a fact [-]."""
 
@@ -82,7 +90,7 @@ class Plan:
         leads = self.hookup.leads
         if not self.hookup.is_begun and any(each.chosen is None for each in leads):
             return None
-        found = {function for function, _ in settled_circuits(self.beliefs)} - self._dark()
+        found = ({function for function, _ in settled_circuits(self.beliefs)} | self._unsettled) - self._dark()
         added = {"" if self.hookup.is_single else each.lead.id: each.lead.wanted for each in leads}
         vehicle = self.facts.vehicle
         units = self.hookup.accessory.units
@@ -104,6 +112,15 @@ class Plan:
         chosen = self.facts.hookup.ways
         decided = replace(self.facts.hookup, ways={**chosen, **ways} if instead else {**ways, **chosen})
         return plan(replace(self.facts, hookup=decided), like=self)
+
+    @property
+    def _unsettled(self) -> set[Function]:
+        """What the wires that the job did not need most likely are: their lamps are watched all the same."""
+        wires = [wire for belief in self.beliefs for wire in belief.wires if not wire.is_settled]
+        lit = {wire.function for wire in wires if wire.probability >= MAY_BE_LIT and kind_of(wire.function).has_lamp}
+        arrangement = self.hookup.scenarios[0].arrangement
+        rear = REAR_LAMPS[arrangement] if wires else frozenset()
+        return lit | set(rear)
 
     def _dark(self) -> frozenset[Function]:
         """The circuits none of whose factory lamps is left: all of them made way for others."""

@@ -18,6 +18,12 @@
     }
   }
 
+  // Enter on what stands there already, where it is to be measured again: it read the same
+  function readsAgain(cell) {
+    const again = document.querySelector(`#advice [data-again="${cell.closest("tr").dataset.pin}"]`);
+    if (again && again.dataset.text === cell.value.trim()) again.click();
+  }
+
   function toStrip() {
     document.querySelector("[data-press=n]")?.focus() ?? document.querySelector(".strip .switch")?.focus();
     if (document.activeElement?.matches("input.reading")) document.activeElement.blur();
@@ -29,6 +35,7 @@
     if (cell) {
       if (event.key === "Enter" || event.key === "ArrowDown") {
         event.preventDefault();
+        if (event.key === "Enter") readsAgain(cell);
         move(cell, 1);
       } else if (event.key === "ArrowUp") {
         event.preventDefault();
