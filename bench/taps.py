@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import random
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 
 from bench.identify import upper_bound
 from bench.vehicles import LAMPS, TrueAccessPoint, TrueWire, generate, measure
-from electrics.document.places import AccessPoint, Evidence, Setup
+from electrics.document.places import Evidence, Setup
 from electrics.formats.reading_text import Reading, Word
 from electrics.identify.belief import identify
 from electrics.identify.needed import Needed, needs_of
@@ -71,13 +71,10 @@ class Hands:
 
 def by_advice(truth: TrueAccessPoint, needed: Needed, hands: Hands) -> Played:
     """Follow the advice a reading at a time until it is enough, or ends."""
-    evidence: dict[tuple[str, Setup], list[Evidence]] = {}
+    evidence: list[Evidence] = []
     while hands.played.readings < MOST:
-        items = tuple(item for cell in evidence.values() for item in cell)
-        empty = truth.empty()
-        point = AccessPoint(empty.name, empty.wires, items, empty.kind, empty.side)
+        point = replace(truth.empty(), evidence=tuple(evidence))
         (belief,) = identify([point], not_fitted=truth.not_fitted)
-        hands.last = belief
         steps = next_for(belief, needed, solo=hands.solo, current=hands.at, computer_fed=hands.computer_fed, limit=1)
         if not steps:
             needs = needs_of(belief, needed)
@@ -86,8 +83,7 @@ def by_advice(truth: TrueAccessPoint, needed: Needed, hands: Hands) -> Played:
                 hands.played.doubt = sum(need.doubt for need in needs)
             break
         pin, setup = steps[0].pins[0], steps[0].setup
-        read, before = hands.read(pin, setup, anew=steps[0].is_repeat), evidence.get((pin, setup), [])
-        evidence[pin, setup] = [*before, read]
+        evidence.append(hands.read(pin, setup, anew=steps[0].is_repeat))
     return hands.played
 
 
@@ -119,8 +115,6 @@ def by_routine(truth: TrueAccessPoint, needed: Needed, hands: Hands) -> Played:
         lit = [pin for pin in pins if _is_lit(hands.read(pin, setup), flashes)]
         if not lit:
             lit = [pin for pin in pins if _is_lit(hands.read(pin, setup), flashes)]
-        if len(lit) > 1 and not any(_doubles(function)):
-            lit = [pin for pin in lit if _is_lit(hands.read(pin, setup), flashes)]
         candidates[function] = lit
         lit_somewhere |= set(lit)
     for function, lit in candidates.items():

@@ -62,7 +62,7 @@ def what_would_change(
 
     Returns
     -------
-    mapping of str to Change
+    mapping of str to WhatChanges
         By pin; a wire whose two likeliest functions no reading parts is not there.
     """
     found: dict[str, tuple[float, WhatChanges]] = {}

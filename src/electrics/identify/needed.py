@@ -6,7 +6,7 @@ by its own readings alone: claims do not count.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cache, cached_property
 from math import sqrt
@@ -14,12 +14,11 @@ from math import sqrt
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.document.places import Setup
 from electrics.errors import FactError
 from electrics.identify.belief import Belief, Lack, WireBelief
 from electrics.identify.likelihood import FUNCTION_OF, HYPOTHESES
-from electrics.identify.settle import MOST_DATA, drops_little, excludes_feeds, proves_ground
-from electrics.identify.setups import MOST_READ, read_times
+from electrics.identify.settle import MOST_DATA, drops_little, proves_ground, times_shown_ground
+from electrics.identify.setups import MOST_READ, odd_cells
 from electrics.reference.functions import Tap, kind_of
 from electrics.signals import polarity_of
 from electrics.vocabulary import FUNCTIONS, Control, Function, Instrument, Polarity, State
@@ -35,7 +34,6 @@ __all__ = [
     "enough",
     "masks_of",
     "most_doubt",
-    "need_of",
     "needs_of",
     "sought",
     "states_read",
@@ -192,7 +190,7 @@ def check_needed(needed: Needed, not_fitted: frozenset[Control] = frozenset()) -
 def needs_of(belief: Belief, needed: Needed) -> tuple[Need, ...]:
     """How well everything that is needed is known at one access point; empty where nothing is."""
     groups = needed.all_groups if belief.wires else ()
-    return tuple(need_of(belief, group, among=len(groups)) for group in groups)
+    return tuple(_need_of(belief, group, among=len(groups)) for group in groups)
 
 
 def enough(belief: Belief, needed: Needed) -> bool:
@@ -200,7 +198,7 @@ def enough(belief: Belief, needed: Needed) -> bool:
     return all(need.is_met for need in needs_of(belief, needed))
 
 
-def need_of(belief: Belief, group: tuple[Function, ...], *, among: int = 1) -> Need:
+def _need_of(belief: Belief, group: tuple[Function, ...], *, among: int = 1) -> Need:
     """How well one thing is known that is looked for: for itself, so that looking for more lowers no proof.
 
     `among` is how many things the job needs: each of them may spoil it, and one walk may serve them all.
@@ -208,8 +206,7 @@ def need_of(belief: Belief, group: tuple[Function, ...], *, among: int = 1) -> N
     for wire in belief.wires:
         if wire.is_settled and wire.function in group:  # by the stricter rule for every wire, or a person decided it
             return Need(wire.function, wire.pin, 1.0 - wire.probability, 0.0, True)
-    measured, times = sought(belief, group).measured, read_times(belief)
-    odd = {cell for cell in _odd_cells(belief) if times[cell] < MOST_READ}
+    measured, odd = sought(belief, group).measured, odd_cells(belief)
     by_wire = {each: np.max([measured[:, mask].sum(axis=1) for mask in masks_of(each)], axis=0) for each in group}
     function = max(group, key=lambda each: float(by_wire[each].max()))
     w = int(by_wire[function].argmax())
@@ -226,18 +223,12 @@ def _limit(wire: WireBelief, function: Function) -> float:
     """The most doubt that a wire may have for a function; a ground less, as long as one reading only shows it."""
     if function is not Function.GROUND:
         return most_doubt(function)
-    proofs = sum(weight.evidence.is_number and excludes_feeds(weight.evidence) for weight in wire.weights)
-    return most_doubt(function) * (SURER_GROUND if proofs < MOST_READ else 1.0)
-
-
-def _odd_cells(belief: Belief) -> Iterator[tuple[str, Setup]]:
-    """Cells whose readings contradict the rest, or were spoilt by a slip."""
-    yield from ((each.evidence.pin, each.evidence.setup) for each in belief.contradictions)
-    yield from ((pin, family.setup) for family in belief.families for pin in family.pins)
+    shown = times_shown_ground([weight.evidence for weight in wire.weights])
+    return most_doubt(function) * (SURER_GROUND if shown < MOST_READ else 1.0)
 
 
 def _may_be_used(wire: WireBelief, function: Function) -> bool:
-    """Whether nothing but its doubt stands against a wire that is taken for a function."""
+    """Whether a wire may be tapped for a function, once there is little enough doubt that it is the one."""
     evidence = [weight.evidence for weight in wire.weights]
     if wire.function is not function:
         return False

@@ -7,7 +7,7 @@ that was found early ends the search in its state.
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -29,21 +29,22 @@ from electrics.identify.needed import (
     sought,
     states_read,
 )
-from electrics.identify.plan import LOOKS, Step
-from electrics.identify.settle import excludes_feeds, proves_ground
+from electrics.identify.plan import LOOKS, Step, repeats
+from electrics.identify.settle import proves_ground, times_shown_ground
 from electrics.identify.setups import (
     ALL_OFF,
     FIRST_OF,
     MOST_READ,
     dead_pins,
     effort_of,
+    odd_cells,
     outcomes_by_world,
     possible_setups,
     read_times,
     wants_helper,
 )
 from electrics.identify.tools import EVERY_TOOL
-from electrics.inference.telling import entropy
+from electrics.inference.telling import entropy, most_for_the_effort
 from electrics.vocabulary import FUNCTIONS, Control, Function, Instrument, Load
 
 __all__ = ["next_for"]
@@ -82,7 +83,7 @@ def next_for(
     Returns
     -------
     tuple of Step
-        Best first; empty once it is enough for the job, or when nothing would tell more of it.
+        Best first; none once the job has enough, or when no reading would tell it more.
     """
     if not belief.wires:
         return ()
@@ -93,7 +94,6 @@ def next_for(
     setups = tuple(possible_setups(belief.point.side, computer_fed, belief.not_fitted, tools, for_one=True))
     bits = _bits_of_all(looked_for, open_needs, setups)
     times, dead = read_times(belief), dead_pins(belief)
-    place = {wire.pin: w for w, wire in enumerate(belief.wires)}
     proofs = _proofs(belief, open_needs, setups)
     found: list[_Candidate] = []
     for setup in setups:
@@ -104,9 +104,8 @@ def next_for(
         for before, worth in enumerate(WORTH_OF_A_READING):
             those = [w for w, n in pins if n == before]
             effort = effort_of(setup, current, solo=solo, anew=before > 0)
-            told = {
-                w: max(worth * float(bits[setup][:, w].sum()), proof * (setup in proofs.get(w, ()))) for w in those
-            }
+            by_wire = worth * bits[setup].sum(axis=0)
+            told = {w: max(float(by_wire[w]), proof * (setup in proofs.get(belief.wires[w].pin, ()))) for w in those}
             if (candidate := _candidate(setup, told, effort, is_repeat=before > 0)) is not None:
                 found.append(candidate)
     found.sort(key=lambda each: -each.worth)
@@ -114,7 +113,7 @@ def next_for(
     for each in found:
         if len(steps) < limit and each.setup.state not in {step.setup.state for step in steps}:
             touch = tuple(belief.wires[w].pin for w in each.wires)
-            need = _subject(open_needs, place, proofs, bits, each)
+            need = _subject(open_needs, proofs.get(touch[0], ()), bits[each.setup], touch[0], each)
             parts = _parted(looked_for, need, each.wires[0], each.setup)
             steps.append(Step(each.setup, touch, each.bits, wants_helper(each.setup.state), parts, each.is_repeat))
     return tuple(steps[:limit])
@@ -136,10 +135,10 @@ def _candidate(setup: Setup, told: Mapping[int, float], effort: float, *, is_rep
     order = sorted((w for w in told if told[w] >= WORTH_TOUCHING_BITS), key=lambda w: -told[w])
     if not order:
         return None
-    together = np.cumsum([told[w] for w in order])
-    rates = together / (effort + 1 + np.arange(len(order)))
-    best = int(np.argmax(rates))
-    return _Candidate(float(rates[best]), setup, tuple(order[: best + 1]), float(together[best]), is_repeat)
+    last = most_for_the_effort(np.array([told[w] for w in order]), effort)
+    wires = tuple(order[: last + 1])
+    bits = sum(told[w] for w in wires)
+    return _Candidate(bits / (effort + len(wires)), setup, wires, bits, is_repeat)
 
 
 def _bits_of_all(looked_for: Sought, needs: Sequence[Need], setups: Sequence[Setup]) -> dict[Setup, Array]:
@@ -149,7 +148,10 @@ def _bits_of_all(looked_for: Sought, needs: Sequence[Need], setups: Sequence[Set
         by_instrument.setdefault(setup.instrument, []).append(setup)
     found: dict[Setup, Array] = {}
     for those in by_instrument.values():
-        bits = np.stack([_bits(looked_for, need, tuple(those)) for need in needs])
+        tables = _tables(tuple(those))
+        given = np.tensordot(looked_for.worlds, tables, 1)
+        seen = np.tensordot(looked_for.measured, given, 1)
+        bits = np.stack([_bits(looked_for, need, tables, given, seen) for need in needs])
         found.update(zip(those, np.moveaxis(bits, 2, 0), strict=True))
     return found
 
@@ -160,15 +162,16 @@ def _tables(setups: tuple[Setup, ...]) -> Array:
     return np.stack([outcomes_by_world(setup) for setup in setups], axis=2)
 
 
-def _bits(looked_for: Sought, need: Need, setups: tuple[Setup, ...]) -> Array:
+def _bits(looked_for: Sought, need: Need, tables: Array, given: Array, seen: Array) -> Array:
     """What a reading of each wire in each set-up tells of one need, (n_wires, n_setups) [bit].
+
+    `given` are the tables over all worlds, (n_hypotheses, n_setups, n_outcomes); `seen` is what each wire will show,
+    (n_wires, n_setups, n_outcomes) [-].
 
     The wire that is likeliest counts fully, another one as far as the first may be wrong; and by what it says of the
     vehicle: a stop wire that never flashes tells that the wire in question is no stop-and-turn.
     """
-    tables, believed = _tables(setups), looked_for.measured
-    given = np.tensordot(looked_for.worlds, tables, 1)
-    seen = np.tensordot(believed, given, 1)
+    believed = looked_for.measured
     told = np.zeros(seen.shape[:2])
     for mask in masks_of(need.function):
         there = believed[:, mask].sum(axis=1)
@@ -197,21 +200,20 @@ def _shared(chance: Array, with_it: Array, without: Array) -> Array:
     return np.maximum(entropy(with_it + without) + doubt - joint, 0.0)
 
 
-def _proofs(belief: Belief, needs: Sequence[Need], setups: Sequence[Setup]) -> dict[int, set[Setup]]:
-    """The set-ups that bring what a wire cannot be used without, however sure it is, by the place of the wire."""
-    place = {wire.pin: w for w, wire in enumerate(belief.wires)}
+def _proofs(belief: Belief, needs: Sequence[Need], setups: Sequence[Setup]) -> dict[str, set[Setup]]:
+    """The set-ups that bring what a wire cannot be used without, however sure it is, by its pin."""
     found = {}
     for need in needs:
         wire = belief.wire(need.pin)
         if 1.0 - need.doubt < LIKELY:
             continue
         if need.function is Function.GROUND:
-            found[place[need.pin]] = {each for each in setups if _proves_ground(belief, wire, each, setups)}
+            found[need.pin] = {each for each in setups if _proves_ground(belief, wire, each, setups)}
         elif wire.lack is Lack.BUS and not asked_for_bus(wire):
-            found[place[need.pin]] = {each for each in setups if each.instrument is Instrument.HERTZ}
+            found[need.pin] = {each for each in setups if each.instrument is Instrument.HERTZ}
         elif need.doubt <= most_doubt(need.function) and len(states_read(wire)) < STATES_OF_A_TAP:
             other = {each for each in setups if each.state not in states_read(wire)}
-            found[place[need.pin]] = {each for each in other if each.instrument in LOOKS}
+            found[need.pin] = {each for each in other if each.instrument in LOOKS}
     return found
 
 
@@ -221,8 +223,7 @@ def _proves_ground(belief: Belief, wire: WireBelief, setup: Setup, setups: Seque
     The second time is asked for while the first one's set-up still stands: later it would cost a walk.
     """
     evidence = [weight.evidence for weight in wire.weights]
-    shown = sum(item.is_number and excludes_feeds(item) for item in evidence)
-    if shown >= MOST_READ:
+    if times_shown_ground(evidence) >= MOST_READ:
         return setup.instrument is Instrument.DMM and not proves_ground(evidence)
     if any(each.instrument is Instrument.LOADED_DROP for each in setups):
         return setup.instrument is Instrument.LOADED_DROP
@@ -232,35 +233,20 @@ def _proves_ground(belief: Belief, wire: WireBelief, setup: Setup, setups: Seque
 
 
 def _again(belief: Belief, needs: Sequence[Need]) -> list[Step]:
-    """Readings of the wires in question that contradict the rest, to be taken once more; none a third time."""
-    pins = {need.pin for need in needs}
-    times = read_times(belief)
-    by_setup: dict[Setup, list[str]] = {}
-    for each in belief.contradictions:
-        cell = (each.evidence.pin, each.evidence.setup)
-        if each.evidence.pin in pins and times[cell] < MOST_READ:
-            by_setup.setdefault(each.evidence.setup, []).append(each.evidence.pin)
-    for family in belief.families:
-        those = [pin for pin in family.pins if times[pin, family.setup] < MOST_READ]
-        by_setup.setdefault(family.setup, []).extend([pin for pin in those if pin in pins] or those[:1])
-    return [
-        Step(setup, tuple(dict.fromkeys(those)), 0.0, wants_helper(setup.state), (), is_repeat=True)
-        for setup, those in by_setup.items()
-        if those
+    """Odd readings of the wires in question, to be taken once more; of a state that a slip spoilt one at least."""
+    pins, odd = {need.pin for need in needs}, odd_cells(belief)
+    spoilt = [
+        [cell for cell in odd if cell[1] == family.setup and cell[0] in family.pins] for family in belief.families
     ]
+    first = [cells[0] for cells in spoilt if cells and pins.isdisjoint(pin for pin, _ in cells)]
+    return repeats([cell for cell in odd if cell[0] in pins or cell in first])
 
 
-def _subject(
-    needs: Sequence[Need],
-    place: Mapping[str, int],
-    proofs: Mapping[int, set[Setup]],
-    bits: Mapping[Setup, Array],
-    step: _Candidate,
-) -> Need:
-    """What a step is for: the proof of a wire where it brings one, else the need that it tells most of."""
-    if step.setup in proofs.get(step.wires[0], ()):
-        return next(need for need in needs if place[need.pin] == step.wires[0])
-    return needs[int(bits[step.setup][:, list(step.wires)].sum(axis=1).argmax())]
+def _subject(needs: Sequence[Need], proofs: Collection[Setup], bits: Array, pin: str, step: _Candidate) -> Need:
+    """What a step is for: the proof of its first wire where it brings one, else the need that it tells most of."""
+    if step.setup in proofs:
+        return next(need for need in needs if need.pin == pin)
+    return needs[int(bits[:, list(step.wires)].sum(axis=1).argmax())]
 
 
 def _parted(looked_for: Sought, need: Need, w: int, setup: Setup) -> tuple[Function, ...]:

@@ -9,7 +9,7 @@ several states looks at what the earlier ones will have told, averaged over what
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -20,14 +20,14 @@ from electrics.identify.belief import Belief, Lack, WireBelief
 from electrics.identify.settle import least_sure
 from electrics.identify.setups import (
     FIRST_OF,
-    MOST_READ,
+    Cell,
     dead_pins,
     effort_of,
+    odd_cells,
     open_wires,
     per_function,
     pins_done,
     possible_setups,
-    read_times,
     wants_helper,
 )
 from electrics.identify.tools import EVERY_TOOL
@@ -35,7 +35,7 @@ from electrics.inference.telling import Course, information, most_for_the_effort
 from electrics.signals import Level, Scenario, signal
 from electrics.vocabulary import FUNCTIONS, Arrangement, Control, Function, Instrument, Load
 
-__all__ = ["LOOKS", "Step", "next_steps", "plan_ahead"]
+__all__ = ["LOOKS", "Step", "next_steps", "plan_ahead", "repeats"]
 
 Array = NDArray[np.float64]
 
@@ -102,7 +102,7 @@ def next_steps(
     tuple of Step
         Best first; empty when every wire is settled or no further reading would tell anything.
     """
-    steps = _repeats(belief)
+    steps = repeats(odd_cells(belief))
     still_open = open_wires(belief)
     done = pins_done(belief)
     candidates = []
@@ -143,7 +143,7 @@ def plan_ahead(
         Each chosen for what it tells beyond the steps before it, averaged over what those may read; their
         bits add up. Fewer than `count` when the rest would tell nothing.
     """
-    steps = _repeats(belief)[:count]
+    steps = repeats(odd_cells(belief))[:count]
     still_open = open_wires(belief)
     done = pins_done(belief)
     doubt = np.add.reduceat(belief.unclaimed, FIRST_OF, axis=1)
@@ -173,17 +173,13 @@ def plan_ahead(
     return tuple(steps)
 
 
-def _repeats(belief: Belief) -> list[Step]:
-    """Measure again what contradicts the rest, one step per set-up; nothing a third time."""
-    times = read_times(belief)
+def repeats(cells: Iterable[Cell]) -> list[Step]:
+    """Measure some cells again, one step per set-up."""
     by_setup: dict[Setup, list[str]] = {}
-    odd = [(each.evidence.pin, each.evidence.setup) for each in belief.contradictions]
-    odd += [(pin, family.setup) for family in belief.families for pin in family.pins]
-    for pin, setup in odd:
-        if times[pin, setup] < MOST_READ:
-            by_setup.setdefault(setup, []).append(pin)
+    for pin, setup in cells:
+        by_setup.setdefault(setup, []).append(pin)
     return [
-        Step(setup, tuple(dict.fromkeys(pins)), 0.0, wants_helper(setup.state), (), is_repeat=True)
+        Step(setup, tuple(pins), 0.0, wants_helper(setup.state), (), is_repeat=True)
         for setup, pins in by_setup.items()
     ]
 

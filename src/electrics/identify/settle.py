@@ -26,13 +26,13 @@ __all__ = [
     "Lack",
     "cost_of_error",
     "drops_little",
-    "excludes_feeds",
     "is_tappable",
     "least_sure",
     "looks_like_bus",
     "may_be_bus",
     "proves_bus",
     "proves_ground",
+    "times_shown_ground",
 ]
 
 READING_COST = 1.0
@@ -109,11 +109,15 @@ def proves_ground(evidence: Sequence[Evidence]) -> bool:
     """Whether a wire's own readings show a ground that no feed with filaments could be, a dead one included."""
     if len({item.cell for item in evidence}) < LEAST_READINGS:
         return False
-    return any(excludes_feeds(item) for item in evidence if item.is_number)
+    return times_shown_ground(evidence) > 0
 
 
-def excludes_feeds(item: Evidence) -> bool:
-    """Whether one reading, a number, shows a ground that no feed with filaments could be."""
+def times_shown_ground(evidence: Sequence[Evidence]) -> int:
+    """How many of a wire's readings show a ground that no feed with filaments could be [-]."""
+    return sum(_excludes_feeds(item) for item in evidence if item.is_number)
+
+
+def _excludes_feeds(item: Evidence) -> bool:
     volts = abs(item.reading.low)
     if item.setup.instrument is Instrument.LOADED_DROP:
         return volts + item.reading.step / 2 < GROUND_DROP_V * item.supply_v / 12.6

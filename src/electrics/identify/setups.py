@@ -28,13 +28,14 @@ __all__ = [
     "ALL_OFF",
     "FIRST_OF",
     "MOST_READ",
+    "Cell",
     "Effort",
     "control_efforts",
     "dead_pins",
     "effort_of",
+    "odd_cells",
     "open_wires",
     "outcomes_by_world",
-    "outcomes_of",
     "per_function",
     "pins_done",
     "possible_setups",
@@ -204,9 +205,21 @@ def pins_done(belief: Belief) -> dict[Setup, set[str]]:
     return done
 
 
-def read_times(belief: Belief) -> Counter[tuple[str, Setup]]:
-    """How often each cell, a pin in a set-up, was read."""
+Cell = tuple[str, Setup]
+"""A pin in a set-up."""
+
+
+def read_times(belief: Belief) -> Counter[Cell]:
+    """How often each cell was read."""
     return Counter((item.pin, item.setup) for item in belief.point.evidence)
+
+
+def odd_cells(belief: Belief) -> list[Cell]:
+    """Cells whose readings contradict the rest or were spoilt by a slip, and that may be read once more."""
+    times = read_times(belief)
+    found = [(each.evidence.pin, each.evidence.setup) for each in belief.contradictions]
+    found += [(pin, family.setup) for family in belief.families for pin in family.pins]
+    return [cell for cell in dict.fromkeys(found) if times[cell] < MOST_READ]
 
 
 def dead_pins(belief: Belief) -> set[str]:
@@ -236,7 +249,7 @@ def _volts(item: Evidence) -> str:
 
 
 @lru_cache(maxsize=512)
-def _outcomes(setup: Setup) -> Array:
+def outcomes_by_world(setup: Setup) -> Array:
     """Chance of each kind of outcome, (n_worlds, n_hypotheses, n_outcomes) [-], mistakes included."""
     table = [
         [
@@ -256,22 +269,12 @@ def _outcomes_in(instrument: Instrument, where: tuple[tuple[Condition, float], .
     return allowing_mistakes(right, meter.mistaken(supply_v).outcomes(meter.edges), MISTAKE_RATE)
 
 
-def outcomes_by_world(setup: Setup) -> Array:
-    """Chance of each kind of outcome in each world, (n_worlds, n_hypotheses, n_outcomes) [-], mistakes included."""
-    return _outcomes(setup)
-
-
-def outcomes_of(belief: Belief, setup: Setup) -> Array:
-    """Chance of each kind of outcome under each hypothesis, (n_hypotheses, n_outcomes) [-], mistakes included."""
-    return np.asarray(np.einsum("g,gho->ho", belief.worlds, _outcomes(setup)))
-
-
 def per_function(belief: Belief, wires: Sequence[int], setup: Setup) -> tuple[Array, Array]:
     """Each function's probability per wire, and its outcomes: (n_wires, n_functions), (n_functions, n_outcomes).
 
     Variants of one function are averaged: telling them apart is worth nothing here.
     """
-    outcomes = outcomes_of(belief, setup)
+    outcomes = np.einsum("g,gho->ho", belief.worlds, outcomes_by_world(setup))
     weight = belief.unclaimed[list(wires)].sum(axis=0) + 1e-12
     given = np.add.reduceat(weight[:, None] * outcomes, FIRST_OF, axis=0)
     given /= np.maximum(np.add.reduceat(weight, FIRST_OF), 1e-300)[:, None]

@@ -103,10 +103,8 @@ class Belief:
     unclaimed : ndarray (n_wires, n_hypotheses)
         The same with every claim removed, and for a verdict that hangs on one cell without that cell: what is
         to be measured follows from it.
-    measured : ndarray (n_wires, n_hypotheses)
-        The same with every claim removed and every reading kept [-].
     by_world : ndarray (n_worlds, n_wires, n_hypotheses)
-        The same in each world [-].
+        The same in each world with every claim removed and every reading kept [-].
     worlds : ndarray (n_worlds,)
         Probability of each scenario with each kind of lamps, in the order of `WORLDS` [-].
     not_fitted : frozenset of Control
@@ -124,7 +122,6 @@ class Belief:
     arrangement: Mapping[Arrangement, float]
     marginals: Array
     unclaimed: Array
-    measured: Array
     by_world: Array
     worlds: Array
     not_fitted: frozenset[Control] = frozenset()
@@ -175,9 +172,8 @@ def conclude(
     by_arrangement = _arrangements(worlds)
     if not point.wires:
         none = by_hypothesis[0]
-        return Belief(point, (), by_arrangement, none, none, none, by_hypothesis, worlds, not_fitted)
-    marginals, measured = claimed.marginals, unclaimed.marginals
-    plain = measured.copy()
+        return Belief(point, (), by_arrangement, none, none, by_hypothesis, worlds, not_fitted)
+    marginals, plain = claimed.marginals, unclaimed.marginals
     by_function = marginals @ MEMBERSHIP
     likely = WORLDS[int(worlds.argmax())]
     prior = count_prior(point.kind, point.side, likely[0].arrangement, len(point.wires))
@@ -214,7 +210,7 @@ def conclude(
                 plain[w], lack = left, Lack.CONFIRMATION
         wires.append(verdict if lack is Lack.NOTHING else replace(verdict, lack=lack))
         roads += fed_back(verdict.function, verdict.variant, verdict.weights, likely, odd)
-    known = (by_arrangement, marginals, plain, measured, unclaimed.by_hypothesis, worlds)
+    known = (by_arrangement, marginals, plain, unclaimed.by_hypothesis, worlds)
     return Belief(point, tuple(wires), *known, not_fitted, tuple(roads), suspected=tuple(suspected))
 
 

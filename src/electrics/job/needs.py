@@ -104,7 +104,7 @@ def _instead(function: Function, side: str) -> tuple[Group, ...]:
     if function is F.STOP:
         return ((F.STOP, *(F(f"stop_turn_{each}") for each in sides), *dimmed),)
     kind = kind_of(function)
-    if kind.is_combined and function in (F.STOP_TURN_LEFT, F.STOP_TURN_RIGHT):
+    if function in (F.STOP_TURN_LEFT, F.STOP_TURN_RIGHT):
         return (function, F.STOP), (function, F(f"turn_{kind.side}"))
     if function in (F.TURN_LEFT, F.TURN_RIGHT):
         return ((function, F(f"stop_turn_{kind.side}"), F(f"turn_park_dimmed_{kind.side}")),)
