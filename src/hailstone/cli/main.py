@@ -10,7 +10,7 @@ import argparse
 import json
 import os
 import sys
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Iterable, Sequence
 from functools import cache
 from getpass import getpass
 from pathlib import Path
@@ -163,19 +163,20 @@ def _parser() -> argparse.ArgumentParser:
 
 
 def _controls(text: str) -> frozenset[Control]:
-    words = [word.strip() for word in text.split(",") if word.strip()]
-    unknown = [word for word in words if word not in set(Control) - ALONE]
-    if unknown:
-        raise argparse.ArgumentTypeError(f"{unknown[0]} is no control. Controls are: {', '.join(Control)}.")
-    return frozenset(map(Control, words))
+    return frozenset(map(Control, _listed(text, "control", set(Control) - ALONE, Control)))
 
 
 def _functions(text: str) -> tuple[Function, ...]:
+    return tuple(map(Function, _listed(text, "function", set(Function), Function)))
+
+
+def _listed(text: str, what: str, known: Collection[str], every: Iterable[str]) -> list[str]:
+    """Words between commas, each of them known; the refusal lists `every` word there is."""
     words = [word.strip() for word in text.split(",") if word.strip()]
-    unknown = [word for word in words if word not in set(Function)]
+    unknown = [word for word in words if word not in known]
     if unknown:
-        raise argparse.ArgumentTypeError(f"{unknown[0]} is no function. Functions are: {', '.join(Function)}.")
-    return tuple(map(Function, words))
+        raise argparse.ArgumentTypeError(f"{unknown[0]} is no {what}. {what.capitalize()}s are: {', '.join(every)}.")
+    return words
 
 
 def _port(text: str) -> int:

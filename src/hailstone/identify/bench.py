@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from urllib.parse import urlencode
 
 from django.contrib.auth.models import User
@@ -17,7 +18,7 @@ from electrics.formats.readings_csv import parse_supply_v
 from electrics.identify.belief import Belief, WireBelief
 from electrics.identify.change import WhatChanges, what_would_change
 from electrics.identify.kinds import access_kinds
-from electrics.identify.needed import NOTHING, Need, enough, needs_of
+from electrics.identify.needed import Need, enough, needs_of
 from electrics.identify.plan import Step
 from electrics.reference.functions import kind_of
 from electrics.vocabulary import Control, Function, Instrument, Load, parse_state
@@ -25,7 +26,8 @@ from hailstone.identify.face import Face, make_face
 from hailstone.identify.models import AccessPoint, Photo, Pin, Reading
 from hailstone.identify.news import News, news_for
 from hailstone.identify.places import ShownPlace, grouped, other_side
-from hailstone.layers.beliefs import beliefs, controls_needed, for_taps, needed, steps
+from hailstone.jobs.models import Job
+from hailstone.layers.beliefs import beliefs, controls_needed, for_taps, needed, needs_any, steps
 from hailstone.layers.facts import jobs_with_readings
 from hailstone.layers.job_facts import setup_of
 from hailstone.layers.lacks import NOT_FITTED
@@ -52,6 +54,11 @@ class Column:
     @property
     def unit(self) -> str:
         return words.UNITS[self.setup.instrument]
+
+    @property
+    def query(self) -> str:
+        """Where the bench is with this column open."""
+        return query_of(self.setup)
 
 
 @dataclass(frozen=True)
@@ -124,7 +131,7 @@ class Bench:
         """Ids of the pins to probe in the open column, separated by spaces."""
         return " ".join(str(row.pin.id) for row in self.rows if row.is_asked)
 
-    @property
+    @cached_property
     def needs(self) -> tuple[Need, ...]:
         """What the job needs of this place, and how well it is known."""
         return needs_of(self.belief, needed(self.view.job)[self.point.id])
@@ -148,8 +155,8 @@ class Bench:
 
     @property
     def can_switch(self) -> bool:
-        """Whether the job needs anything at all, so that it makes a difference what is asked for."""
-        return any(each != NOTHING for each in needed(self.view.job).values())
+        """Whether it makes a difference what is asked for."""
+        return needs_any(self.view.job)
 
     @property
     def is_finished(self) -> bool:
@@ -167,14 +174,13 @@ class Bench:
     @property
     def step_query(self) -> str:
         """Where the bench is with the advised set-up open."""
-        setup = self.step.setup if self.step else self.setup
-        return "?" + urlencode({"state": str(setup.state), "instrument": setup.instrument, "load": setup.load})
+        return query_of(self.step.setup if self.step else self.setup)
 
     @property
     def do(self) -> str:
-        if not self.is_for_taps or not self.belief.wires:  # every wire, or none laid out yet
-            return advice.do_sentence(self.step) if self.step else advice.summary_sentence(self.belief)
-        return advice.for_sentence(self.step) if self.step else advice.needs_sentence(self.belief, self.needs)
+        if self.step is None:
+            return end_sentence(self.view.job, self.point.id)
+        return advice.for_sentence(self.step) if self.is_for_taps else advice.do_sentence(self.step)
 
     @property
     def why(self) -> str:
@@ -254,6 +260,19 @@ class Bench:
         return [(str(load), words.capital(name)) for load, name in words.LOADS.items()]
 
 
+def query_of(setup: Setup) -> str:
+    """The end of the bench's address with a set-up open."""
+    return "?" + urlencode({"state": str(setup.state), "instrument": setup.instrument, "load": setup.load})
+
+
+def end_sentence(job: Job, point_id: int) -> str:
+    """What to say where no reading is asked for at an access point."""
+    belief = beliefs(job)[point_id]
+    if for_taps(job) and belief.wires:
+        return advice.needs_sentence(belief, needs_of(belief, needed(job)[point_id]))
+    return advice.summary_sentence(belief)
+
+
 def only_point(job_id: int, point_id: int) -> AccessPoint:
     """One access point with its readings, and nothing derived; 404 when it is not there."""
     points = AccessPoint.objects.select_related("job").prefetch_related("pins__readings")
@@ -310,6 +329,11 @@ class Verdicts:
     point: AccessPoint
     setup: Setup
     rows: tuple[Row, ...]
+
+    @property
+    def query(self) -> str:
+        """Where the bench is."""
+        return query_of(self.setup)
 
 
 def make_verdicts(job_id: int, point_id: int, setup: Setup) -> Verdicts:

@@ -7,11 +7,10 @@ from dataclasses import dataclass
 
 from electrics.document.places import Origin, Side
 from electrics.identify.belief import Belief
-from electrics.identify.needed import needs_of
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint
 from hailstone.jobs.models import Job
-from hailstone.layers.beliefs import beliefs, for_taps, needed
+from hailstone.layers.beliefs import known_at
 from hailstone.layers.places import SaidPlace, SaidWire
 
 OTHER = {Side.LEFT: Side.RIGHT, Side.RIGHT: Side.LEFT}
@@ -33,13 +32,9 @@ class ShownPlace:
 
 def grouped(job: Job, here: AccessPoint) -> list[tuple[str, list[ShownPlace]]]:
     """The job's access points by side, seen in the direction of travel: left, middle, right."""
-    believed, wanted, is_for_taps = beliefs(job), needed(job), for_taps(job)
     groups: dict[str, list[ShownPlace]] = {"Left": [], "Middle": [], "Right": []}
     for point in job.points.all():
-        belief = believed[point.id]
-        done = [each.is_settled for each in belief.wires]
-        if is_for_taps:
-            done = [need.is_met for need in needs_of(belief, wanted[point.id])]
+        done = known_at(job, point.id)
         side = {Side.LEFT: "Left", Side.RIGHT: "Right"}.get(Side(point.side), "Middle")
         groups[side].append(ShownPlace(point, sum(done), len(done), point.id == here.id))
     return [(name, places) for name, places in groups.items() if places]

@@ -18,12 +18,12 @@ from electrics.vocabulary import Control, parse_state
 from hailstone.identify import services
 from hailstone.identify.bench import (
     asked_setup,
+    end_sentence,
     find_pin,
     make_bench,
     make_verdicts,
     only_point,
     safe_supply,
-    setup_now,
 )
 from hailstone.identify.calls import make_calls
 from hailstone.identify.forms import PointForm
@@ -266,8 +266,8 @@ def repeat_point(request: Request, job_id: int, point_id: int) -> HttpResponse:
 def call_sheet(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """The next three states at once, to print or to call out."""
     view, point = find_point(job_id, point_id)
-    end = make_bench(view, point, setup_now(point), request.user)
-    context = {"view": view, "point": point, "end": end.do, "calls": make_calls(view.job, point)}
+    end = end_sentence(view.job, point.id)
+    context = {"view": view, "point": point, "end": end, "calls": make_calls(view.job, point)}
     return render(request, "identify/call_sheet.html", context)
 
 

@@ -6,7 +6,7 @@ from electrics.document.job import JobFacts
 from electrics.document.places import Setup
 from electrics.document.vehicle import Computer
 from electrics.identify import belief as core
-from electrics.identify.needed import NOTHING, Needed
+from electrics.identify.needed import NOTHING, Needed, needs_of
 from electrics.identify.needed_plan import next_for
 from electrics.identify.plan import Step, next_steps, plan_ahead
 from electrics.job.needs import beliefs_of, needed_of
@@ -47,9 +47,22 @@ def _facts(job: Job) -> JobFacts:
     return JobFacts(vehicle_facts(job), place_facts(job), wish_of(job), units=unit_facts(job))
 
 
+def needs_any(job: Job) -> bool:
+    """Whether the job needs anything of its places, so that it makes a difference what is asked for."""
+    return any(each != NOTHING for each in needed(job).values())
+
+
 def for_taps(job: Job) -> bool:
     """Whether readings are asked for what the job taps alone; for every wire where somebody wants the whole chart."""
-    return not job.charts_all and any(each != NOTHING for each in needed(job).values())
+    return needs_any(job) and not job.charts_all
+
+
+def known_at(job: Job, point_id: int) -> list[bool]:
+    """Of everything that is asked for at an access point, whether it is known: taps and a ground, or every wire."""
+    belief = beliefs(job)[point_id]
+    if for_taps(job):
+        return [need.is_met for need in needs_of(belief, needed(job)[point_id])]
+    return [wire.is_settled for wire in belief.wires]
 
 
 def controls_needed(job: Job) -> frozenset[Control]:

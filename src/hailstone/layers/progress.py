@@ -8,7 +8,6 @@ from enum import StrEnum
 from django.urls import reverse
 
 from electrics.build.sheet import SAFETY, STEPS, BuildPlan
-from electrics.identify.needed import needs_of
 from electrics.job.hookup_plan import KINDS_OF_DECISION, HookUpPlan
 from electrics.job.plan import Plan
 from electrics.job.rests import whole
@@ -17,7 +16,7 @@ from electrics.judge.rule import look_at
 from electrics.prove.rules import SIGNING_RULES, SigningCase
 from electrics.prove.sheet import Outcome, SheetVerdict
 from hailstone.jobs.models import Job
-from hailstone.layers.beliefs import beliefs, for_taps, needed
+from hailstone.layers.beliefs import beliefs, known_at
 from hailstone.layers.job_facts import job_facts
 from hailstone.layers.plans import plan_of
 from hailstone.layers.proof import Proof, prove
@@ -130,13 +129,9 @@ def _layer(job: Job, id: str, name: str, share: float, status: LayerStatus, note
 
 
 def _identify(job: Job) -> Layer:
-    wires = [wire for belief in beliefs(job).values() for wire in belief.wires]
-    if not wires:
+    if not any(belief.wires for belief in beliefs(job).values()):
         return _layer(job, "identify", "Identify", 0.0, LayerStatus.OPEN, "no wires")
-    if for_taps(job):
-        done = [need.is_met for id, belief in beliefs(job).items() for need in needs_of(belief, needed(job)[id])]
-    else:
-        done = [wire.is_settled for wire in wires]
+    done = [is_known for point_id in beliefs(job) for is_known in known_at(job, point_id)]
     status = LayerStatus.DONE if all(done) else LayerStatus.OPEN
     odd = sum(len(belief.contradictions) + len(belief.families) for belief in beliefs(job).values())
     note = f"{sum(done)} of {len(done)}" + (f", {odd} odd" if odd else "")
