@@ -45,6 +45,21 @@ def test_leads_with_misleading_colours_are_found_and_hook_up_takes_the_current(p
     assert "1 × 1.15 A as measured" in flat(hookup)
 
 
+def test_a_sellers_chart_is_a_claim_and_not_part_of_the_name(page, job, settled):
+    text = page.post(f"/jobs/{job.id}/lamp/leads/", {"leads": "white = ground\nblack: reverse"}, follow=True)
+    assert "Chart: ground" in text.content.decode()
+    assert [(lead.label, lead.claim) for lead in job.lamp.leads.all()] == [("white", "ground"), ("black", "reverse")]
+    text = try_all(page, job, [("white", "black", "lit", "white", "1,15"), ("black", "white", "dark", "", "")])
+    assert "The chart says ground. The tests win." in text
+    assert "The chart says white is ground; the bench shows otherwise" in flat(
+        page.get(f"/jobs/{job.id}/hook-up/").content.decode()
+    )
+    again = page.get(f"/jobs/{job.id}/lamp/leads/").content.decode()
+    assert "white = ground" in again
+    refused = page.post(f"/jobs/{job.id}/lamp/leads/", {"leads": "white = gronud\nblack"}).content.decode()
+    assert "“gronud” is no function" in refused
+
+
 def test_where_no_pair_tells_more_it_asks_for_the_currents_that_are_missing_and_for_no_other(page, job):
     """Three leads that light alike, red: without currents tail and stop cannot be told apart; with one, that is said."""
     page.post(f"/jobs/{job.id}/lamp/leads/", {"leads": "black\nbrown\ngreen"})
@@ -92,7 +107,7 @@ def test_leads_that_make_no_sense_are_asked_about(page, job, leads, complaint):
 
 def test_a_lamp_with_a_common_plus_is_offered_a_switched_ground(page, who, job, settled):
     """Its feeds want a ground: a relay, 30 to ground and 87 to the lamp (common practice)."""
-    lay_out(job, [(lead, "") for lead in ("red", "black", "white")], who)
+    lay_out(job, [(lead, "", "") for lead in ("red", "black", "white")], who)
     lamp = FittedLamp.objects.get()
     for plus, minus in permutations(("red", "black", "white"), 2):
         light = {"black": Light.RED, "white": Light.WHITE}[minus] if plus == "red" else None

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from electrics.vocabulary import Function
+
 __all__ = ["FIRST_FUSE_A", "LampFacts", "Light", "Seen", "Trial"]
 
 FIRST_FUSE_A = 1.0
@@ -54,9 +56,11 @@ class Trial:
 class LampFacts:
     """The lamp to be fitted as it was tried on the bench: its leads' labels and what every trial showed.
 
-    `kind` is which kind of the job's things it is, by the id of the kind; empty for the first.
+    `kind` is which kind of the job's things it is, by the id of the kind; empty for the first. `claims` are what the
+    seller's chart, or whoever else, says of some leads: a prior, never evidence.
     """
 
     leads: tuple[str, ...]
     trials: tuple[Trial, ...]
     kind: str = ""
+    claims: tuple[tuple[str, Function], ...] = ()

@@ -30,6 +30,8 @@ class LeadFacts:
         Bulbs it replaces at each place, where somebody counted them; 0 for all that are there [-].
     id : str
         What its decisions are kept by, where pages wrote it; empty for its name on its unit.
+    claim, claim_from : str
+        The function that its seller's chart, or whoever else, says it is for, and who says so: never evidence.
     """
 
     lead: str
@@ -39,6 +41,8 @@ class LeadFacts:
     polarity: str = ""
     sockets: int = 0
     id: str = ""
+    claim: str = ""
+    claim_from: str = ""
 
 
 @dataclass(frozen=True)

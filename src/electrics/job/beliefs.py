@@ -138,12 +138,14 @@ def settled_circuits(beliefs: Sequence[Belief]) -> list[tuple[Function, str]]:
 
 def lamp_belief(lamp: LampFacts | None) -> LampBelief | None:
     """What the leads of the lamp to be fitted are, as far as they were tried; None while no lamp is laid out."""
-    return None if lamp is None else _identified_leads(lamp.leads, lamp.trials)
+    return None if lamp is None else _identified_leads(lamp.leads, lamp.trials, lamp.claims)
 
 
 @lru_cache(maxsize=16)
-def _identified_leads(leads: tuple[str, ...], trials: tuple[Trial, ...]) -> LampBelief:
-    return identify_leads(leads, trials)
+def _identified_leads(
+    leads: tuple[str, ...], trials: tuple[Trial, ...], claims: tuple[tuple[str, Function], ...]
+) -> LampBelief:
+    return identify_leads(leads, trials, claims)
 
 
 def lead_for(belief: LampBelief, wanted: Function) -> LeadBelief | None:

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
+from electrics.design.wanted import parse_wanted
 from electrics.document.job import JobFacts
+from electrics.document.units import COMMONS
 from electrics.document.way import WayKey
 from electrics.identify.belief import Belief
 from electrics.job.cures.base import Situation
@@ -18,6 +20,7 @@ from electrics.job.ways import Way, place_wires
 from electrics.judge.finding import Finding, Severity
 from electrics.judge.rule import Rule
 from electrics.reference.functions import Tap, kind_of
+from electrics.vocabulary import Function
 
 __all__ = ["FIX_RULES", "WAY_RULES", "HookUpCase"]
 
@@ -139,6 +142,37 @@ class RefusedFix(Rule[HookUpCase]):
                 )
 
 
+CHART = "the chart"
+
+
+class LeadChart(Rule[HookUpCase]):
+    """A lead that a chart says is for one thing and that is connected for another; no chart is evidence."""
+
+    id, severity = "lead_chart", Severity.DOUBT
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for unit in case.facts.units:
+            for lead in unit.leads:
+                if lead.claim and Function(lead.claim) not in _uses(lead.wants):
+                    about = f"{unit.name}, {lead.lead}"
+                    yield self.found(about=about, detail=lead.claim, source=lead.claim_from or CHART)
+
+
+def _uses(wants: str) -> Collection[Function]:
+    return {Function(wants)} if wants in COMMONS else parse_wanted(wants).functions
+
+
+class LeadChartDisputed(Rule[HookUpCase]):
+    """A lead that the bench settled to be something else than its chart says."""
+
+    id, severity = "lead_chart_disputed", Severity.DOUBT
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        for lead in case.plan.lamp.leads if case.plan.lamp else ():
+            if lead.is_disputed:
+                yield self.found(about=lead.lead, detail=str(lead.claim), source=CHART)
+
+
 class SidesDiffer(Rule[HookUpCase]):
     """The two leads of a pair that are hooked up or joined in different ways: said, so that nobody is surprised."""
 
@@ -167,4 +201,4 @@ def _how(lead: LeadPlan, what: str) -> str:
 
 
 WAY_RULES: Sequence[Rule[HookUpCase]] = (WayGone(), Never(), NotWanted(), WrongTogether())
-FIX_RULES: Sequence[Rule[HookUpCase]] = (RefusedFix(), SidesDiffer())
+FIX_RULES: Sequence[Rule[HookUpCase]] = (RefusedFix(), SidesDiffer(), LeadChart(), LeadChartDisputed())

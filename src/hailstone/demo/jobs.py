@@ -121,7 +121,7 @@ def _half_way(who: User) -> None:
     wires = [replace(wire, claim=CHART.get(wire.label, "")) for wire in WIRES]
     point = add_point(job, whole("left tail lamp", "rear_lamp", "left", wires, "the seller's chart"), who)
     read_in(point, HALF_WAY, who)
-    lay_out(job, [("white", "WH"), ("black", "BK")], who)
+    lay_out(job, [("white", "WH", ""), ("black", "BK", "")], who)
     try_pair(job.lamp, Trial("black", "white", Seen.DARK), who)
     try_pair(job.lamp, Trial("white", "black", Seen.LIT, Light.WHITE, 1.15), who)
 

@@ -14,17 +14,18 @@ from electrics.formats.colour import parse_colour
 from electrics.identify.leads import MOST_LEADS, identify_leads
 from hailstone.shop.fields import DecimalComma, offer
 from hailstone.shop.renaming import followed, gone_field
-from hailstone.wording.words import listed
+from hailstone.wording.words import function_called, listed
 
 LONGEST = 30
 
 
 class LeadsForm(forms.Form):
-    """One lead a line, by its colour or by a mark that was put on it."""
+    """One lead a line, by its colour or a mark, and what the chart says it's for: `white = ground`."""
 
     leads = forms.CharField(
         label="Leads, one per line: color or mark",
-        help_text="Two of one color: mark them, for example black 1 and black 2.",
+        help_text="Two of one color: mark them, for example black 1 and black 2. Got a chart? Add what it says: "
+        "white = ground. It's only a hint; the tests decide.",
         widget=forms.Textarea(
             attrs={
                 "class": "form-control",
@@ -57,29 +58,43 @@ class LeadsForm(forms.Form):
         """Trials go only where somebody says so; leads of other names keep theirs."""
         facts = super().clean() or {}
         if "leads" in facts:
-            labels = [label for label, _ in facts["leads"]]
+            labels = [label for label, *_ in facts["leads"]]
             try:
                 facts["renamed"] = followed(self.before, labels, self.tried, facts.get("gone", ""), _would_go)
             except forms.ValidationError as error:
                 self.add_error("leads", error)
         return facts
 
-    def clean_leads(self) -> list[tuple[str, str]]:
+    def clean_leads(self) -> list[tuple[str, str, str]]:
         lines = [line.strip() for line in re.split(r"[\n,;]", self.cleaned_data["leads"]) if line.strip()]
         leads = []
-        for line in lines:
+        for line, said in map(_said, lines):
             if len(line) > LONGEST:
                 raise forms.ValidationError(f"“{line[:LONGEST]}...” is too long for the name of a lead.")
             parsed = parse_colour(line)
-            leads.append((line, parsed.text if parsed.parts else ""))
+            leads.append((line, parsed.text if parsed.parts else "", said))
         try:
-            identify_leads([label for label, _ in leads], [])
+            identify_leads([label for label, *_ in leads], [])
         except FactError as error:
             raise forms.ValidationError(
                 f"{error} A metal housing that serves as ground counts as a lead; call it housing. "
                 f"More than {MOST_LEADS}: test the lamp in two halves."
             ) from error
         return leads
+
+
+def _said(line: str) -> tuple[str, str]:
+    """A lead, and what the chart says it's for, empty where it says nothing: `white = ground`, `white: ground`."""
+    label, _, said = (part.strip() for part in re.sub("[:=]", "=", line).partition("="))
+    if not said:
+        return label, ""
+    function = function_called(said)
+    if function is None:
+        raise forms.ValidationError(
+            f"{label}: “{said[:LONGEST]}” is no function. Write what the chart says in words like ground, tail, "
+            "stop, turn left or reverse."
+        )
+    return label, str(function)
 
 
 def _would_go(leads: list[str]) -> str:

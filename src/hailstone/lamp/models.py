@@ -27,6 +27,8 @@ class BenchLead(models.Model):
     position = models.PositiveSmallIntegerField()
     label = models.CharField(max_length=30)
     colour = models.CharField(max_length=30, blank=True)
+    claim = models.CharField(max_length=40, blank=True)
+    """The function that its seller's chart says it is for."""
 
     class Meta:
         ordering = ["position", "id"]

@@ -19,13 +19,13 @@ from hailstone.layers.versions import touch
 @transaction.atomic
 def lay_out(
     job: Job,
-    leads: Sequence[tuple[str, str]],
+    leads: Sequence[tuple[str, str, str]],
     who: User,
     kind: str = "",
     *,
     renamed: Mapping[str, str] | None = None,
 ) -> None:
-    """Note the leads of the lamp, each with a label and a colour, and which kind of the job's things it is.
+    """Note the leads of the lamp: label, colour and what its chart says; and which kind of the job's things it is.
 
     Those that are called otherwise now (`renamed`, the new label by the old) keep their trials; trials of leads that
     are gone go too.
@@ -35,14 +35,14 @@ def lay_out(
     FactError
         Too few, too many, or two of one name.
     """
-    labels = [label for label, _ in leads]
+    labels = [label for label, *_ in leads]
     identify_leads(labels, [])
     lamp, _ = FittedLamp.objects.update_or_create(job=job, defaults={"kind": kind})
     for old, label in (renamed or {}).items():
         lamp.leads.filter(label=old).update(label=label)
     lamp.leads.exclude(label__in=labels).delete()
-    for position, (label, colour) in enumerate(leads):
-        lamp.leads.update_or_create(label=label, defaults={"colour": colour, "position": position})
+    for position, (label, colour, claim) in enumerate(leads):
+        lamp.leads.update_or_create(label=label, defaults={"colour": colour, "claim": claim, "position": position})
     check_stored_loads(job.id)
     touch(job.id, who)
 

@@ -48,7 +48,7 @@ def leads(request: Request, job_id: int) -> HttpResponse:
     view = job_overview(job_id)
     stored = fitted_lamp(view.job)
     labels = [str(lead) for lead in stored.leads.all()] if stored else []
-    initial = {"leads": "\n".join(labels), "kind": stored.kind} if stored else {}
+    initial = {"leads": "\n".join(map(wording.lead_line, stored.leads.all())), "kind": stored.kind} if stored else {}
     trials = stored.trials.all() if stored else ()
     tried = {str(lead) for trial in trials for lead in (trial.plus, trial.minus)}
     form = LeadsForm(request.POST or None, initial=initial, kinds=_kinds(view), listed_before=labels, tried=tried)
@@ -110,7 +110,10 @@ def _lamp(
         "step": step,
         "do": wording.do_sentence(step) if step else "",
         "why": wording.why_sentence(belief, step) if step else "",
-        "leads": [(lead, colours[lead.lead], wording.lead_name(lead, belief)) for lead in belief.leads],
+        "leads": [
+            (lead, colours[lead.lead], wording.lead_name(lead, belief), wording.chart_sentence(lead))
+            for lead in belief.leads
+        ],
         "fed": fed,
         "summary": wording.summary(belief),
         "trials": [

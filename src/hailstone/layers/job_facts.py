@@ -127,7 +127,9 @@ def lamp_facts(job: Job) -> LampFacts | None:
         )
         for trial in lamp.trials.all()
     )
-    return LampFacts(tuple(lead.label for lead in lamp.leads.all()), trials, lamp.kind)
+    leads = lamp.leads.all()
+    claims = tuple((lead.label, Function(lead.claim)) for lead in leads if lead.claim)
+    return LampFacts(tuple(lead.label for lead in leads), trials, lamp.kind, claims)
 
 
 def check_stored_loads(job_id: int) -> None:

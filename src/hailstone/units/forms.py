@@ -51,6 +51,7 @@ def unit_from(sent: QueryDict, stored: UnitFacts) -> UnitFacts:
     lamps = _lamps(sent.get("lamps", "1"))
     common = "battery" if sent.get("common") == "battery" else "ground"
     leads = list[LeadFacts]()
+    before = dict(zip(stored.lead_keys, stored.leads, strict=True))
     for id, label, wants, amps, technology, sockets in lead_rows(sent):
         if not label.strip():
             continue
@@ -62,7 +63,8 @@ def unit_from(sent: QueryDict, stored: UnitFacts) -> UnitFacts:
                 technology,
                 str(COMMONS[common]),
                 _sockets(label, sockets),
-                id if id in stored.lead_keys else "",
+                id if id in before else "",
+                **({"claim": before[id].claim, "claim_from": before[id].claim_from} if id in before else {}),
             )
         )
     if not 1 <= len(leads) <= MOST_LEADS:

@@ -14,7 +14,7 @@ from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.complaints import complaint_sentence
 from hailstone.wording.cures import CURE_NAMES, REFUSALS
 from hailstone.wording.hookup import way_name
-from hailstone.wording.words import amps_text, function_name, listed, state_name
+from hailstone.wording.words import amps_text, capital, function_name, listed, state_name
 
 __all__ = ["ENDS", "RULES", "finding_document", "finding_text", "open_sentences", "subject_text"]
 
@@ -56,6 +56,9 @@ RULES = {
     "or change "
     "one of them.",
     "claim_disputed": "Expected {detail}, measured {function}. The readings win; check that you're on the right pin.",
+    "lead_chart": "{source} says {about} is {detail}, but the job uses it for something else. Test it on the bench "
+    "first.",
+    "lead_chart_disputed": "{source} says {about} is {detail}; the bench shows otherwise. The bench wins.",
     "computer_contradicted": "You said no computer, yet a computer flashes the turn lamps. Correct one of them.",
     "computer_assumed": "A computer flashes the turn lamps, so we treat every circuit as computer-fed. If that's "
     "wrong, "
@@ -168,7 +171,9 @@ def _figures(item: Finding, plan: HookUpPlan) -> dict[str, Any]:
     }
     if item.rule == "said_against_readings":
         found["reads_as"] = function_name(Function(item.detail), mid_sentence=True)
-    if item.rule == "claim_disputed":
+    if item.rule in ("lead_chart", "lead_chart_disputed"):
+        found |= {"about": item.about, "source": capital(item.source)}
+    if item.rule in ("claim_disputed", "lead_chart", "lead_chart_disputed"):
         found["detail"] = function_name(Function(item.detail), mid_sentence=True)
     if item.rule == "together":
         found["detail"] = state_name(parse_state(item.detail)).lower()

@@ -2,9 +2,20 @@
 
 from __future__ import annotations
 
+from typing import Protocol
+
 from electrics.document.lamp import FIRST_FUSE_A, Seen, Trial
 from electrics.identify.leads import LampBelief, LeadBelief, Role, Technology, TrialStep
-from hailstone.wording.words import listed, percent
+from electrics.vocabulary import Function
+from hailstone.wording.words import function_name, listed, percent
+
+
+class HasClaim(Protocol):
+    """A lead as it is stored."""
+
+    label: str
+    claim: str
+
 
 ROLES = {
     Role.COMMON: "Common",
@@ -65,6 +76,19 @@ def lead_name(lead: LeadBelief, belief: LampBelief) -> str:
         if chance >= 0.5:
             name += {"either": ", either way round", "common_minus": ", negative", "common_plus": ", positive"}[way]
     return name
+
+
+def lead_line(lead: HasClaim) -> str:
+    """A lead as its form has it: `white`, or `white = ground` where a chart says so."""
+    return f"{lead.label} = {function_name(Function(lead.claim), mid_sentence=True)}" if lead.claim else lead.label
+
+
+def chart_sentence(lead: LeadBelief) -> str:
+    """What the chart says of a lead; empty where it says nothing."""
+    if lead.claim is None:
+        return ""
+    name = function_name(lead.claim, mid_sentence=True)
+    return f"≠ The chart says {name}. The tests win." if lead.is_disputed else f"Chart: {name}"
 
 
 def summary(belief: LampBelief) -> str:

@@ -8,7 +8,8 @@ import pytest
 
 from electrics.document.lamp import Light, Seen, Trial
 from electrics.errors import FactError
-from electrics.identify.leads import Role, Technology, identify_leads, next_trials
+from electrics.identify.leads import Role, Technology, identify_leads, next_trials, roles_of
+from electrics.vocabulary import Function
 
 RED_LED = {"black": Role.COMMON, "white": Role.TAIL, "red": Role.RED}
 """A two-function LED lamp whose colours mislead; tail 0.03 to 0.1 A, stop 0.15 to 0.5 A (common practice)."""
@@ -93,3 +94,21 @@ def test_a_trial_against_all_others_is_named_and_asked_for_again():
 def test_what_cannot_be_is_refused_with_what_was_expected(leads, trials, complaint):
     with pytest.raises(FactError, match=complaint):
         identify_leads(leads, trials)
+
+
+@pytest.mark.parametrize("chart", list(permutations((Function.GROUND, Function.TAIL, Function.STOP))))
+def test_a_chart_shifts_the_verdict_settles_nothing_and_is_overruled_by_trials(chart):
+    """However it names the leads, the same trials settle the same lamp; where it is wrong, that is said."""
+    claims = tuple(zip(RED_LED, chart, strict=True))
+    before = identify_leads(list(RED_LED), [], claims)
+    assert not any(lead.is_settled for lead in before.leads)
+    said = next(lead for lead, function in claims if function is Function.GROUND)
+    assert before.lead(said).role is Role.COMMON
+    assert next_trials(before)[0].minus == said
+    trials = []
+    while steps := next_trials(identify_leads(list(RED_LED), trials, claims), limit=1):
+        trials.append(shown(RED_LED, steps[0].plus, steps[0].minus))
+    found = identify_leads(list(RED_LED), trials, claims)
+    assert {lead.lead: lead.role for lead in found.leads} == RED_LED
+    disputed = {lead.lead for lead in found.leads if lead.is_disputed}
+    assert disputed == {lead for lead, function in claims if RED_LED[lead] not in roles_of(function)}

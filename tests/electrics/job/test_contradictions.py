@@ -128,6 +128,23 @@ def measured_tail(claim):
     return plan(read_job_file(file_with(vehicle=vehicle, places=[place], units=[unit])))
 
 
+def test_a_lead_used_for_something_else_than_its_chart_says_is_a_doubt():
+    leads = [
+        {"lead": "red", "wants": "tail", "amps": 0.3, "claim": "stop", "claim_from": "seller"},
+        {"lead": "white", "wants": "reverse", "amps": 0.3, "claim": "reverse"},
+        {"lead": "black", "wants": "ground", "claim": "tail"},
+    ]
+    facts = read_job_file(file_with(units=[{"name": "pod", "side": "left", "leads": leads}]))
+    found = [each for each in findings_of(plan(facts)) if each.rule == "lead_chart"]
+    assert [(each.about, each.detail, each.source) for each in found] == [
+        ("pod, red", "stop", "seller"),
+        ("pod, black", "tail", "the chart"),
+    ]
+    leads[0]["claim"] = "stopp"
+    with pytest.raises(FileError, match="stopp"):
+        read_job_file(file_with(units=[{"name": "pod", "side": "left", "leads": leads}]))
+
+
 @pytest.mark.parametrize(("claim", "disputed"), [("tail", []), ("stop", ["stop"]), ("reverse", ["reverse"])])
 def test_a_chart_that_the_readings_have_settled_against_is_a_doubt(claim, disputed):
     found = [each for each in findings_of(measured_tail(claim)) if each.rule == "claim_disputed"]

@@ -8,14 +8,21 @@ from typing import Any
 
 from electrics.document.units import UnitFacts
 from electrics.document.written import typed, written
+from electrics.job.file.places import function_named
 
 __all__ = ["read_unit", "write_unit"]
 
 
 def read_unit(entry: Mapping[str, Any]) -> UnitFacts:
-    """One unit as it is said; whether it can be is for `units_of_facts.unit_of` to say."""
+    """One unit as it is said; whether it can be is for `units_of_facts.unit_of` to say.
+
+    FactError names a claim that is no function.
+    """
     found = typed(UnitFacts, entry)
     leads = tuple(replace(each, lead=each.lead.strip(), wants=each.wants.strip(), id="") for each in found.leads)
+    for each in leads:
+        if each.claim:
+            function_named(each.claim)
     names = {name: getattr(found, name).strip() for name in ("name", "place", "instead_of")}
     return replace(found, leads=leads, id="", **names)
 
