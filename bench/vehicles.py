@@ -55,6 +55,7 @@ class TrueAccessPoint:
             Control.PARK_LEFT: {Function.TAIL_LEFT, Function.TAIL_RIGHT},
             Control.PARK_RIGHT: {Function.TAIL_LEFT, Function.TAIL_RIGHT},
             Control.TRAILER_LEVER: {Function.BRAKE_CONTROLLER},
+            Control.TRAILER: {each for each in Function if each.startswith("trailer_")},
         }
         return frozenset(control for control, needed in rare.items() if not needed & functions)
 
@@ -163,7 +164,8 @@ def _elsewhere(rng: random.Random, kind: str, arrangement: Arrangement, side: Si
         "connector": ([f.GROUND, f.TAIL, *both], {f.STOP: 0.3, f.REVERSE: 0.4, f.SPARE: 0.3, f.IGNITION: 0.2}),
         "fuse_box": (
             [f.BATTERY, f.IGNITION, f.TAIL, *beams],
-            {f.BATTERY: 0.5, f.STOP: 0.7, f.REVERSE: 0.6, f.FOG_REAR: 0.4, both[0]: 0.3, both[1]: 0.3, f.SPARE: 0.3},
+            {f.BATTERY: 0.5, f.STOP: 0.7, f.REVERSE: 0.6, f.FOG_REAR: 0.4, both[0]: 0.3, both[1]: 0.3, f.SPARE: 0.3}
+            | {f.TRAILER_TAIL: 0.06, f.TRAILER_STOP: 0.03, f.TRAILER_REVERSE: 0.04},
         ),
         "turn_switch_loom": (
             [f.TURN_LEFT, f.TURN_RIGHT, f.IGNITION],

@@ -39,6 +39,8 @@ LED_A, LED_V, LED_FROM_V = 0.2, 13.5, 7.5
 """What an LED lamp draws at what voltage, and where it begins to [A, V, V]."""
 DUTY, LED_DUTY = 0.25, 0.1
 """Share of the time that a dimmed filament and a dimmed LED lamp are fed [-]."""
+WITH_TRAILER = frozenset(function for function in Function if function.startswith("trailer_"))
+"""What hangs on nothing while no trailer is there."""
 PULSING = "brake"
 THROUGH_THE_MARKER = Level.VARYING
 """What stands for the turn's current on the park feed of a marker between the two."""
@@ -68,7 +70,7 @@ def _held(wire: TrueWire, level: Level, supply_v: float, instrument: Instrument,
 
 def _alike(function: Function) -> Function:
     """One for all functions of which the wire's circuit is the same."""
-    if function in (Function.GROUND, Function.SPARE, Function.MARKER_BETWEEN):
+    if function in (Function.GROUND, Function.SPARE, Function.MARKER_BETWEEN, *WITH_TRAILER):
         return function
     if function in (Function.LOW_BEAM, Function.HIGH_BEAM, Function.FOG_FRONT):
         return Function.LOW_BEAM
@@ -86,7 +88,7 @@ def _circuit(wire: TrueWire, level: Level, supply_v: float, load: Load) -> tuple
         return Network((battery, stray)), "stray"
     is_ground_switched = wire.variant == GROUND_SWITCHED
     lamps = _lamps(wire, "bat" if is_ground_switched else "pin", "pin" if is_ground_switched else "gnd")
-    if load is Load.OUT:
+    if load is Load.OUT or wire.function in WITH_TRAILER:
         lamps = []
     feed = _feed(wire, level, "gnd" if is_ground_switched else "bat")
     return Network((battery, stray, *feed, *lamps)), feed[0].name if feed else "stray"

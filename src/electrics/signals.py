@@ -245,6 +245,22 @@ def _over(front: Rule, back: Rule) -> Rule:
     return rule
 
 
+def _with_trailer(rule: Rule) -> Rule:
+    """Live only while a trailer is plugged in."""
+    return lambda state, scenario, variant: rule(state, scenario, variant) if state.on(Control.TRAILER) else DARK
+
+
+def _trailer_turn(own: Control) -> Rule:
+    """A trailer's signals are those of the rear lamps: where they are combined, its turn feed brakes as well."""
+    combined, separate = _stop_turn(own), _turn(own)
+
+    def rule(state: State, scenario: Scenario, variant: str) -> Signal:
+        is_combined = scenario.arrangement is Arrangement.COMBINED
+        return (combined if is_combined else separate)(state, scenario, variant)
+
+    return _with_trailer(rule)
+
+
 def _tail(state: State, scenario: Scenario, variant: str) -> Signal:
     return _on_with(Control.PARK, on=PARTLY if variant == "pulsed" else LIT)(state, scenario, variant)
 
@@ -311,4 +327,9 @@ _RULES: dict[Function, Rule] = {
     Function.PILOT_RIGHT: _turn(Control.RIGHT),
     Function.HAZARD_FEED: lambda state, scenario, variant: LIT,
     Function.STOP_SWITCH: _STOP,
+    Function.TRAILER_TAIL: _with_trailer(_on_with(Control.PARK)),
+    Function.TRAILER_STOP: _with_trailer(_STOP),
+    Function.TRAILER_TURN_LEFT: _trailer_turn(Control.LEFT),
+    Function.TRAILER_TURN_RIGHT: _trailer_turn(Control.RIGHT),
+    Function.TRAILER_REVERSE: _with_trailer(_on_with(Control.REVERSE)),
 }

@@ -53,6 +53,8 @@ class Control(StrEnum):
     FOG_FRONT = "fog_front"
     FOG_REAR = "fog_rear"
     PARK_BRAKE = "park_brake"
+    TRAILER = "trailer"
+    """A trailer, or its tester, is plugged in."""
     TRAILER_LEVER = "trailer_lever"
     OWN_SWITCH = "own_switch"
     """A switch that was added; the vehicle knows nothing of it."""
@@ -192,6 +194,11 @@ class Function(StrEnum):
     PILOT_RIGHT = "pilot_right"
     HAZARD_FEED = "hazard_feed"
     STOP_SWITCH = "stop_switch"
+    TRAILER_TAIL = "trailer_tail"
+    TRAILER_STOP = "trailer_stop"
+    TRAILER_TURN_LEFT = "trailer_turn_left"
+    TRAILER_TURN_RIGHT = "trailer_turn_right"
+    TRAILER_REVERSE = "trailer_reverse"
 
 
 FUNCTIONS: tuple[Function, ...] = tuple(Function)

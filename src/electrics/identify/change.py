@@ -71,7 +71,7 @@ def what_would_change(
     done, dead = pins_done(belief), dead_pins(belief)
     verdicts = [FUNCTIONS.index(wire.function) for wire in belief.wires]
     rivals = [FUNCTIONS.index(wire.rival[0]) for wire in belief.wires]
-    for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted, tools):
+    for setup in possible_setups(belief.point, computer_fed, belief.not_fitted, tools):
         _, given = per_function(belief, range(len(belief.wires)), setup)
         told = given[rivals] * np.log2(given[rivals] / np.maximum(given[verdicts], 1e-300))
         effort = CHANGE_EFFORT_BITS * effort_of(setup, None, solo=False)

@@ -100,6 +100,10 @@ _NO_LAMPS = {
     Function.IGNITION: ((Condition.TEST_LOAD, 0.8), (Condition.FLOATING, 0.2)),
     Function.FLASHER_OUT: ((Condition.TEST_LOAD, 0.3), (Condition.FLOATING, 0.7)),
     Function.PILOT: ((Condition.TEST_LOAD, 1.0),),
+    **dict.fromkeys(
+        (each for each in Function if each.startswith("trailer_")),
+        ((Condition.FLOATING, 0.6), (Condition.TEST_LOAD, 0.4)),
+    ),
     Function.BRAKE_CONTROLLER: ((Condition.TEST_LOAD, 0.5), (Condition.FLOATING, 0.5)),
 }
 """What hangs on a circuit that feeds no lamps of the outside while it is off: all sorts of things, or nothing with a

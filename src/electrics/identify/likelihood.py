@@ -20,7 +20,7 @@ from electrics.formats.reading_text import Reading
 from electrics.identify.conditions import LampKind, conditions
 from electrics.inference.evidence import allowing_mistakes, without_one
 from electrics.instruments.condition import Condition
-from electrics.instruments.every import PART_V, SOUND, SPREAD, Lasting, meter_for, shown_in
+from electrics.instruments.every import PART_V, SOUND, SPREAD, VARYING_V, Lasting, meter_for, shown_in
 from electrics.signals import Scenario, variants
 from electrics.vocabulary import FUNCTIONS, Arrangement, BrakeWithHazard, Function, Instrument
 
@@ -85,6 +85,8 @@ QUIET_CHANCE = 0.4
 """How often what floats shows nothing in any state (estimate)."""
 PULSED_CHANCE = 0.9
 """How often a feed in pulses shows the same voltage each time it is on (estimate)."""
+HELD_CHANCE = 0.5
+"""How often a brake controller is read at one setting, so that it shows the same voltage each time (estimate)."""
 LEAST_ALIKE = 2
 """Readings from which something is taken to last [-]."""
 MOSTLY = 0.6
@@ -211,6 +213,7 @@ def _log_prior(chance: float, span: tuple[float, float]) -> float:
 LOG_TIRED = _log_prior(TIRED_CHANCE, TIRED)
 LOG_GHOST = _log_prior(GHOST_CHANCE, GHOST)
 LOG_PULSED = _log_prior(PULSED_CHANCE, PART_V)
+LOG_HELD = _log_prior(HELD_CHANCE, VARYING_V)
 LOG_QUIET = log(QUIET_CHANCE)
 ODD_SHARE = 0.5
 
@@ -235,6 +238,9 @@ def _lasting(evidence: Sequence[Evidence]) -> Iterator[tuple[float, Lasting]]:
     part = _level([share for share in shares if PART_V[0] <= share <= PART_V[1]], MOSTLY)
     if part is not None:
         yield LOG_PULSED, Lasting(part=part)
+    held = sag if sag is not None else part
+    if held is not None:
+        yield LOG_HELD, Lasting(varying=held)
     level = _level([share for share in shares if abs(share) < GHOST[1]], MOSTLY)
     if level is not None:
         is_quiet = level < GHOST[0]

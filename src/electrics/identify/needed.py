@@ -115,7 +115,7 @@ class Sought:
 
 def sought(belief: Belief, *groups: tuple[Function, ...]) -> Sought:
     """A belief in which what is looked for is `LOOKED_FOR` times likelier to be here; readings still win."""
-    worlds, by_world = belief.worlds, belief.by_world.copy()
+    worlds, by_world = belief.unclaimed_worlds, belief.by_world.copy()
     for own in (_of_group(group) for group in groups if group != GROUND):  # a ground is nearly everywhere
         here = by_world[:, :, own].sum(axis=2)
         scale = 1.0 + (LOOKED_FOR - 1.0) * np.minimum(here.sum(axis=1), 1.0)  # as if only one wire could be it

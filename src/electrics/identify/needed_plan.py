@@ -91,7 +91,7 @@ def next_for(
     if not open_needs:
         return ()
     looked_for = sought(belief, *needed.all_groups)
-    setups = tuple(possible_setups(belief.point.side, computer_fed, belief.not_fitted, tools, for_one=True))
+    setups = tuple(possible_setups(belief.point, computer_fed, belief.not_fitted, tools, for_one=True))
     bits = _bits_of_all(looked_for, open_needs, setups)
     times, dead = read_times(belief), dead_pins(belief)
     proofs = _proofs(belief, open_needs, setups)

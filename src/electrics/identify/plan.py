@@ -106,7 +106,7 @@ def next_steps(
     still_open = open_wires(belief)
     done = pins_done(belief)
     candidates = []
-    for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted, tools):
+    for setup in possible_setups(belief.point, computer_fed, belief.not_fitted, tools):
         fresh = [w for w in still_open if belief.wires[w].pin not in done.get(setup, ())]
         candidate = _best_wires(belief, setup, fresh, effort_of(setup, current, solo=solo))
         if candidate is not None:
@@ -151,7 +151,7 @@ def plan_ahead(
     while len(steps) < count:
         at = steps[-1].setup if steps else current
         candidates = []
-        for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted, tools):
+        for setup in possible_setups(belief.point, computer_fed, belief.not_fitted, tools):
             fresh = [w for w in still_open if belief.wires[w].pin not in done.get(setup, ())]
             effort = effort_of(setup, at, solo=solo)
             candidate = _best_wires(belief, setup, fresh, effort, branches)
@@ -194,7 +194,7 @@ def _confirming(
     """
     done, dead, found = pins_done(belief), dead_pins(belief), []
     still_open = open_wires(belief)
-    for setup in possible_setups(belief.point.side, computer_fed, belief.not_fitted, tools):
+    for setup in possible_setups(belief.point, computer_fed, belief.not_fitted, tools):
         fresh = [w for w in still_open if belief.wires[w].pin not in done.get(setup, ())]
         if setup.instrument is Instrument.OHMS:
             fresh = [w for w in fresh if belief.wires[w].pin in dead]

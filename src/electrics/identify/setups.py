@@ -13,10 +13,11 @@ from functools import cache, lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.document.places import Evidence, Setup, Side
+from electrics.document.places import AccessPoint, Evidence, Setup, Side
 from electrics.formats.reading_text import Word
 from electrics.identify.belief import HYPOTHESES, MISTAKE_RATE, WORLDS, Belief
 from electrics.identify.conditions import conditions
+from electrics.identify.kinds import FUSE_BOX, pin_out
 from electrics.identify.tools import EVERY_TOOL, with_tools
 from electrics.inference.evidence import allowing_mistakes
 from electrics.instruments.condition import Condition
@@ -108,6 +109,8 @@ ALL_BUT_ONE = (
     "brake+right+reverse",
 )
 """States with much on that a single wanted wire is not: where it stays dark, many rivals are gone at once."""
+WITH_TRAILER = ("trailer", "trailer+park", "trailer+brake", "trailer+left", "trailer+right", "trailer+reverse")
+"""States with a trailer or its tester plugged in: only then some fuses and sockets are live."""
 
 
 @dataclass(frozen=True)
@@ -141,26 +144,33 @@ def wants_helper(state: State) -> bool:
 
 
 def possible_setups(
-    side: Side,
+    point: AccessPoint,
     computer_fed: bool,
     not_fitted: frozenset[Control] = frozenset(),
     tools: frozenset[str] = EVERY_TOOL,
     *,
     for_one: bool = False,
 ) -> Iterable[Setup]:
-    """Every set-up worth considering at a place on this side; no filament test lamp where a computer may feed.
+    """Every set-up worth considering at a place; no filament test lamp where a computer may feed.
 
-    What the vehicle lacks is not asked for, nor what the `tools` at hand cannot read. `for_one` adds the states that
-    part a single wire from all the others.
+    What the place or the vehicle lacks is not asked for, nor what the `tools` at hand cannot read. `for_one` adds the
+    states that part a single wire from all the others.
     """
-    every = _every_setup(side, computer_fed, (*STATES, *(ALL_BUT_ONE if for_one else ())))
+    states = (*STATES, *(ALL_BUT_ONE if for_one else ()), *(WITH_TRAILER if _may_tow(point) else ()))
+    every = _every_setup(point, computer_fed, states)
     for setup in with_tools(every, tools, computer_fed=computer_fed):
         if not_fitted.isdisjoint(setup.state.controls):
             yield setup
 
 
-def _every_setup(side: Side, computer_fed: bool, states: Sequence[str]) -> Iterable[Setup]:
-    other = {Side.LEFT: "right", Side.RIGHT: "left"}.get(side)
+def _may_tow(point: AccessPoint) -> bool:
+    """Whether a place may have wires that are live with a trailer only, or one was plugged in there."""
+    is_read = any(Control.TRAILER in item.setup.state.controls for item in point.evidence)
+    return is_read or point.kind == FUSE_BOX or bool(pin_out(point.kind))
+
+
+def _every_setup(point: AccessPoint, computer_fed: bool, states: Sequence[str]) -> Iterable[Setup]:
+    other = {Side.LEFT: "right", Side.RIGHT: "left"}.get(point.side)
     for text in states:
         if other is None or f"+{other}" not in text:
             yield Setup(parse_state(text))
@@ -170,10 +180,16 @@ def _every_setup(side: Side, computer_fed: bool, states: Sequence[str]) -> Itera
     rest = parse_state("rest")
     yield Setup(rest, Instrument.HERTZ)  # a battery feed from a single-wire bus
     yield Setup(parse_state("key"), Instrument.HERTZ)  # at rest it may sleep
-    yield Setup(rest, Instrument.OHMS, Load.OUT)
+    if _has_lamp_to_pull(point, computer_fed):
+        yield Setup(rest, Instrument.OHMS, Load.OUT)
     yield Setup(rest, Instrument.OHMS, Load.IN)
     if not computer_fed:
         yield Setup(rest, Instrument.LOADED_DROP)
+
+
+def _has_lamp_to_pull(point: AccessPoint, computer_fed: bool) -> bool:
+    """Not at a fuse box; at a plug only where a computer forbids the test lamp that would tell as much."""
+    return point.kind != FUSE_BOX and (computer_fed or not pin_out(point.kind))
 
 
 def effort_of(setup: Setup, current: Setup | None, *, solo: bool, anew: bool = False) -> float:

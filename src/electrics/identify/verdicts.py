@@ -107,6 +107,8 @@ class Belief:
         The same in each world with every claim removed and every reading kept [-].
     worlds : ndarray (n_worlds,)
         Probability of each scenario with each kind of lamps, in the order of `WORLDS` [-].
+    unclaimed_worlds : ndarray (n_worlds,)
+        The same with every claim removed [-].
     not_fitted : frozenset of Control
         What this vehicle lacks.
     back_feeds : tuple of BackFeed
@@ -124,6 +126,7 @@ class Belief:
     unclaimed: Array
     by_world: Array
     worlds: Array
+    unclaimed_worlds: Array
     not_fitted: frozenset[Control] = frozenset()
     back_feeds: tuple[BackFeed, ...] = ()
     families: tuple[Family, ...] = ()
@@ -172,7 +175,7 @@ def conclude(
     by_arrangement = _arrangements(worlds)
     if not point.wires:
         none = by_hypothesis[0]
-        return Belief(point, (), by_arrangement, none, none, by_hypothesis, worlds, not_fitted)
+        return Belief(point, (), by_arrangement, none, none, by_hypothesis, worlds, unclaimed.worlds, not_fitted)
     marginals, plain = claimed.marginals, unclaimed.marginals
     by_function = marginals @ MEMBERSHIP
     likely = WORLDS[int(worlds.argmax())]
@@ -210,7 +213,7 @@ def conclude(
                 plain[w], lack = left, Lack.CONFIRMATION
         wires.append(verdict if lack is Lack.NOTHING else replace(verdict, lack=lack))
         roads += fed_back(verdict.function, verdict.variant, verdict.weights, likely, odd)
-    known = (by_arrangement, marginals, plain, unclaimed.by_hypothesis, worlds)
+    known = (by_arrangement, marginals, plain, unclaimed.by_hypothesis, worlds, unclaimed.worlds)
     return Belief(point, tuple(wires), *known, not_fitted, tuple(roads), suspected=tuple(suspected))
 
 

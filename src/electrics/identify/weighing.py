@@ -49,6 +49,9 @@ NOT_FITTED = 1e-9
 """Weight of a function that the vehicle lacks what it needs for [-]: somebody may be mistaken about that."""
 BUS_PAIR_V = (4.6, 5.4)
 """What the two lines of a busy bus read together [V] (ISO 11898-2: either side of 2.5 V)."""
+TRAILERS = [n for n, function in enumerate(FUNCTIONS) if Control.TRAILER in kind_of(function).needs]
+TRAILER_FACTOR = 10.0
+"""How much likelier a wire of the trailer's becomes where somebody plugs one in to measure [-] (estimate)."""
 BUS_PAIR_FACTOR = 8.0
 """How much likelier a data line becomes because another wire here reads the rest of 5 V [-] (estimate)."""
 
@@ -165,6 +168,8 @@ def _solve(
     for pin in _bus_pairs(point):
         w = [wire.pin for wire in point.wires].index(pin)
         log_like[:, w, FUNCTIONS.index(Function.DATA) == FUNCTION_OF] += np.log(BUS_PAIR_FACTOR)
+    if any(Control.TRAILER in item.setup.state.controls for item in point.evidence):
+        log_like[:, :, np.isin(FUNCTION_OF, TRAILERS)] += np.log(TRAILER_FACTOR)
     for f, function in enumerate(FUNCTIONS):
         if not not_fitted.isdisjoint(kind_of(function).needs):
             log_like[:, :, f == FUNCTION_OF] += np.log(NOT_FITTED)

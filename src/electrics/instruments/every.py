@@ -15,7 +15,7 @@ from electrics.instruments.others import Clamp, Hertz, Thermometer
 from electrics.instruments.volts import VoltsAC, VoltsDC, standing_at
 from electrics.vocabulary import Instrument
 
-__all__ = ["INSTRUMENTS", "PART_V", "SOUND", "SPREAD", "Lasting", "meter_for", "shown_in"]
+__all__ = ["INSTRUMENTS", "PART_V", "SOUND", "SPREAD", "VARYING_V", "Lasting", "meter_for", "shown_in"]
 
 C = Condition
 W = Word
@@ -54,15 +54,20 @@ class Lasting:
         Share of the supply at which it stands whenever it floats [-]; None where that comes and goes.
     part : float
         Share of the supply that a meter shows whenever it is fed in pulses [-]; 0 where nothing is known of it.
+    varying : float
+        The same where a brake controller feeds it [-].
     """
 
     sag: float = 0.0
     ghost: float | None = None
     part: float = 0.0
+    varying: float = 0.0
 
 
 PART_V = (0.03, 0.63)
 """What a meter makes of a feed in pulses, of the supply [-]: 0.5 to 3.5 V, never over 8 V (common practice)."""
+VARYING_V = (0.02, 1.0)
+"""What a meter makes of a brake controller's output, of the supply [-]."""
 SOUND = Lasting()
 SPREAD = 0.02
 """How alike the readings of one lasting level are, of the supply [-] (estimate)."""
@@ -82,6 +87,10 @@ def shown_in(
             )
         if lasting.part and C.PART in shown:
             shown[C.PART] = Display((normal(0.92, lasting.part, SPREAD), uniform(0.06, *PART_V)), 0.01, {W.DIM: 0.01})
+        if lasting.varying and C.VARYING in shown:
+            shown[C.VARYING] = Display(
+                (normal(0.8, lasting.varying, SPREAD), uniform(0.1, *VARYING_V)), 0.06, {W.DIM: 0.01}
+            )
         for condition in (*AFLOAT, C.PULLED_UP_LED) if lasting.ghost is not None else ():
             if condition in shown:
                 shown[condition] = standing_at(lasting.ghost or 0.0, SPREAD)

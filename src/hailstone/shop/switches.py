@@ -26,6 +26,7 @@ MORE = (
     (Control.PARK_LEFT, "["),
     (Control.PARK_RIGHT, "]"),
     (Control.TRAILER_LEVER, "t"),
+    (Control.TRAILER, "y"),
     (Control.PARK_BRAKE, "9"),
     (Control.ASLEEP, "z"),
 )

@@ -29,6 +29,7 @@ CONTROLS = {
     Control.FOG_FRONT: "Front fog",
     Control.FOG_REAR: "Rear fog",
     Control.PARK_BRAKE: "Park brake",
+    Control.TRAILER: "Trailer",
     Control.TRAILER_LEVER: "Trailer lever",
     Control.OWN_SWITCH: "Own switch",
 }
@@ -51,6 +52,7 @@ _DO = {
     Control.FOG_FRONT: "switch the front fog lamps on",
     Control.FOG_REAR: "switch the rear fog lamp on",
     Control.PARK_BRAKE: "set the park brake",
+    Control.TRAILER: "plug a trailer or its tester in",
     Control.TRAILER_LEVER: "hold the trailer brake lever",
     Control.OWN_SWITCH: "turn the added switch on",
 }
@@ -89,6 +91,11 @@ FUNCTIONS = {
     Function.PILOT_RIGHT: "Right dash turn light",
     Function.HAZARD_FEED: "Hazard feed",
     Function.STOP_SWITCH: "Stop switch lead",
+    Function.TRAILER_TAIL: "Trailer tail",
+    Function.TRAILER_STOP: "Trailer stop",
+    Function.TRAILER_TURN_LEFT: "Trailer turn left",
+    Function.TRAILER_TURN_RIGHT: "Trailer turn right",
+    Function.TRAILER_REVERSE: "Trailer reverse",
 }
 
 TOOL_NAMES = {

@@ -53,7 +53,7 @@ def test_where_it_stops_asking_nothing_left_would_make_a_verdict_twice_as_sure()
             if wire.lack is not Lack.CHANCE:
                 continue
             verdict = FUNCTIONS.index(wire.function)
-            for setup in possible_setups(belief.point.side, False, belief.not_fitted):
+            for setup in possible_setups(belief.point, False, belief.not_fitted):
                 if wire.pin in done.get(setup, ()) or setup.instrument is Instrument.OHMS:
                     continue
                 (before,), given = per_function(belief, [w], setup)

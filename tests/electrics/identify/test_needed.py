@@ -12,10 +12,10 @@ from bench.vehicles import PLUGS, generate, measure
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from electrics.document.places import AccessPoint, Evidence, Setup, Side, Wire
+from electrics.document.places import AccessPoint, Claim, Evidence, Origin, Setup, Side, Wire
 from electrics.formats.reading_text import parse_reading
 from electrics.identify.belief import identify
-from electrics.identify.needed import NOTHING, Needed, enough, most_doubt, needs_of
+from electrics.identify.needed import NOTHING, Needed, enough, most_doubt, needs_of, sought
 from electrics.identify.needed_plan import next_for
 from electrics.identify.setups import MOST_READ
 from electrics.vocabulary import Function, Instrument, parse_state
@@ -139,6 +139,27 @@ def test_a_wire_of_a_plug_that_was_rewired_is_not_tapped_by_its_standard():
             found = by_advice(truth, Needed.each(there[:1]), Hands(truth, rng, 0.0))
             wrong, played = wrong + found.is_wrong(truth), played + 1
     assert not wrong
+
+
+@given(seed=st.integers(0, 10_000))
+@settings(max_examples=15, deadline=None)
+def test_claims_change_nothing_of_what_a_job_may_tap(seed):
+    """The same readings with a chart that is right, wrong or full of turn-and-stop: the same doubts."""
+    rng = random.Random(seed)
+    truth = generate(rng, ("rear_lamp",))
+    setups = rng.sample(truth.full_grid(), 4)
+    evidence = tuple(measure(truth, wire, setup, rng, 0.05) for setup in setups for wire in truth.wires)
+    plain = replace(truth.empty(), evidence=evidence)
+    said = [
+        rng.choice([Function.TAIL, Function.STOP, Function.STOP_TURN_LEFT, Function.TURN_RIGHT]) for _ in plain.wires
+    ]
+    chart = tuple(
+        replace(wire, claims=(Claim(function, Origin.WIRE_BOOK),))
+        for wire, function in zip(plain.wires, said, strict=True)
+    )
+    needed = Needed.each([Function.TAIL, Function.STOP, Function.REVERSE])
+    free, claimed = (sought(believe(point), *needed.all_groups) for point in (plain, replace(plain, wires=chart)))
+    assert claimed.measured == pytest.approx(free.measured, abs=1e-9)
 
 
 def test_advice_takes_no_more_than_a_practised_person_and_taps_more_surely():

@@ -254,9 +254,9 @@ def test_what_the_vehicle_lacks_is_neither_asked_for_nor_believed():
     assert not told.wire("2").probability_of(Function.TAIL_LEFT) > 1e-6
     assert told.wire("2").is_settled
     assert not free.wire("2").is_settled
-    asked = {c for setup in possible_setups(Side.LEFT, True, lacks) for c in setup.state.controls}
+    asked = {c for setup in possible_setups(lamp, True, lacks) for c in setup.state.controls}
     assert not asked & lacks
-    assert lacks <= {c for setup in possible_setups(Side.LEFT, True) for c in setup.state.controls}
+    assert lacks <= {c for setup in possible_setups(lamp, True) for c in setup.state.controls}
 
 
 def test_no_claim_settles_a_wire_however_strong():
