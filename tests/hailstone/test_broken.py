@@ -76,7 +76,7 @@ def test_a_broken_job_is_mended_in_its_brief_or_removed(page, who):
 @pytest.mark.parametrize("amps", ["2.6", "0"])
 def test_a_current_on_the_bench_that_all_the_lamps_cannot_draw_is_refused_and_not_stored(page, who, amps):
     job = begin_job(who, {**BRIEF, "added_count": 12, "added_each_a": 1.2})
-    lay_out(job, [("white", "WH"), ("black", "BK")], who)
+    lay_out(job, [("white", "WH", ""), ("black", "BK", "")], who)
     try_pair(job.lamp, Trial("black", "white", Seen.DARK), who)
     sent = {
         "plus": "white",
@@ -97,7 +97,7 @@ def test_a_current_on_the_bench_that_all_the_lamps_cannot_draw_is_refused_and_no
 
 def test_a_brief_that_the_measured_current_makes_impossible_is_refused(page, who):
     job = begin_job(who, {**BRIEF, "added_count": 2, "added_each_a": 1.2})
-    lay_out(job, [("white", "WH"), ("black", "BK")], who)
+    lay_out(job, [("white", "WH", ""), ("black", "BK", "")], who)
     try_pair(job.lamp, Trial("black", "white", Seen.DARK), who)
     try_pair(job.lamp, Trial("white", "black", Seen.LIT, Light.WHITE, 2.6), who)
     response = page.post(f"/jobs/{job.id}/", {**BRIEF, "added_count": 12, "version": 1})

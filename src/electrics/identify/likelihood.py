@@ -71,8 +71,6 @@ def row_of(
 Row = tuple[Evidence, Array, float]
 """A reading, its likelihood under every world and hypothesis, and under a mistake."""
 
-MOST_REPEATS = 2.0
-"""How often a cell counts at most [-]: its readings are not independent, confirmation comes from another state."""
 TIRED_CHANCE = 0.02
 """How many feeds lose more than a tenth on the way: a corroded joint, a long thin wire (estimate)."""
 TIRED = (0.5, 0.9)
@@ -109,7 +107,7 @@ class Readings:
     mistaken : ndarray (n_readings, 1, 1)
         The mistaken part of it [-].
     counts : ndarray (n_readings, 1, 1)
-        How much each counts: less than 1 where its cell was read more often than `MOST_REPEATS` [-].
+        How much each counts: less than 1 where its cell was read more often than its instrument's `most_repeats` [-].
     lasting : tuple of (float, Readings)
         The same where something lasts through all of them, with the logarithm of its prior weight.
     """
@@ -125,7 +123,9 @@ class Readings:
         """From at least one row."""
         evidence, likelihood, mistaken = zip(*rows, strict=True)
         repeats = Counter(item.cell for item in evidence)
-        counts = np.array([min(MOST_REPEATS / repeats[item.cell], 1.0) for item in evidence])[:, None, None]
+        most = [meter_for(item.setup.instrument).most_repeats for item in evidence]
+        shares = [min(times / repeats[item.cell], 1.0) for times, item in zip(most, evidence, strict=True)]
+        counts = np.array(shares)[:, None, None]
         by_mistake = np.array(mistaken)[:, None, None]
         either_way = allowing_mistakes(np.stack(likelihood), by_mistake, mistake_rate)
         return cls(evidence, either_way, mistake_rate * by_mistake, counts)

@@ -26,6 +26,7 @@ from electrics.vocabulary import FUNCTIONS, Control, Function, Instrument, Polar
 __all__ = [
     "NOTHING",
     "STATES_OF_A_TAP",
+    "Mask",
     "Need",
     "Needed",
     "Sought",

@@ -30,6 +30,7 @@ from electrics.identify.needed import (
     states_read,
 )
 from electrics.identify.plan import LOOKS, Step, repeats
+from electrics.identify.reach import out_of_reach
 from electrics.identify.settle import proves_ground, times_shown_ground
 from electrics.identify.setups import (
     ALL_OFF,
@@ -83,11 +84,13 @@ def next_for(
     Returns
     -------
     tuple of Step
-        Best first; none once the job has enough, or when no reading would tell it more.
+        Best first; none once the job has enough, or when no reading would tell it more. What no reading at hand can
+        settle is not asked about: see `electrics.identify.reach`.
     """
     if not belief.wires:
         return ()
-    open_needs = [need for need in needs_of(belief, needed) if not need.is_met]
+    beyond = {need.function for need in out_of_reach(belief, needed, computer_fed=computer_fed, tools=tools)}
+    open_needs = [need for need in needs_of(belief, needed) if not need.is_met and need.function not in beyond]
     if not open_needs:
         return ()
     looked_for = sought(belief, *needed.all_groups)

@@ -121,6 +121,8 @@ class Meter:
     instrument: Instrument
     edges: tuple[float, ...] = ()
     is_evidence = True
+    most_repeats = 2.0
+    """How often a cell counts at most [-]: its readings aren't independent, confirmation comes from another state."""
     puts: tuple[tuple[str, str, str, dict[str, Any]], ...] = ()
     """What it puts into the circuit: kind of element, where its ends go, values."""
 

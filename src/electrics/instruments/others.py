@@ -63,6 +63,7 @@ class Clamp(Meter):
     """Amps in the wire, lamp in: something when lit, nothing when not; a ground carries every lamp's return."""
 
     instrument = Instrument.CLAMP
+    most_repeats = 1.0  # what carries nothing carries nothing again
     edges = (0.04, 0.3, 1.0, 3.0)
 
     def shows(self, phases: Sequence[Held]) -> Reading:

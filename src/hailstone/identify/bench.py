@@ -27,7 +27,7 @@ from hailstone.identify.models import AccessPoint, Photo, Pin, Reading
 from hailstone.identify.news import News, news_for
 from hailstone.identify.places import ShownPlace, grouped, other_side
 from hailstone.jobs.models import Job
-from hailstone.layers.beliefs import beliefs, controls_needed, for_taps, needed, needs_any, steps
+from hailstone.layers.beliefs import beliefs, beyond_reach, controls_needed, for_taps, needed, needs_any, steps
 from hailstone.layers.facts import jobs_with_readings
 from hailstone.layers.job_facts import setup_of
 from hailstone.layers.lacks import NOT_FITTED
@@ -190,6 +190,7 @@ class Bench:
     def odd(self) -> list[str]:
         """Readings against all else, and claims against what was measured."""
         odd = advice.odd_sentences(self.belief) + [advice.missing_sentence(function) for function in self.missing]
+        odd += [advice.beyond_sentence(self.belief, need) for need in beyond_reach(self.view.job, self.point.id)]
         return odd + [text for row in self.rows for text, is_disputed in row.claims if is_disputed]
 
     @property

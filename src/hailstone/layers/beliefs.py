@@ -6,9 +6,10 @@ from electrics.document.job import JobFacts
 from electrics.document.places import Setup
 from electrics.document.vehicle import Computer
 from electrics.identify import belief as core
-from electrics.identify.needed import NOTHING, Needed, needs_of
+from electrics.identify.needed import NOTHING, Need, Needed, needs_of
 from electrics.identify.needed_plan import next_for
 from electrics.identify.plan import Step, next_steps, plan_ahead
+from electrics.identify.reach import out_of_reach
 from electrics.job.needs import beliefs_of, needed_of
 from electrics.reference.functions import kind_of
 from electrics.vocabulary import Control
@@ -80,6 +81,14 @@ def steps(job: Job, point_id: int, current: Setup | None) -> tuple[Step, ...]:
         wanted = needed(job)[point_id]
         return next_for(belief, wanted, solo=solo, current=current, computer_fed=is_fed, tools=tools)
     return next_steps(belief, solo=solo, current=current, computer_fed=is_fed, tools=tools)
+
+
+def beyond_reach(job: Job, point_id: int) -> tuple[Need, ...]:
+    """What the job needs of an access point and nothing that is at hand can settle there."""
+    if not for_taps(job):
+        return ()
+    is_fed = job.vehicle.said.computer is not Computer.NO
+    return out_of_reach(beliefs(job)[point_id], needed(job)[point_id], computer_fed=is_fed, tools=job.at_hand)
 
 
 def steps_ahead(job: Job, point_id: int, current: Setup) -> tuple[Step, ...]:

@@ -19,6 +19,7 @@ NOT_FITTED = (
     ("fog_rear", "rear fog lamp"),
     ("fog_front", "front fog lamps"),
     ("trailer_lever", "trailer brake lever"),
+    ("trailer", "trailer socket"),
     ("reverse", "reverse"),
     ("hazard", "hazard switch"),
 )

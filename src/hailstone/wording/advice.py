@@ -244,6 +244,8 @@ _LACKS = {
 
 def lack_sentence(wire: WireBelief) -> str:
     """What a verdict that is sure enough still lacks; empty where it is settled, odd or just not sure."""
+    if wire.lack is Lack.OWN_READINGS and wire.weights:
+        return "sure with the chart only; its readings don't settle it yet"
     return _LACKS.get(wire.lack, "")
 
 
@@ -292,7 +294,10 @@ def summary_sentence(belief: Belief) -> str:
     open_wires = [wire.pin for wire in belief.wires if not wire.is_settled]
     if not open_wires:
         return "Every wire is settled. Stop measuring."
-    return f"No further reading would tell more about {pins_text(open_wires)}. Trace it, or look at its lamp."
+    return f"More readings won't settle {pins_text(open_wires)}. Trace the wire, or look at its lamp."
+
+
+INSTEAD = "Trace the wire, look at its lamp, or get the maker's chart."
 
 
 def for_sentence(step: Step) -> str:
@@ -313,11 +318,23 @@ def needs_sentence(belief: Belief, needs: Sequence[Need]) -> str:
     still = [need for need in needs if not need.is_met]
     if still:
         taps = listed(_tap(need.function) for need in still)
-        return f"More readings won't settle {taps}. Trace the wire, look at its lamp, or get the maker's chart."
+        return f"More readings won't settle {taps}. {INSTEAD}"
     rest = [wire.pin for wire in belief.wires if not wire.is_settled and wire.pin not in {need.pin for need in needs}]
     left = f" P{pins_text(rest)[1:]} stay{'s' if len(rest) == 1 else ''} open: not needed." if rest else ""
     enough = f"Enough for this job: {listed(dict.fromkeys(found))}."
     return f"{enough}{left}" if found else "This job needs nothing from here."
+
+
+def beyond_sentence(belief: Belief, need: Need) -> str:
+    """That nothing at hand can settle what the job needs here, and what to do then."""
+    if need.function is Function.GROUND:
+        return (
+            "Nothing you have with you can prove a ground here. It takes a multimeter, and a test lamp where no "
+            "computer feeds the lamps. Bring them, or ground the lamp at a stud you've proven."
+        )
+    rival = next(each for each, _ in belief.wire(need.pin).ranked if each is not need.function)
+    name, other = (function_name(each, mid_sentence=True) for each in (need.function, rival))
+    return f"No reading here can tell {name} from {other}. {INSTEAD}"
 
 
 def _tap(function: Function) -> str:

@@ -17,6 +17,7 @@ from electrics.formats.reading_text import parse_reading
 from electrics.identify.belief import identify
 from electrics.identify.needed import NOTHING, Needed, enough, most_doubt, needs_of, sought
 from electrics.identify.needed_plan import next_for
+from electrics.identify.reach import out_of_reach
 from electrics.identify.setups import MOST_READ
 from electrics.vocabulary import Function, Instrument, parse_state
 
@@ -169,3 +170,14 @@ def test_advice_takes_no_more_than_a_practised_person_and_taps_more_surely():
     assert tool.readings <= routine.readings
     assert tool.unfound <= 2
     assert tool.wrong <= 1
+
+
+def test_what_nothing_at_hand_can_settle_is_said_before_the_first_reading():
+    """A probe alone proves no ground; at a turn-switch loom no state parts a battery feed from the hazards' feed."""
+    lamp, probe = believe(place()), frozenset({"led_probe"})
+    assert [need.function for need in out_of_reach(lamp, REVERSE, tools=probe)] == [Function.GROUND]
+    assert out_of_reach(lamp, REVERSE) == ()
+    loom = believe(place(kind="turn_switch_loom", side=Side.NONE))
+    battery = Needed.each([Function.BATTERY, Function.TURN_LEFT], ground=False)
+    assert [need.function for need in out_of_reach(loom, battery)] == [Function.BATTERY]
+    assert all(Function.BATTERY is not step.tells[0] for step in next_for(loom, battery, limit=20))

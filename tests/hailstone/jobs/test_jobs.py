@@ -133,7 +133,7 @@ def test_no_page_needs_more_than_12_queries_whatever_the_number_of_jobs(page, wh
         tick(hooked_up, step, TickState.DONE, who)
     for n in range(40):
         begin_job(who, {**BRIEF, "title": f"Job {n}"})
-    lay_out(hooked_up, [("white", ""), ("black", "")], who)
+    lay_out(hooked_up, [("white", "", ""), ("black", "", "")], who)
     Photo.objects.create(point=settled, jpeg=b"", width=4, height=3, added_by=who, added_at=timezone.now())
     paths = ["/", "/?page=2", "/?q=job"]
     paths += [
