@@ -20,6 +20,7 @@ TABLE = {
     "correct": ("job", "get", 200, 404),
     "identify": ("job", "get", 302, 404),
     "new_point": ("job", "get", 200, 404),
+    "earlier": ("job", "get", 200, 404),
     "bench": ("job point", "get", 200, 404),
     "save_reading": ("job point", "post", 404, 404),
     "history": ("job point", "get", 200, 404),

@@ -27,6 +27,8 @@ class Origin(StrEnum):
     PIN_OUT = "pin_out"
     OTHER_SIDE = "other_side"
     WIRE_BOOK = "wire_book"
+    EARLIER = "earlier"
+    """Measured on this very vehicle, in an earlier job."""
 
 
 @dataclass(frozen=True)

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from electrics.vocabulary import Arrangement, BrakeWithHazard, Control
+from electrics.vocabulary import Arrangement, BrakeWithHazard, Control, Function
 
-__all__ = ["PRONGS", "Computer", "FlasherKind", "Idle", "VehicleFacts"]
+__all__ = ["PRONGS", "Computer", "Earlier", "FlasherKind", "Idle", "VehicleFacts"]
 
 
 class Computer(StrEnum):
@@ -42,6 +42,27 @@ PRONGS = {"two": ("X", "L"), "three": ("X", "L", "P"), "ground": ("X", "L", "31"
 
 
 @dataclass(frozen=True)
+class Earlier:
+    """What an earlier job on this vehicle found a wire to be: a claim by now.
+
+    Attributes
+    ----------
+    place, pin : str
+        By their names.
+    on : str
+        The day it was found, as 2026-03-01.
+    """
+
+    place: str
+    pin: str
+    function: Function
+    on: str = ""
+
+    def __str__(self) -> str:
+        return " ".join(filter(None, (self.place, self.pin, self.function, self.on)))
+
+
+@dataclass(frozen=True)
 class VehicleFacts:
     """The vehicle.
 
@@ -69,6 +90,8 @@ class VehicleFacts:
     habits : tuple of (str, float)
         How it watches its lamps, and how warm it gets there, as far as somebody stated it; see
         `electrics.reference.habits`.
+    earlier : tuple of Earlier
+        What earlier jobs found its wires to be.
     is_coded : bool
         Its computer was coded for LED lamps: it counts no bulbs. Said by the fix of that name alone.
     """
@@ -84,6 +107,7 @@ class VehicleFacts:
     idle: Idle = Idle.DARK
     habits: tuple[tuple[str, float], ...] = ()
     prongs: str = ""
+    earlier: tuple[Earlier, ...] = ()
     is_coded: bool = False
 
     @property

@@ -39,12 +39,18 @@ from electrics.vocabulary import FUNCTIONS, Arrangement, Control, Function
 __all__ = ["CLAIM_FACTORS", "Weighed", "claims_of", "weigh_all"]
 
 Array = NDArray[np.float64]
-CLAIM_FACTORS = {Origin.SAID: 12.0, Origin.PIN_OUT: 10.0, Origin.OTHER_SIDE: 4.0, Origin.WIRE_BOOK: 25.0}
+CLAIM_FACTORS = {
+    Origin.SAID: 12.0,
+    Origin.PIN_OUT: 10.0,
+    Origin.OTHER_SIDE: 4.0,
+    Origin.WIRE_BOOK: 25.0,
+    Origin.EARLIER: 25.0,
+}
 """How much likelier a function becomes because of a claim, before any reading (estimates).
 
 Charts and standards are wrong often enough that two or three readings must be able to overrule one. The
 other side of a vehicle has the same functions, not always at the same pins. What this shop has proven on
-the same kind of vehicle weighs most, and is still only a prior."""
+the same kind of vehicle, or measured on this one before, weighs most, and is still only a prior."""
 NOT_FITTED = 1e-9
 """Weight of a function that the vehicle lacks what it needs for [-]: somebody may be mistaken about that."""
 BUS_PAIR_V = (4.6, 5.4)

@@ -7,7 +7,7 @@ from dataclasses import replace
 from functools import lru_cache
 
 from electrics.document.lamp import LampFacts, Trial
-from electrics.document.places import AccessPoint, PlaceFacts
+from electrics.document.places import AccessPoint, Claim, Origin, PlaceFacts
 from electrics.document.vehicle import VehicleFacts
 from electrics.identify.against import likeliest_variant, speaking_against
 from electrics.identify.belief import WORLDS, Belief, Lack, identify
@@ -42,8 +42,23 @@ SERVES: dict[Role, frozenset[Function]] = {
 def believe(places: Sequence[PlaceFacts], vehicle: VehicleFacts) -> tuple[Belief, ...]:
     """The belief about every access point of a vehicle, in order; known again while its facts stay the same."""
     arrangement = vehicle.arrangement or _said_arrangement(places)
-    found = _identified(tuple(place.point for place in places), arrangement, _lacks(places, vehicle))
+    points = tuple(_with_earlier(place.point, vehicle) for place in places)
+    found = _identified(points, arrangement, _lacks(places, vehicle))
     return tuple(_as_said(belief, place) for belief, place in zip(found, places, strict=True))
+
+
+def _with_earlier(point: AccessPoint, vehicle: VehicleFacts) -> AccessPoint:
+    """An access point with what earlier jobs on this vehicle found its wires to be, as claims."""
+    found = {each.pin: each for each in vehicle.earlier if each.place == point.name}
+    if not found:
+        return point
+    wires = tuple(
+        replace(wire, claims=(*wire.claims, Claim(each.function, Origin.EARLIER, each.on or "an earlier job")))
+        if (each := found.get(wire.pin)) is not None
+        else wire
+        for wire in point.wires
+    )
+    return replace(point, wires=wires)
 
 
 def _lacks(places: Sequence[PlaceFacts], vehicle: VehicleFacts) -> frozenset[Control]:

@@ -5,6 +5,7 @@ from hailstone.identify import views
 urlpatterns = [
     path("", views.entry, name="identify"),
     path("new/", views.new_point, name="new_point"),
+    path("earlier/", views.earlier, name="earlier"),
     path("<int:point_id>/", views.bench, name="bench"),
     path("<int:point_id>/readings/", views.save_reading, name="save_reading"),
     path("<int:point_id>/follows/", views.follows, name="follows"),

@@ -26,6 +26,7 @@ from hailstone.identify.bench import (
     safe_supply,
 )
 from hailstone.identify.calls import make_calls
+from hailstone.identify.earlier import earlier_places
 from hailstone.identify.forms import PointForm
 from hailstone.identify.history import changes_at, show_change
 from hailstone.identify.models import AccessPoint, Photo
@@ -34,6 +35,7 @@ from hailstone.identify.photo import keep_photo, remove_photo
 from hailstone.identify.places import other_side
 from hailstone.layers.beliefs import beliefs, controls_needed
 from hailstone.layers.decisions import decisions_of
+from hailstone.layers.facts import jobs_with_readings
 from hailstone.layers.lacks import NOT_FITTED, note_not_fitted
 from hailstone.layers.overviews import find_point, job_overview
 from hailstone.layers.progress import Overview
@@ -213,6 +215,22 @@ def new_point(request: Request, job_id: int) -> HttpResponse:
         return redirect("bench", job_id=job_id, point_id=point.id)
     context = {"view": view, "form": form, "layer": "identify", "point": None, "known": known}
     return render(request, "identify/point.html", context, status=422 if form.is_bound else 200)
+
+
+def earlier(request: Request, job_id: int) -> HttpResponse:
+    """The places that earlier jobs on this vehicle measured; a posted one is laid out, its verdicts as claims."""
+    job = jobs_with_readings().filter(pk=job_id).first()
+    if job is None:
+        raise Http404("no such job")
+    places = earlier_places(job)
+    if request.method == "POST":
+        place = next((each for each in places if str(each.key) == request.POST.get("place")), None)
+        if place is None:
+            messages.error(request, "Not added: that location is here already, or its earlier job is gone.")
+            return redirect("new_point", job_id=job_id)
+        point = services.add_point(job, place.as_place(), request.user)
+        return redirect("bench", job_id=job_id, point_id=point.id)
+    return render(request, "identify/_earlier.html", {"places": places, "job_id": job_id})
 
 
 def edit_point(request: Request, job_id: int, point_id: int) -> HttpResponse:

@@ -198,7 +198,10 @@ def _said(vehicle: VehicleFacts) -> dict[str, Any]:
 def _listed(value: Any) -> Any:
     if isinstance(value, frozenset):
         return ",".join(sorted(map(str, value)))
-    return dict(value) if isinstance(value, tuple) else _plain(value)
+    if isinstance(value, tuple):
+        is_paired = all(isinstance(each, tuple) for each in value)
+        return dict(value) if is_paired else "; ".join(map(str, value))
+    return _plain(value)
 
 
 def _plain(value: Any) -> Any:

@@ -31,6 +31,7 @@ FACTS = {
     "pilot": "the dash turn lights",
     "idle": "what an LED shows with everything off",
     "prongs": "the prongs of the flasher",
+    "earlier": "what earlier jobs measured",
     "is_coded": "whether its computer is coded for LEDs",
     "computer": "whether a computer powers or monitors the lamps",
     "not_fitted": "what the vehicle doesn't have",

@@ -8,6 +8,7 @@ from electrics.errors import ReadingsFileError
 from electrics.formats.json_file import FileError
 from electrics.formats.readings_csv import read_readings
 from electrics.job.file.reading import read_job_file
+from electrics.job.file.writing import job_document
 from electrics.job.judging import findings_of
 from electrics.job.plan import plan
 
@@ -126,6 +127,20 @@ def measured_tail(claim):
     unit = {"name": "pod", "side": "left", "leads": [lead, {"lead": "black", "wants": "ground"}]}
     vehicle = {"computer": "no", "arrangement": "separate"}
     return plan(read_job_file(file_with(vehicle=vehicle, places=[place], units=[unit])))
+
+
+def test_what_an_earlier_job_found_is_a_claim_with_its_date_and_settles_nothing():
+    earlier = [{"place": "left tail lamp", "pin": "1", "function": "stop", "date": "2026-03-01"}]
+    wires = [{"pin": "1"}, {"pin": "2", "function": "ground"}, {"pin": "3", "function": "reverse"}]
+    vehicle = {"computer": "no", "earlier": earlier}
+    facts = read_job_file(file_with(vehicle=vehicle, places=[{**LAMP, "wires": wires}]))
+    (belief,) = plan(facts).beliefs
+    assert belief.wire("1").function == "stop"
+    assert [claim.who for claim in belief.wire("1").claims] == ["2026-03-01"]
+    assert not belief.wire("1").is_settled
+    assert job_document(facts)["vehicle"]["earlier"] == earlier
+    with pytest.raises(FileError, match="vehicle, earlier: left tail lamp, pin 1: “stopp”"):
+        read_job_file(file_with(vehicle={"earlier": [{**earlier[0], "function": "stopp"}]}))
 
 
 def test_a_lead_used_for_something_else_than_its_chart_says_is_a_doubt():

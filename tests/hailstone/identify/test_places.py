@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import io
+from datetime import UTC, datetime
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
+from briefs import BRIEF
 from hailstone.identify.face import make_face
 from hailstone.identify.models import AccessPoint, Photo, Reading
+from hailstone.jobs.services import begin_job
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.overviews import job_overview
+from page_words import flat
 
 pytestmark = pytest.mark.django_db
 
@@ -71,6 +75,23 @@ def test_the_other_side_starts_with_the_functions_mirrored_and_the_colours_unkno
     assert "As on the other side (left tail lamp): stop expected on pin 4." in text
     again = page.post(address + "repeat/", follow=True).content.decode()
     assert "is there already" in again
+
+
+def test_the_same_vehicle_comes_back_with_its_wires_as_dated_claims(page, who, job, settled):
+    Reading.objects.update(taken_at=datetime(2026, 3, 1, 12, tzinfo=UTC))
+    again = begin_job(who, {**BRIEF, "title": "Camera"}, vehicle=job.vehicle)
+    offered = page.get(f"/jobs/{again.id}/identify/earlier/").content.decode()
+    assert "Start from left tail lamp" in offered
+    assert "measured 1 Mar 2026" in flat(offered)
+    text = page.post(f"/jobs/{again.id}/identify/earlier/", {"place": settled.id}, follow=True).content.decode()
+    point = again.points.get()
+    assert [pin.claim for pin in point.pins.all()] == ["ground", "tail", "reverse", "stop", "turn_left"]
+    assert "Measured on 1 Mar 2026, pin 4 was stop." in text
+    assert not any(wire.is_settled for wire in beliefs(job_overview(again.id).job)[point.id].wires)
+    assert "Start from" not in page.get(f"/jobs/{again.id}/identify/earlier/").content.decode()
+    gone = page.post(f"/jobs/{again.id}/identify/earlier/", {"place": settled.id}, follow=True).content.decode()
+    assert "Not added" in gone
+    assert "Start from" not in page.get(f"/jobs/{job.id}/identify/earlier/").content.decode()
 
 
 def picture(kind="JPEG", size=(64, 48), **more):

@@ -60,6 +60,7 @@ MEANT = {
     "idle": "leak",
     "prongs": "two",
     "is_coded": True,
+    "earlier": [{"place": "left tail lamp", "pin": "3", "function": "tail", "on": "2026-03-01"}],
     "body": "truck",
     "addition": "high_stop",
     "complaint": "fast_flash",
@@ -142,8 +143,8 @@ def test_every_fact_that_is_signed_has_its_words():
     assert {"kind", "side", "place", "instead_of", "name"} <= set(FACTS)
 
 
-ELSEWHERE = {"flasher", "pilot", "idle", "prongs", "habits", "is_coded"}
-"""Facts that Correct asks for: its flasher's kind and looks, its habits, and a fix that codes its computer."""
+ELSEWHERE = {"flasher", "pilot", "idle", "prongs", "habits", "is_coded", "earlier"}
+"""What Correct asks for (its flasher's kind and looks, habits, a fix that codes its computer), and earlier jobs."""
 
 
 def test_every_fact_of_the_vehicle_can_be_said_in_a_form():

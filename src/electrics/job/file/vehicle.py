@@ -9,7 +9,7 @@ from electrics.document.vehicle import PRONGS, VehicleFacts
 from electrics.document.written import typed, written
 from electrics.errors import FactError
 from electrics.reference.habits import stated_of
-from electrics.vocabulary import Control
+from electrics.vocabulary import Control, Function
 
 __all__ = ["read_vehicle", "write_vehicle"]
 
@@ -31,8 +31,19 @@ def read_vehicle(entry: Mapping[str, Any]) -> tuple[VehicleFacts, list[str]]:
         habits = stated_of(entry.get("habits", {}))
     except FactError as error:
         faults.append(f"vehicle, habits: {error}")
+    said = entry.get("earlier", ())
+    earlier = [each for each in said if each["function"] in set(Function)]
+    for each in said:
+        if each not in earlier:
+            where = f"vehicle, earlier: {each['place']}, pin {each['pin']}"
+            faults.append(f"{where}: “{each['function']}” is no function of a wire. Known: {', '.join(Function)}.")
     own = {name: value for name, value in entry.items() if name not in ("flasher", BY_A_FIX)}
-    own |= {"not_fitted": lacks, "habits": habits, "prongs": _prongs(flasher.get("terminals", ()))}
+    own |= {
+        "earlier": [{**each, "on": each.get("date", "")} for each in earlier],
+        "not_fitted": lacks,
+        "habits": habits,
+        "prongs": _prongs(flasher.get("terminals", ())),
+    }
     found = typed(VehicleFacts, own | ({"flasher": flasher["kind"]} if "kind" in flasher else {}))
     if found.contradicts_itself:
         faults.append("vehicle: computer is “no”, but flasher says a computer flashes the turn lamps. Correct one.")
@@ -45,7 +56,16 @@ def write_vehicle(vehicle: VehicleFacts) -> dict[str, Any]:
     kind, prongs = found.pop("flasher", ""), found.pop("prongs", "")
     found.pop(BY_A_FIX, None)
     flasher = ({"kind": kind} if kind else {}) | ({"terminals": list(PRONGS[prongs])} if prongs in PRONGS else {})
-    grouped = {"flasher": flasher, "habits": dict(vehicle.habits)}
+    earlier = [
+        {
+            "place": each.place,
+            "pin": each.pin,
+            "function": str(each.function),
+            **({"date": each.on} if each.on else {}),
+        }
+        for each in vehicle.earlier
+    ]
+    grouped = {"flasher": flasher, "habits": dict(vehicle.habits), "earlier": earlier}
     return {**found, **{name: value for name, value in grouped.items() if value}}
 
 
