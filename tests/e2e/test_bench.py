@@ -63,6 +63,21 @@ def test_a_pasted_block_fills_the_wires_below(bench):
         expect(bench.get_by_label(f"Pin {pin}, Hazard")).to_have_value(text)
 
 
+def test_one_press_gives_all_empty_wires_the_reading_that_was_typed_last(bench):
+    bench.goto(bench.url.split("?")[0] + "?state=hazard")
+    bench.get_by_label("Pin 2, Hazard").fill("0-12")
+    bench.keyboard.press("Enter")
+    bench.get_by_label("Pin 3, Hazard").fill("0.0")
+    bench.keyboard.press("Escape")
+    bench.get_by_role("button", name="Same reading for all empty wires").click()
+    bench.wait_for_load_state("networkidle")
+    bench.reload()
+    for pin, text in (("1", "0.0"), ("2", "0-12"), ("3", "0.0"), ("5", "0.0")):
+        expect(bench.get_by_label(f"Pin {pin}, Hazard")).to_have_value(text)
+    bench.get_by_role("button", name="Same reading for all empty wires").click()
+    expect(bench.get_by_text("Every wire has a reading here already.")).to_be_visible()
+
+
 def test_another_instrument_opens_another_column(bench):
     bench.get_by_label("Tool").select_option("led_probe")
     bench.wait_for_url(re.compile("instrument=led_probe"))

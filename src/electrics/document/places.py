@@ -108,6 +108,8 @@ class AccessPoint:
     all_wires : bool or None
         Whether every wire of the place is listed: then what is usually there and is missing counts, too. None while
         nobody has said: a list of some length is taken for whole.
+    repeated : frozenset of (str, Setup)
+        Cells, by pin and set-up, that were measured a second time and read otherwise: what stands is the second.
     """
 
     name: str
@@ -116,6 +118,7 @@ class AccessPoint:
     kind: str = "connector"
     side: Side = Side.NONE
     all_wires: bool | None = None
+    repeated: frozenset[tuple[str, Setup]] = frozenset()
 
     @property
     def is_whole(self) -> bool:

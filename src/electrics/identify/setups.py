@@ -227,7 +227,9 @@ Cell = tuple[str, Setup]
 
 def read_times(belief: Belief) -> Counter[Cell]:
     """How often each cell was read."""
-    return Counter((item.pin, item.setup) for item in belief.point.evidence)
+    times = Counter((item.pin, item.setup) for item in belief.point.evidence)
+    times.update(cell for cell in belief.point.repeated if cell in times)
+    return times
 
 
 def odd_cells(belief: Belief) -> list[Cell]:

@@ -84,6 +84,8 @@ class Reading(Cell):
     note = models.CharField(max_length=200, blank=True)
     is_confirmed = models.BooleanField(default=False)
     """Measured again, with the same result."""
+    is_repeated = models.BooleanField(default=False)
+    """Measured again because the first reading was odd, and it read otherwise: this is the second."""
     taken_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     taken_at = models.DateTimeField()
 

@@ -43,6 +43,7 @@ def save_reading(
     note: str = "",
     seen: str | None = None,
     again: bool = False,
+    repeated: bool = False,
 ) -> str:
     """Keep what was typed for one cell, readable or not; an empty text takes the reading away.
 
@@ -54,6 +55,8 @@ def save_reading(
         What the cell showed when it was typed into, where that is known.
     again : bool
         It was measured again and read the same.
+    repeated : bool
+        It was to be measured again: what is typed is the second reading of its cell.
 
     Returns
     -------
@@ -79,7 +82,7 @@ def save_reading(
         return ""
     if text == before and stored is not None and stored.supply_v == supply_v:
         return ""
-    _put(cell, text, supply_v, who, note, stored=stored)
+    _put(cell, text, supply_v, who, note, stored=stored, is_repeated=repeated and stored is not None)
     others = stored if stored is not None and stored.taken_by_id != who.pk else None
     if text != before:
         ReadingChange.objects.create(
@@ -155,13 +158,14 @@ def import_rows(job: Job, here: AccessPoint | None, rows: Sequence[ReadingRow], 
             changes_of = {"overruled_id": before.taken_by_id, "is_told": False}
         reading.text, reading.supply_v, reading.note = row.text, row.supply_v, row.note
         reading.taken_by, reading.taken_at, reading.is_confirmed = who, now, False
+        reading.is_repeated = False
         readings.append(reading)
         if was != row.text:
             change: dict[str, Any] = {"before": was, "after": row.text, "supply_before_v": was_supply_v}
             changes.append(ReadingChange(**at, **change, changed_by=who, changed_at=now, **changes_of))
     new, known = [each for each in readings if each.pk is None], [each for each in readings if each.pk]
     Reading.objects.bulk_create(new)
-    fields = ["text", "supply_v", "note", "taken_by", "taken_at", "is_confirmed"]
+    fields = ["text", "supply_v", "note", "taken_by", "taken_at", "is_confirmed", "is_repeated"]
     Reading.objects.bulk_update(known, fields)
     ReadingChange.objects.bulk_create(changes)
     touch(job.id, who)
@@ -285,13 +289,14 @@ def _put(
     note: str,
     *,
     stored: Reading | None,
+    is_repeated: bool = False,
 ) -> None:
     """What was typed in place of what is stored; called inside the transaction that has looked it up."""
     if not text:
         Reading.objects.filter(**cell).delete()
         return
     values = {"text": text, "supply_v": supply_v, "taken_by": who, "taken_at": timezone.now(), "note": note}
-    values["is_confirmed"] = False
+    values |= {"is_confirmed": False, "is_repeated": is_repeated}
     reading = Reading(pk=stored.pk if stored else None, **cell, **values)
     reading.save(force_insert=stored is None, force_update=stored is not None)
 

@@ -81,6 +81,7 @@ def save_reading(request: Request, job_id: int, point_id: int) -> HttpResponse:
             request.user,
             seen=request.POST.get("seen"),
             again="again" in request.POST,
+            repeated="repeated" in request.POST,
         )
     except InputError as error:
         context = {"pin": pin, "why": str(error)}

@@ -245,7 +245,7 @@ def _readings(point: AccessPoint, pin: Pin) -> str:
 def _texts(pin: Pin) -> Iterable[str]:
     return sorted(
         f"{each.state} {each.instrument} {each.load} {each.against_label} {each.supply_v:g} V "
-        f"{each.text}{' twice' if each.is_confirmed else ''}"
+        f"{each.text}{' twice' if each.is_confirmed else ' again' if each.is_repeated else ''}"
         for each in pin.readings.all()
     )
 

@@ -11,9 +11,11 @@ from django.test.utils import CaptureQueriesContext
 
 from briefs import BRIEF
 from electrics.formats.readings_csv import read_readings
+from electrics.identify.setups import odd_cells
 from hailstone.demo.jobs import load_demo
 from hailstone.identify.models import Reading, ReadingChange
 from hailstone.jobs.models import Job
+from hailstone.layers.beliefs import beliefs
 from hailstone.layers.overviews import job_overview
 from page_words import flat
 
@@ -32,6 +34,25 @@ def save(page, job, point):
 
 def bench(page, job, point, query=""):
     return page.get(f"/jobs/{job.id}/identify/{point.id}/{query}").content.decode()
+
+
+def test_a_second_reading_that_reads_otherwise_is_the_last_one_of_its_cell(page, job, settled):
+    """The control set anew and the clip moved: whatever it reads then is not asked for a third time."""
+    address, pin = f"/jobs/{job.id}/identify/{settled.id}/", settled.pins.get(label="3")
+    sent = {"pin": pin.id, "state": "reverse", "supply": "12.6"}
+
+    def asked():
+        belief = beliefs(job_overview(job.id).job)[settled.id]
+        return [(pin, str(setup.state)) for pin, setup in odd_cells(belief)]
+
+    for state in ("park", "brake", "left"):
+        page.post(f"{address}readings/", {**sent, "state": state, "text": "0.0"})
+    page.post(f"{address}readings/", {**sent, "state": "brake", "text": "12.3"})
+    assert asked() == [("3", "brake")]
+    page.post(f"{address}readings/", {**sent, "state": "brake", "text": "11.9", "repeated": "1"})
+    assert asked() == []
+    page.post(f"{address}readings/", {**sent, "state": "brake", "text": "12.1"})
+    assert asked() == [("3", "brake")], "a typing mistake that is put right is no second reading"
 
 
 def test_a_reading_is_kept_and_every_verdict_answers(save, point):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from typing import Any
 
 from electrics.document.places import AccessPoint, Claim, Evidence, PlaceFacts, Setup, Side, Wire
@@ -39,7 +39,12 @@ def read_place(entry: Mapping[str, Any], system_v: int) -> PlaceFacts:
             function = function_named(wire["function"])
             said.append((pin, function, _variant(function, wire.get("variant", ""))))
     evidence = tuple(_read_reading(reading, pins, system_v) for reading in entry.get("readings", ()))
-    point = AccessPoint(name, tuple(wires), evidence, kind, Side(entry.get("side", "")), entry.get("all_wires"))
+    twice_read = (
+        each for each, said in zip(evidence, entry.get("readings", ()), strict=True) if said.get("repeated")
+    )
+    repeated = frozenset((each.pin, each.setup) for each in twice_read)
+    side = Side(entry.get("side", ""))
+    point = AccessPoint(name, tuple(wires), evidence, kind, side, entry.get("all_wires"), repeated)
     return PlaceFacts(name, point, tuple(f"{name} / {pin}" for pin in pins), tuple(said))
 
 
@@ -60,7 +65,7 @@ def write_place(place: PlaceFacts) -> dict[str, Any]:
     parts: dict[str, Any] = {
         "side": str(place.point.side),
         "wires": wires,
-        "readings": [_write_reading(each) for each in place.point.evidence],
+        "readings": [_write_reading(each, place.point.repeated) for each in place.point.evidence],
     }
     if place.point.all_wires is not None:
         parts["all_wires"] = place.point.all_wires
@@ -97,7 +102,7 @@ def _read_reading(entry: Mapping[str, Any], pins: Sequence[str], system_v: int) 
     return Evidence(pin, setup, reading, supply_v, entry.get("against", ""))
 
 
-def _write_reading(evidence: Evidence) -> dict[str, Any]:
+def _write_reading(evidence: Evidence, repeated: Collection[tuple[str, Setup]]) -> dict[str, Any]:
     return {
         "pin": evidence.pin,
         "state": str(evidence.setup.state),
@@ -106,6 +111,7 @@ def _write_reading(evidence: Evidence) -> dict[str, Any]:
         "reading": _text(evidence.reading),
         "supply": f"{evidence.supply_v:g}",
         **({"against": evidence.against} if evidence.against else {}),
+        **({"repeated": True} if (evidence.pin, evidence.setup) in repeated else {}),
     }
 
 

@@ -19,8 +19,9 @@
   }
 
   // Enter on what stands there already, where it is to be measured again: it read the same
+  const toBeRepeated = (cell) => document.querySelector(`#advice [data-again="${cell.closest("tr").dataset.pin}"]`);
   function readsAgain(cell) {
-    const again = document.querySelector(`#advice [data-again="${cell.closest("tr").dataset.pin}"]`);
+    const again = toBeRepeated(cell);
     if (again && again.dataset.text === cell.value.trim()) again.click();
   }
 
@@ -82,6 +83,27 @@
     if (lines.length > below.length) {
       const left = lines.slice(below.length).join(", ");
       document.dispatchEvent(new CustomEvent("hailstone:say", { detail: `No wire is left for: ${left}` }));
+    }
+  });
+
+  // what was typed last, for every wire of the column that has no reading yet: all dark with everything off
+  let last = null;
+  document.addEventListener("focusin", (event) => {
+    if (event.target.matches?.("input.reading")) last = event.target;
+  });
+  document.addEventListener("click", (event) => {
+    if (!event.target.closest?.("[data-fill]")) return;
+    const text = (last?.isConnected && last.value.trim()) || cells().map((cell) => cell.value.trim()).find(Boolean);
+    const empty = cells().filter((cell) => !cell.value.trim());
+    if (!text || !empty.length) {
+      const why = text ? "Every wire has a reading here already." : "Type one reading first; this button copies it to the empty wires.";
+      document.dispatchEvent(new CustomEvent("hailstone:say", { detail: why }));
+      return;
+    }
+    for (const cell of empty) {
+      cell.value = text;
+      sessionStorage.setItem(draftKey(cell), text);
+      htmx.trigger(cell, "change");
     }
   });
 
@@ -172,7 +194,9 @@
   // what the cell showed when it was typed into: so a reading that somebody else typed meanwhile is noticed
   document.addEventListener("htmx:configRequest", (event) => {
     const cell = event.detail.elt;
-    if (cell.matches?.("input.reading")) event.detail.parameters.seen = cell.dataset.seen ?? cell.defaultValue;
+    if (!cell.matches?.("input.reading")) return;
+    event.detail.parameters.seen = cell.dataset.seen ?? cell.defaultValue;
+    if (toBeRepeated(cell)) event.detail.parameters.repeated = "1";
   });
   document.addEventListener("htmx:afterRequest", (event) => {
     const cell = event.detail.elt;
