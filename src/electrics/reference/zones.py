@@ -30,13 +30,20 @@ class Zone:
 
 @dataclass(frozen=True)
 class Body:
-    """A kind of vehicle: length and width of its loom [m], and the controls that such a vehicle hardly ever has."""
+    """A kind of vehicle: length and width of its loom [m], and the controls that such a vehicle hardly ever has.
+
+    Attributes
+    ----------
+    has_middle_lamps : bool
+        Whether its tail lamp or headlamp may sit in the middle, one for both sides.
+    """
 
     id: str
     name: str
     length_m: float
     width_m: float
     seldom: frozenset[Control] = frozenset()
+    has_middle_lamps: bool = False
 
 
 @cache
@@ -54,13 +61,14 @@ def bodies() -> Table[Body]:
     """The kinds of vehicle, by id."""
     return read_table(
         "bodies",
-        ("body", "name", "length_m", "width_m", "seldom"),
+        ("body", "name", "length_m", "width_m", "seldom", "middle_lamps"),
         lambda row: Body(
             row["body"],
             row["name"],
             float(row["length_m"]),
             float(row["width_m"]),
             frozenset(map(Control, row["seldom"].split())),
+            row["middle_lamps"] == "yes",
         ),
     )
 

@@ -192,7 +192,7 @@ def _as_json(belief: Belief, steps: Sequence[Step], *, is_for_taps: bool = False
                 "load": str(step.setup.load),
                 "bits": round(step.bits, 2),
                 "needs_helper": step.needs_helper,
-                "why": f"{do(step)} {advice.why_sentence(step)}",
+                "why": f"{do(step, belief.point.kind)} {advice.why_sentence(step)}",
             }
             for step in steps
         ],

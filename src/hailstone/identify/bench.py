@@ -17,7 +17,6 @@ from electrics.formats.reading_text import expected_from, parse_reading
 from electrics.formats.readings_csv import parse_supply_v
 from electrics.identify.belief import Belief, WireBelief
 from electrics.identify.change import WhatChanges, what_would_change
-from electrics.identify.kinds import access_kinds
 from electrics.identify.needed import Need, enough, needs_of
 from electrics.identify.plan import Step
 from electrics.reference.functions import kind_of
@@ -180,7 +179,8 @@ class Bench:
     def do(self) -> str:
         if self.step is None:
             return end_sentence(self.view.job, self.point.id)
-        return advice.for_sentence(self.step) if self.is_for_taps else advice.do_sentence(self.step)
+        said = advice.for_sentence if self.is_for_taps else advice.do_sentence
+        return said(self.step, self.point.kind)
 
     @property
     def why(self) -> str:
@@ -214,7 +214,7 @@ class Bench:
 
     @property
     def pin_word(self) -> str:
-        return access_kinds()[self.point.kind].pin_word.capitalize()
+        return words.capital(advice.pin_word(self.point.kind))
 
     @property
     def may_lack(self) -> tuple[tuple[str, str], ...]:

@@ -26,10 +26,11 @@ class Call:
 
 def make_calls(job: Job, point: AccessPoint) -> list[Call]:
     """The next three states from where the bench stands now; empty when nothing is left to measure."""
-    pins, is_for_taps = {pin.label: pin for pin in point.pins.all()}, for_taps(job)
+    pins = {pin.label: pin for pin in point.pins.all()}
+    said = advice.for_sentence if for_taps(job) else advice.do_sentence
     return [
         Call(
-            advice.for_sentence(step) if is_for_taps else advice.do_sentence(step),
+            said(step, point.kind),
             advice.why_sentence(step),
             tuple(advice.cautions(step.setup)),
             tuple(pins[label] for label in step.pins),

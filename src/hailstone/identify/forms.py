@@ -12,6 +12,7 @@ from django import forms
 from electrics.document.places import Origin, Side
 from electrics.formats.colour import parse_colour
 from electrics.identify.kinds import access_kinds, pin_out, side_named
+from electrics.reference.zones import bodies
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint, Pin
 from hailstone.layers.places import SaidPlace, SaidWire
@@ -25,6 +26,10 @@ MOST_ROWS = 8
 WHOLE = {"": None, "yes": True, "no": False}
 """What is chosen for whether every wire is listed, and what is stored."""
 _RANGE = re.compile(r"(\d{1,2})\s*(?:-|to)\s*(\d{1,2})")
+
+
+MAY_BE_MIDDLE = ("rear_lamp", "front_lamp")
+"""Lamps that a motorcycle has one of, in the middle."""
 
 
 class PointForm(forms.Form):
@@ -90,11 +95,15 @@ class PointForm(forms.Form):
         others: Set[str] = frozenset(),
         pins: Sequence[str] = (),
         used: Set[str] = frozenset(),
+        body: str = "car",
         **options: Any,
     ) -> None:
-        """`others` are the names of the job's other places, `pins` those here, `used` the measured or chosen ones."""
+        """`others` are the names of the job's other places, `pins` those here, `used` the measured or chosen ones.
+
+        `body` is the vehicle's.
+        """
         super().__init__(*args, **options)
-        self.others, self.pins, self.used = others, pins, used
+        self.others, self.pins, self.used, self.body = others, pins, used, body
         offer(self, "kind", [(kind.id, capital(kind.name)) for kind in access_kinds()])
 
     def clean_name(self) -> str:
@@ -146,7 +155,8 @@ class PointForm(forms.Form):
         facts = super().clean() or {}
         kind = facts.get("kind")
         named = side_named(facts.get("name", ""))
-        if kind and access_kinds()[kind].is_sided and not facts.get("side"):
+        may_be_middle = kind in MAY_BE_MIDDLE and bodies()[self.body].has_middle_lamps
+        if kind and access_kinds()[kind].is_sided and not facts.get("side") and not may_be_middle:
             self.add_error("side", f"A {access_kinds()[kind].name} is on the left or the right. Which?")
         elif kind and not access_kinds()[kind].is_sided:
             facts["side"] = ""  # whatever was proposed: such a place has none

@@ -210,7 +210,7 @@ def new_point(request: Request, job_id: int) -> HttpResponse:
     for place in known:
         if place.key == request.GET.get("book"):
             initial = PointForm.facts_of_place(place.as_place())
-    form = PointForm(request.POST or None, initial=initial, others=others)
+    form = PointForm(request.POST or None, initial=initial, others=others, body=view.job.vehicle.said.body)
     if request.method == "POST" and form.is_valid():
         point = services.add_point(view.job, form.place(), request.user)
         return redirect("bench", job_id=job_id, point_id=point.id)
@@ -248,6 +248,7 @@ def edit_point(request: Request, job_id: int, point_id: int) -> HttpResponse:
         others=others,
         pins=list(pins),
         used={label for label, is_used in pins.items() if is_used},
+        body=view.job.vehicle.said.body,
     )
     status, stale = 200, ""
     if request.method == "POST":

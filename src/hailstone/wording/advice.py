@@ -12,11 +12,21 @@ from electrics.identify.belief import Belief, Contradiction, Lack, WireBelief
 from electrics.identify.change import WhatChanges
 from electrics.identify.explain import BackFeed
 from electrics.identify.families import Family, Slip
+from electrics.identify.kinds import access_kinds
 from electrics.identify.needed import Need
 from electrics.identify.plan import Step
 from electrics.identify.settle import MOST_DATA
 from electrics.vocabulary import Control, Function, Instrument, Load, Polarity, make_state
-from hailstone.wording.words import function_name, listed, natural, pins_text, setup_name, state_action, state_name
+from hailstone.wording.words import (
+    capital,
+    function_name,
+    listed,
+    natural,
+    pins_text,
+    setup_name,
+    state_action,
+    state_name,
+)
 
 LIVE_SHARE = 0.6
 """Share of the battery voltage from which a wire counts as live [-]."""
@@ -26,7 +36,7 @@ _HOW = {
     Instrument.LED_PROBE: "Touch {pins} with the LED probe: red, green, red/green if it flashes, both or none.",
     Instrument.TEST_LAMP: "Touch {pins} with the test lamp, its clip on ground: on, off, flashing or dim.",
     Instrument.OHMS: "Measure ohms from {pins} to ground, circuit dead.",
-    Instrument.LOADED_DROP: "Clip a test light from battery positive to {pins}. Read volts on {pins}.",
+    Instrument.LOADED_DROP: "Clip a test light from battery positive to {pins}{each}. Read volts there.",
     Instrument.HERTZ: "Read the frequency on {pins}.",
     Instrument.CLAMP: "Clamp the wire at {pins}, or watch its lamp. Enter flash if it goes out whenever "
     "the turn lamp lights.",
@@ -47,16 +57,21 @@ _INSTRUMENT_SAFETY = {
 }
 
 
-def do_sentence(step: Step) -> str:
-    """What to do, as a person would call it out; pins in the order of the plug."""
-    pins = pins_text(sorted(step.pins, key=natural))
+def do_sentence(step: Step, kind: str = "") -> str:
+    """What to do, as a person would call it out; pins in the order of the plug, slots at a place of kind fuse box."""
+    pins = pins_text(sorted(step.pins, key=natural), pin_word(kind))
     pull = {Load.OUT: " and pull the lamp", Load.LED: " and fit the LED lamp", Load.TEST: " and clip on a test load"}
     if step.is_repeat:
         controls = " Switch off and on again." if not step.setup.state.is_dead else ""
         action = f"{state_action(step.setup.state)}{pull.get(step.setup.load, '')}"
         return f"{action}.{controls} Move the clip and measure {pins} again."
-    how = _HOW[step.setup.instrument].format(pins=pins)
+    how = _HOW[step.setup.instrument].format(pins=pins, each=", one at a time" if len(step.pins) > 1 else "")
     return f"{state_action(step.setup.state)}{pull.get(step.setup.load, '')}. {how}"
+
+
+def pin_word(kind: str) -> str:
+    """What a wire's place is called at a kind of access point: `pin`, or `slot` in a fuse box."""
+    return access_kinds()[kind].pin_word if kind else "pin"
 
 
 def why_sentence(step: Step) -> str:
@@ -85,19 +100,20 @@ def cautions(*setups: Setup) -> list[str]:
     return list(dict.fromkeys(found))
 
 
-def contradiction_sentence(contradiction: Contradiction) -> str:
+def contradiction_sentence(contradiction: Contradiction, word: str = "pin") -> str:
     """Names the odd reading: `pin 2 read 0 V in park, but every other reading says tail. Measure again.`."""
     evidence, twice = contradiction.evidence, " twice" if contradiction.was_repeated else ""
     then = "Check the clip, the range and the control" if twice else "Measure again"
+    where = setup_name(evidence.setup).lower()
     return (
-        f"Pin {evidence.pin} read {evidence.reading}{twice} in {setup_name(evidence.setup).lower()}, but every other "
+        f"{capital(word)} {evidence.pin} read {evidence.reading}{twice} in {where}, but every other "
         f"reading says {function_name(contradiction.function, mid_sentence=True)}. {then}."
     )
 
 
-def slip_sentence(family: Family) -> str:
+def slip_sentence(family: Family, word: str = "pin") -> str:
     """One mistake that spoilt several readings: `In brake, it looks like “brake” wasn't on.`"""
-    where, pins = setup_name(family.setup).lower(), pins_text(family.pins)
+    where, pins = setup_name(family.setup).lower(), pins_text(family.pins, word)
     if family.slip is Slip.SWAPPED:
         return f"{pins[0].upper()}{pins[1:]} look swapped in {where}. Measure both again."
     if family.slip is Slip.CLIP_ON_PLUS:
@@ -150,8 +166,9 @@ def _is_high(item: Evidence) -> bool:
 
 def odd_sentences(belief: Belief) -> list[str]:
     """What is odd at a place: slips, readings against all else, wrong roads, a supply that is too low."""
-    found = [slip_sentence(family) for family in belief.families]
-    found += dict.fromkeys(contradiction_sentence(item) for item in belief.contradictions)
+    word = pin_word(belief.point.kind)
+    found = [slip_sentence(family, word) for family in belief.families]
+    found += dict.fromkeys(contradiction_sentence(item, word) for item in belief.contradictions)
     found += [road_sentence(road) for road in belief.back_feeds[:MOST_ROADS]]
     return [*found, *filter(None, [running_sentence(belief)])]
 
@@ -295,22 +312,24 @@ def summary_sentence(belief: Belief) -> str:
     open_wires = [wire.pin for wire in belief.wires if not wire.is_settled]
     if not open_wires:
         return "Every wire is settled. Stop measuring."
-    return f"More readings won't settle {pins_text(open_wires)}. Trace the wire, or look at its lamp."
+    pins = pins_text(open_wires, pin_word(belief.point.kind))
+    return f"More readings won't settle {pins}. Trace the wire, or look at its lamp."
 
 
 INSTEAD = "Trace the wire, look at its lamp, or get the maker's chart."
 
 
-def for_sentence(step: Step) -> str:
+def for_sentence(step: Step, kind: str = "") -> str:
     """What to do and for which tap: `For the reverse tap: shift into reverse. Measure pins 1 and 2.`"""
-    do = do_sentence(step)
+    do = do_sentence(step, kind)
     return f"For {_tap(step.tells[0])}: {do[0].lower()}{do[1:]}" if step.tells else do
 
 
 def needs_sentence(belief: Belief, needs: Sequence[Need]) -> str:
     """Whether it is enough for the job, and what stays open; or that nothing would settle what is still open."""
+    word = pin_word(belief.point.kind)
     found = [
-        f"pin {need.pin} is {function_name(need.function, mid_sentence=True)}"
+        f"{word} {need.pin} is {function_name(need.function, mid_sentence=True)}"
         if need.is_here
         else f"no wire here is {function_name(need.function, mid_sentence=True)}"
         for need in needs
@@ -321,7 +340,7 @@ def needs_sentence(belief: Belief, needs: Sequence[Need]) -> str:
         taps = listed(_tap(need.function) for need in still)
         return f"More readings won't settle {taps}. {INSTEAD}"
     rest = [wire.pin for wire in belief.wires if not wire.is_settled and wire.pin not in {need.pin for need in needs}]
-    left = f" P{pins_text(rest)[1:]} stay{'s' if len(rest) == 1 else ''} open: not needed." if rest else ""
+    left = f" {capital(pins_text(rest, word))} stay{'s' if len(rest) == 1 else ''} open: not needed." if rest else ""
     enough = f"Enough for this job: {listed(dict.fromkeys(found))}."
     return f"{enough}{left}" if found else "This job needs nothing from here."
 

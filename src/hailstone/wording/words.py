@@ -190,10 +190,22 @@ def signal_name(signal: Signal) -> str:
     return "flashing" if signal.is_flashing else LEVELS[signal.lit]
 
 
-def pins_text(pins: Iterable[str]) -> str:
-    """`pin 2` or `pins 2, 4 and 5`."""
+def pins_text(pins: Iterable[str], word: str = "pin") -> str:
+    """`pin 2`, `pins 2, 4 and 5`, `pins 1 to 6 and 9`: four in a row or more are said by the first and the last."""
     pins = list(pins)
-    return ("pin " if len(pins) == 1 else "pins ") + listed(pins)
+    runs: list[list[str]] = []
+    for pin in pins:
+        follows = runs and pin.isdecimal() and runs[-1][-1].isdecimal() and int(pin) == int(runs[-1][-1]) + 1
+        if follows:
+            runs[-1].append(pin)
+        else:
+            runs.append([pin])
+    said = [each for run in runs for each in (run if len(run) < LEAST_RUN else [f"{run[0]} to {run[-1]}"])]
+    return f"{word}{'s' if len(pins) > 1 else ''} {listed(said)}"
+
+
+LEAST_RUN = 4
+"""From how many pins on they are said as a run [-]."""
 
 
 def natural(pin: str) -> tuple[tuple[int, int | str], ...]:

@@ -55,8 +55,8 @@ def test_a_connector_of_n_cavities_is_a_numbered_grid(page, job):
     assert len({contact.y for contact in contacts}) == 2
 
 
-def test_a_fuse_box_speaks_of_positions_and_names_every_control_that_lights_one(page, job):
-    assert "Pos." in lay_out(page, job, name="fuses", kind="fuse_box", wires="1-3\nF7")
+def test_a_fuse_box_speaks_of_slots_and_names_every_control_that_lights_one(page, job):
+    assert "slots" in lay_out(page, job, name="fuses", kind="fuse_box", wires="1-3\nF7")
     place = AccessPoint.objects.get(name="fuses")
     for state, text in (("brake", "12.2"), ("park", "0"), ("left", "0-12")):
         sent = {"pin": place.pins.get(label="F7").id, "state": state, "supply": "12.6", "text": text}
@@ -169,3 +169,11 @@ def test_the_side_that_is_proposed_says_nothing_of_a_place_that_has_none(page, j
     sent = {"name": name, "kind": kind, "side": "left", "wires": "1 BK"}
     assert page.post(f"/jobs/{job.id}/identify/new/", sent).status_code == 302
     assert job.points.get(name=name).side == ""
+
+
+@pytest.mark.parametrize(("body", "status"), [("motorcycle", 302), ("car", 422)])
+def test_a_motorcycle_has_one_tail_lamp_in_the_middle(page, job, body, status):
+    job.vehicle.say(body=body)
+    job.vehicle.save()
+    sent = {"name": "tail lamp", "kind": "rear_lamp", "side": "", "wires": "1\n2\n3"}
+    assert page.post(f"/jobs/{job.id}/identify/new/", sent).status_code == status

@@ -76,8 +76,8 @@ def bar(share: float, kind: str = "") -> SafeString:
 
 
 @register.filter
-def do_sentence(step: Step) -> str:
-    return advice.do_sentence(step)
+def do_sentence(step: Step, kind: str = "") -> str:
+    return advice.do_sentence(step, kind)
 
 
 @register.filter
