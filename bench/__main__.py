@@ -14,6 +14,7 @@ from concurrent.futures import ProcessPoolExecutor
 from functools import partial, reduce
 
 from bench.best_plan import against_the_best, single_wire
+from bench.best_wish import against_every_plan
 from bench.circuit import growth, largest, ngspice_ms, peak_mb, state_table_ms, timeline_ms
 from bench.correct import first_set_ms, largest_ms, swaps
 from bench.hookup import large_vehicle, largest_job, plan_ms
@@ -30,14 +31,15 @@ from bench.identify import (
     Score,
     by_advice,
     full_grids,
+    lower_bound,
     milliseconds_for,
     upper_bound,
 )
 from bench.pages import FEW_JOBS, MANY_JOBS, measure_pages
-from bench.taps import PLAYERS, Tally, chunk
+from bench.taps import PLAYERS, Jobs, Tally, chunk
 from bench.vehicles import LAMPS, PLUGS, SWAPPED
 from electrics.identify.families import Slip
-from electrics.vocabulary import Arrangement
+from electrics.vocabulary import Arrangement, Function
 
 QUERY_LIMIT = 12
 SWAPPED_VEHICLES = 300
@@ -50,7 +52,10 @@ def main() -> None:
         draw_all()
         return
     if "--long" in sys.argv:
-        _taps(MANY_TAPS)
+        from bench.plots import taps
+
+        taps(_taps(MANY_TAPS))
+        _against_every_plan(EVERY_PLAN + EVERY_PLAN_OF_THREE)
         return
     parts = {
         "identify": _identify,
@@ -119,6 +124,7 @@ def _identify() -> None:
                 f"about {least:.2f}, less than any plan needs: {taken / least:.2f} x (wanted 1.25)"
             )
     _taps(TAPS)
+    _against_every_plan(EVERY_PLAN)
     small, _ = milliseconds_for(6, 10)
     verdict, advised = milliseconds_for(24, 20)
     print("Time in the core, median")
@@ -126,29 +132,71 @@ def _identify() -> None:
     print(f"  as a ratio to 6 wires x 10 states: {verdict / small:.1f} x for 8 x the readings")
 
 
-def _taps(count: int) -> None:
-    """Until a job has what it taps, alone; both players on the same places, one reading in twenty a slip."""
-    print(f"What a job taps and its ground, alone, {MISTAKES:.0%} of readings wrong, {count} jobs a row")
-    players = [(player, taps) for taps in (1, 2, 3) for player in PLAYERS]
-    step = -(-count // CHUNKS)
+def _taps(count: int) -> dict[tuple[str, str], Tally]:
+    """Until a job has what it taps; both players on the same places, one reading in twenty a slip."""
+    print(f"What a job taps and its ground, {MISTAKES:.0%} of readings wrong, {count} jobs a row, later {count // 4}")
+    found = played(count)
+    for name, jobs in ROWS.items():
+        routine, advice = found.get(("routine", name)), found["advice", name]
+        if routine is not None:
+            print(f"  {name}, routine  {routine.row()}")
+        print(f"  {name}, advice   {advice.row()}; stated {1000 * advice.doubt / advice.jobs:.1f} in 1,000")
+        if routine is not None:
+            readings, changes = advice.readings / routine.readings, advice.changes / routine.changes
+            most_readings, most_changes = TAPS_WANTED[jobs.taps]
+            print(
+                f"     readings {readings:.2f} x the routine's (wanted {most_readings}), changes {changes:.2f} x "
+                f"(wanted {most_changes}); wanted: at most 5 in 1,000 and 3 %"
+            )
+    told = [each for (player, _), tally in found.items() if player == "advice" for each in tally.told]
+    stated, wrong = sum(doubt for doubt, _ in told), sum(was for _, was in told)
+    low, high = lower_bound(wrong, len(told)), upper_bound(wrong, len(told))
+    print(
+        f"  all rows: stated {stated:.1f} wrong taps, there were {wrong} of {len(told)} ({1000 * low:.1f} to "
+        f"{1000 * high:.1f} in 1,000; stated {1000 * stated / len(told):.1f}; wanted: within a factor of two)"
+    )
+    return found
+
+
+def _against_every_plan(cases: Sequence[tuple[Function, int]]) -> None:
+    """The advice for one function on small lamps, alone, against every plan of five readings in four states."""
     with ProcessPoolExecutor() as pool:
-        work = {
-            each: [pool.submit(chunk, *each, n, min(n + step, count)) for n in range(0, count, step)]
-            for each in players
-        }
-        found = {each: reduce(Tally.plus, (one.result() for one in those)) for each, those in work.items()}
-    for taps, (readings, changes) in TAPS_WANTED.items():
-        routine, advice = found["routine", taps], found["advice", taps]
-        print(f"  {taps} wanted, routine  {routine.row()}")
-        stated = advice.doubt / advice.jobs
-        print(f"  {taps} wanted, advice   {advice.row()}; stated {1000 * stated:.1f} in 1,000")
-        print(
-            f"     readings {advice.readings / routine.readings:.2f} x the routine's (wanted {readings}), changes "
-            f"{advice.changes / routine.changes:.2f} x (wanted {changes}); wanted: at most 5 in 1,000 and 3 %"
-        )
+        work = [(case, pool.submit(against_every_plan, *case)) for case in cases]
+        for (function, wires), one in work:
+            found = one.result()
+            print(
+                f"  {function}, {wires} wires: {found.effort:.1f} touches with walks, {found.readings:.1f} readings, "
+                f"by the best plan {found.best_effort:.1f}: {found.ratio:.2f} x (wanted 1.25)"
+            )
 
 
-TAPS, MANY_TAPS, CHUNKS = 60, 2000, 8
+EVERY_PLAN = [(Function.REVERSE, 2), (Function.TURN_LEFT, 2), (Function.TAIL, 2)]
+EVERY_PLAN_OF_THREE = [(Function.REVERSE, 3), (Function.TURN_LEFT, 3)]
+
+
+def played(count: int) -> dict[tuple[str, str], Tally]:
+    """Every row by both players; rows beside the main ones a quarter as often."""
+    with ProcessPoolExecutor() as pool:
+        work = {}
+        for name, jobs in ROWS.items():
+            many = count if jobs == Jobs(jobs.taps) else count // 4
+            step = -(-many // CHUNKS)
+            for player in PLAYERS if not jobs.computer_fed else ("advice",):  # no test lamp, so no routine
+                chunks = [pool.submit(chunk, player, jobs, n, min(n + step, many)) for n in range(0, many, step)]
+                work[player, name] = chunks
+        return {each: reduce(Tally.plus, (one.result() for one in those)) for each, those in work.items()}
+
+
+TAPS, MANY_TAPS, CHUNKS = 60, 1000, 8
+ROWS = {
+    "1 wanted, alone": Jobs(1),
+    "2 wanted, alone": Jobs(2),
+    "3 wanted, alone": Jobs(3),
+    "1 wanted, with a helper": Jobs(1, solo=False),
+    "1 wanted, behind a computer": Jobs(1, computer_fed=True),
+    "1 wanted, fuse box": Jobs(1, ("fuse_box",)),
+    "2 wanted, plugs, contacts swapped": Jobs(2, PLUGS, swapped=1.0),
+}
 TAPS_WANTED = {1: (1.2, 1.2), 2: (1.0, 1.0), 3: (0.85, 0.9)}
 SLIPS = {
     Slip.NOT_ON: "a control not on",

@@ -84,6 +84,11 @@ def upper_bound(wrong: int, of: int) -> float:
     return float(beta.ppf(CONFIDENCE, wrong + 1, of - wrong)) if wrong < of else 1.0
 
 
+def lower_bound(wrong: int, of: int) -> float:
+    """The least that it can be, likewise [-]."""
+    return float(beta.ppf(1.0 - CONFIDENCE, wrong, of - wrong + 1)) if wrong else 0.0
+
+
 def full_grids(
     mistakes: float,
     kinds: tuple[str, ...] = LAMPS,

@@ -7,10 +7,11 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, fields, replace
 
 from bench.identify import upper_bound
-from bench.vehicles import LAMPS, TrueAccessPoint, TrueWire, generate, measure
+from bench.vehicles import LAMPS, SWAPPED, TrueAccessPoint, TrueWire, generate, measure
 from electrics.document.places import Evidence, Setup
 from electrics.formats.reading_text import Reading, Word
 from electrics.identify.belief import identify
+from electrics.identify.kinds import FUSE_BOX
 from electrics.identify.needed import Needed, needs_of
 from electrics.identify.needed_plan import next_for
 from electrics.identify.setups import effort_of
@@ -198,6 +199,10 @@ class Tally:
     wrong: int = 0
     unfound: int = 0
     doubt: float = 0.0
+    told: tuple[tuple[float, bool], ...] = ()
+    """Of each job that had enough: the chance of a wrong tap that was stated, and whether there was one."""
+    right_after: tuple[int, ...] = ()
+    """Of each job that ended with the right taps: after how many readings [-]."""
 
     def add(self, played: Played, truth: TrueAccessPoint) -> None:
         self.jobs += 1
@@ -207,6 +212,9 @@ class Tally:
         self.wrong += played.is_wrong(truth)
         self.unfound += played.taken is None
         self.doubt += played.doubt
+        if played.taken is not None:
+            self.told += ((played.doubt, played.is_wrong(truth)),)
+            self.right_after += () if played.is_wrong(truth) else (played.readings,)
 
     def plus(self, more: Tally) -> Tally:
         """Both together."""
@@ -232,15 +240,15 @@ class Tally:
 
 
 def drawn(
-    count: int, count_of: int, kinds: Sequence[str] = LAMPS, seed: int = SEED
+    count: int, count_of: int, kinds: Sequence[str] = LAMPS, seed: int = SEED, *, swapped: float = SWAPPED
 ) -> list[tuple[TrueAccessPoint, Needed]]:
     """Generated places that have so many tappable functions with a lamp, that many of which are needed."""
     rng, found = random.Random(seed), []
     while len(found) < count:
-        truth = generate(rng, kinds)
+        truth = generate(rng, kinds, swapped=swapped)
         there = sorted({wire.function for wire in truth.wires if _is_tap(wire)})
         if len(there) >= count_of:
-            found.append((truth, Needed.each(rng.sample(there, count_of))))
+            found.append((truth, Needed.each(rng.sample(there, count_of), ground=truth.kind != FUSE_BOX)))
     return found
 
 
@@ -251,11 +259,29 @@ def _is_tap(wire: TrueWire) -> bool:
 PLAYERS = {"routine": by_routine, "advice": by_advice}
 
 
-def chunk(
-    player: str, count_of: int, first: int, last: int, *, solo: bool = True, computer_fed: bool = False
-) -> Tally:
-    """Places `first` to `last` of the drawn ones, by one player: what one process works on."""
-    return play(PLAYERS[player], drawn(last, count_of)[first:], solo=solo, computer_fed=computer_fed, first=first)
+@dataclass(frozen=True)
+class Jobs:
+    """Jobs of one kind: where, with how many hands, and behind what.
+
+    Attributes
+    ----------
+    taps : int
+        Functions that are wanted [-].
+    swapped : float
+        Share of plugs of which two contacts are swapped [-].
+    """
+
+    taps: int
+    kinds: tuple[str, ...] = LAMPS
+    solo: bool = True
+    computer_fed: bool = False
+    swapped: float = SWAPPED
+
+
+def chunk(player: str, jobs: Jobs, first: int, last: int) -> Tally:
+    """Jobs `first` to `last` of one kind by one player: what one process works on."""
+    places = drawn(last, jobs.taps, jobs.kinds, swapped=jobs.swapped)[first:]
+    return play(PLAYERS[player], places, solo=jobs.solo, computer_fed=jobs.computer_fed, first=first)
 
 
 def play(

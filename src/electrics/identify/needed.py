@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from electrics.errors import FactError
 from electrics.identify.belief import Belief, Lack, WireBelief
 from electrics.identify.likelihood import FUNCTION_OF, HYPOTHESES
+from electrics.identify.live import seen_on
 from electrics.identify.settle import MOST_DATA, drops_little, proves_ground, times_shown_ground
 from electrics.identify.setups import MOST_READ, odd_cells
 from electrics.reference.functions import Tap, kind_of
@@ -31,6 +32,7 @@ __all__ = [
     "Needed",
     "Sought",
     "asked_for_bus",
+    "calibrated",
     "check_needed",
     "enough",
     "masks_of",
@@ -42,12 +44,15 @@ __all__ = [
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
-TOUCHES_PER_ERROR = 10.0
-"""What a wrong tap costs for each unit of `error_cost` [touch]: most of an hour, the job done twice (estimate)."""
+TOUCHES_PER_ERROR = 40.0
+"""What a wrong tap costs for each unit of `error_cost` [touch]: half a day, the job done twice (estimate)."""
 ONE_MORE_CHECK = 10.0
 """What another check costs with its walk [touch]: doubt may cost no more than that."""
 LOOKED_FOR = 30.0
 """How much likelier a function is where somebody looks for it [-]: its lamp was seen to light (estimate)."""
+CALIBRATION = 4.0
+"""By how much the odds of an error, as weighed, exceed those that were measured on generated places [-]: every rival
+that a vehicle might have is weighed, and few vehicles have them. Measured by `make bench-long`."""
 SURER_GROUND = 0.3
 """Share of that doubt that a ground may have while it was shown once [-]: another touch on it costs no walk."""
 STATES_OF_A_TAP = 2
@@ -138,9 +143,11 @@ class Need:
     pin : str
         The wire that is likeliest to carry it.
     doubt : float
-        Chance that it does not [-].
+        Chance that it does not, calibrated [-].
     absent : float
         Chance that no wire here carries it [-].
+    limit : float
+        The most doubt that it may have; 0 where it is settled [-].
     is_met : bool
         Whether that wire may be tapped for it, or it is settled that no wire here carries it.
     """
@@ -150,11 +157,17 @@ class Need:
     doubt: float
     absent: float
     is_met: bool
+    limit: float = 0.0
 
     @property
     def is_here(self) -> bool:
         """Whether a wire here carries it, as far as is known."""
         return 1.0 - self.doubt > self.absent
+
+    @property
+    def weighed(self) -> float:
+        """The doubt before it was calibrated: what readings are weighed by [-]."""
+        return CALIBRATION * self.doubt / (1.0 + (CALIBRATION - 1.0) * self.doubt)
 
 
 def most_doubt(function: Function) -> float:
@@ -206,46 +219,52 @@ def _need_of(belief: Belief, group: tuple[Function, ...], *, among: int = 1) -> 
     """
     for wire in belief.wires:
         if wire.is_settled and wire.function in group:  # by the stricter rule for every wire, or a person decided it
-            return Need(wire.function, wire.pin, 1.0 - wire.probability, 0.0, True)
+            return Need(wire.function, wire.pin, calibrated(1.0 - wire.probability), 0.0, True)
     measured, odd = sought(belief, group).measured, odd_cells(belief)
     by_wire = {each: np.max([measured[:, mask].sum(axis=1) for mask in masks_of(each)], axis=0) for each in group}
     function = max(group, key=lambda each: float(by_wire[each].max()))
     w = int(by_wire[function].argmax())
-    wire, doubt = belief.wires[w], 1.0 - float(by_wire[function][w])
-    absent = max(1.0 - float(measured[:, _of_group(group)].sum()), 0.0)
+    wire, doubt = belief.wires[w], calibrated(1.0 - float(by_wire[function][w]))
+    absent = 1.0 - calibrated(min(float(measured[:, _of_group(group)].sum()), 1.0))
     limit = _limit(wire, function) / sqrt(max(among / 3, 1.0))
     if absent >= 1.0 - limit:  # every reading that speaks against all the others may be the one that would show it
-        return Need(function, wire.pin, doubt, absent, not odd)
+        return Need(function, wire.pin, doubt, absent, not odd, limit)
     is_clear = not any(pin == wire.pin for pin, _ in odd)
-    return Need(function, wire.pin, doubt, absent, doubt <= limit and is_clear and _may_be_used(wire, function))
+    is_met = doubt <= limit and is_clear and _may_be_used(wire, function)
+    return Need(function, wire.pin, doubt, absent, is_met, limit)
+
+
+def calibrated(chance: float) -> float:
+    """The chance of an error as it was measured, where this one was weighed [-]."""
+    return max(chance, 0.0) / (chance + CALIBRATION * (1.0 - chance))
 
 
 def _limit(wire: WireBelief, function: Function) -> float:
     """The most doubt that a wire may have for a function; a ground less, as long as one reading only shows it."""
     if function is not Function.GROUND:
         return most_doubt(function)
-    shown = times_shown_ground([weight.evidence for weight in wire.weights])
+    shown = times_shown_ground(wire.evidence)
     return most_doubt(function) * (SURER_GROUND if shown < MOST_READ else 1.0)
 
 
 def _may_be_used(wire: WireBelief, function: Function) -> bool:
     """Whether a wire may be tapped for a function, once there is little enough doubt that it is the one."""
-    evidence = [weight.evidence for weight in wire.weights]
+    evidence = wire.evidence
     if wire.function is not function:
         return False
     if function is Function.GROUND:  # no bus holds a test lamp's current down
         return proves_ground(evidence) or any(map(drops_little, evidence))
     if wire.lack is Lack.BUS and not asked_for_bus(wire):
         return False
-    return len(states_read(wire)) >= STATES_OF_A_TAP
+    return len(states_read(wire)) >= STATES_OF_A_TAP and seen_on(evidence, function, wire.variant)
 
 
 def states_read(wire: WireBelief) -> set[State]:
     """The states in which a wire was read."""
-    return {weight.evidence.setup.state for weight in wire.weights}
+    return {item.setup.state for item in wire.evidence}
 
 
 def asked_for_bus(wire: WireBelief) -> bool:
     """Whether somebody looked for pulses on a wire that may be a bus, and it is hardly one by now."""
-    looked = any(weight.evidence.setup.instrument is Instrument.HERTZ for weight in wire.weights)
+    looked = any(item.setup.instrument is Instrument.HERTZ for item in wire.evidence)
     return looked and wire.probability_of(Function.DATA) <= MOST_DATA

@@ -30,12 +30,12 @@ from electrics.identify.setups import (
     possible_setups,
     wants_helper,
 )
-from electrics.identify.tools import EVERY_TOOL
+from electrics.identify.tools import EVERY_TOOL, LOOKS
 from electrics.inference.telling import Course, information, most_for_the_effort
 from electrics.signals import Level, Scenario, signal
 from electrics.vocabulary import FUNCTIONS, Arrangement, Control, Function, Instrument, Load
 
-__all__ = ["LOOKS", "Step", "next_steps", "plan_ahead", "repeats"]
+__all__ = ["Step", "next_steps", "plan_ahead", "repeats"]
 
 Array = NDArray[np.float64]
 
@@ -230,10 +230,6 @@ def _parting(belief: Belief, wires: Sequence[int], setup: Setup) -> set[int]:
 
 WORTH_ODDS = 2.0
 """By how much the odds of a verdict must rise, if it is right, for a reading that nothing else speaks for [-]."""
-
-
-LOOKS = (Instrument.DMM, Instrument.LED_PROBE, Instrument.TEST_LAMP)
-"""What sees whether something is on a wire."""
 
 
 def _shows(wire: WireBelief, setup: Setup) -> bool:

@@ -8,8 +8,8 @@ import numpy as np
 
 from electrics.document.places import Setup
 from electrics.identify.belief import Belief
-from electrics.identify.needed import Mask, Need, Needed, Sought, masks_of, most_doubt, needs_of, sought
-from electrics.identify.setups import outcomes_by_world, possible_setups, read_times
+from electrics.identify.needed import Mask, Need, Needed, Sought, calibrated, masks_of, most_doubt, needs_of, sought
+from electrics.identify.setups import MOST_READ, outcomes_by_world, possible_setups, read_times
 from electrics.identify.tools import EVERY_TOOL
 from electrics.vocabulary import Function, Instrument, Load
 
@@ -48,9 +48,9 @@ def _can_be_met(belief: Belief, looked_for: Sought, need: Need, setups: Sequence
     if need.function is Function.GROUND:
         return any(_shows_grounds(setup) for setup in setups)
     w, times = [wire.pin for wire in belief.wires].index(need.pin), read_times(belief)
-    left = [setup for setup in setups if not times[need.pin, setup]]
-    sure = 1.0 - most_doubt(need.function)
-    return any(_best_case(looked_for, w, mask, left) >= sure for mask in masks_of(need.function))
+    left = [setup for setup in setups for _ in range(MOST_READ - times[need.pin, setup])]
+    doubts = (calibrated(1.0 - _best_case(looked_for, w, mask, left)) for mask in masks_of(need.function))
+    return min(doubts) <= most_doubt(need.function)
 
 
 def _shows_grounds(setup: Setup) -> bool:

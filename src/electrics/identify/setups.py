@@ -13,11 +13,11 @@ from functools import cache, lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.document.places import AccessPoint, Evidence, Setup, Side
-from electrics.formats.reading_text import Word
+from electrics.document.places import AccessPoint, Setup, Side
 from electrics.identify.belief import HYPOTHESES, MISTAKE_RATE, WORLDS, Belief
 from electrics.identify.conditions import conditions
 from electrics.identify.kinds import FUSE_BOX, pin_out
+from electrics.identify.live import is_dead, is_live
 from electrics.identify.tools import EVERY_TOOL, with_tools
 from electrics.inference.evidence import allowing_mistakes
 from electrics.instruments.condition import Condition
@@ -61,10 +61,6 @@ MOVE_CLIP = 1.0
 
 MOST_READ = 2
 """How often one cell is asked for at most [-]: the second time with the control set anew and the clip moved."""
-
-DEAD_V = 0.3
-"""A pin that has read under this on a 12 V system counts as dead, and ohms are then allowed."""
-
 
 STATES = (
     "rest",
@@ -244,26 +240,8 @@ def dead_pins(belief: Belief) -> set[str]:
     """Pins that have read nothing with everything off, and have never been live: only there ohms may be asked for."""
     odd = {id(each.evidence) for each in belief.contradictions}
     evidence = [item for item in belief.point.evidence if id(item) not in odd]
-    found = {item.pin for item in evidence if item.setup.state.is_dead and _volts(item) == "none"}
-    return found - {item.pin for item in evidence if _is_live(item)}
-
-
-_LIVE_WORDS = {Word.ON, Word.DIM, Word.FLASH, Word.RED, Word.RED_GREEN, Word.RED_NONE, Word.BOTH}
-
-
-def _is_live(item: Evidence) -> bool:
-    if item.reading.word is not None:
-        tells_volts = item.setup.instrument in (Instrument.DMM, Instrument.TEST_LAMP, Instrument.LED_PROBE)
-        return tells_volts and item.reading.word in _LIVE_WORDS
-    return _volts(item) == "some"
-
-
-def _volts(item: Evidence) -> str:
-    """`none` or `some` volts DC to ground as a number; empty for any other reading."""
-    if item.setup.instrument is not Instrument.DMM or item.reading.word is not None or item.against:
-        return ""
-    most = max(abs(item.reading.low), abs(item.reading.high))
-    return "none" if most < DEAD_V * item.supply_v / 12.6 else "some"
+    found = {item.pin for item in evidence if item.setup.state.is_dead and is_dead(item)}
+    return found - {item.pin for item in evidence if is_live(item)}
 
 
 @lru_cache(maxsize=512)

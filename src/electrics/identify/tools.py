@@ -27,6 +27,8 @@ TOOLS = (
 )
 EVERY_TOOL = frozenset(tool.id for tool in TOOLS)
 """What somebody has of whom nothing else is known."""
+LOOKS = (Instrument.DMM, Instrument.LED_PROBE, Instrument.TEST_LAMP)
+"""What sees whether something is on a wire."""
 TOGETHER = {Instrument.LOADED_DROP: frozenset({"multimeter", "test_lamp"})}
 """What takes two of them."""
 

@@ -8,12 +8,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from electrics.document.places import AccessPoint, Claim
+from electrics.document.places import AccessPoint, Claim, Evidence
 from electrics.identify.conditions import LampKind
 from electrics.identify.explain import BackFeed, Contradiction, Weight, fed_back, met, suspects, weights
 from electrics.identify.families import Family
 from electrics.identify.kinds import FUSE_BOX, count_prior
 from electrics.identify.likelihood import FUNCTION_OF, HYPOTHESES, MEMBERSHIP, WORLDS
+from electrics.identify.live import seen_on
 from electrics.identify.settle import (
     LEAST_WITHOUT,
     READING_COST,
@@ -27,6 +28,7 @@ from electrics.identify.settle import (
 )
 from electrics.identify.weighing import Weighed, claims_of
 from electrics.inference.joint import most_probable
+from electrics.reference.functions import Tap, kind_of
 from electrics.signals import Scenario, polarity_of
 from electrics.vocabulary import FUNCTIONS, Arrangement, Control, Function, Polarity
 
@@ -71,6 +73,11 @@ class WireBelief:
     weights: tuple[Weight, ...]
     polarity: Polarity
     claims: tuple[Claim, ...]
+
+    @property
+    def evidence(self) -> tuple[Evidence, ...]:
+        """Its readings, as they are weighed."""
+        return tuple(weight.evidence for weight in self.weights)
 
     @property
     def is_settled(self) -> bool:
@@ -239,7 +246,7 @@ def _lack(verdict: WireBelief, claimed: float, unclaimed: float, likely: tuple[S
     is_claimed = any(claim.function is function for claim in verdict.claims)
     if unclaimed < needed or (is_claimed and sum(weight.bits for weight in verdict.weights) < LEAST_OWN_BITS):
         return Lack.OWN_READINGS
-    evidence = [weight.evidence for weight in verdict.weights]
+    evidence = verdict.evidence
     if function is Function.DATA and not proves_bus(evidence):
         return Lack.BUS
     if function is not Function.DATA and (
@@ -249,6 +256,8 @@ def _lack(verdict: WireBelief, claimed: float, unclaimed: float, likely: tuple[S
         return Lack.BUS
     if function is Function.GROUND and not proves_ground(evidence):
         return Lack.GROUND_PROOF
+    if kind_of(function).tap is Tap.YES and not seen_on(evidence, function, verdict.variant):
+        return Lack.CONFIRMATION
     return Lack.NOTHING
 
 

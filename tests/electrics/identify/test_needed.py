@@ -7,6 +7,7 @@ from collections import Counter
 from dataclasses import replace
 
 import pytest
+from bench.best_wish import against_every_plan
 from bench.taps import Hands, by_advice, by_routine, drawn, play
 from bench.vehicles import PLUGS, generate, measure
 from hypothesis import given, settings
@@ -172,6 +173,12 @@ def test_advice_takes_no_more_than_a_practised_person_and_taps_more_surely():
     assert tool.wrong <= 1
 
 
+@pytest.mark.parametrize("function", [Function.REVERSE, Function.TURN_LEFT])
+def test_on_two_wires_no_plan_of_five_readings_in_four_states_is_much_better(function):
+    """Every plan is tried, by dynamic programming; a quarter more is what the advice may take."""
+    assert against_every_plan(function, 2).ratio <= 1.25
+
+
 def test_what_nothing_at_hand_can_settle_is_said_before_the_first_reading():
     """A probe alone proves no ground; at a turn-switch loom no state parts a battery feed from the hazards' feed."""
     lamp, probe = believe(place()), frozenset({"led_probe"})
@@ -181,3 +188,20 @@ def test_what_nothing_at_hand_can_settle_is_said_before_the_first_reading():
     battery = Needed.each([Function.BATTERY, Function.TURN_LEFT], ground=False)
     assert [need.function for need in out_of_reach(loom, battery)] == [Function.BATTERY]
     assert all(Function.BATTERY is not step.tells[0] for step in next_for(loom, battery, limit=20))
+
+
+def test_a_wire_that_was_never_seen_on_is_no_tap_however_sure_ohms_and_dark_states_make_it():
+    needed = Needed.each([Function.TAIL], ground=False)
+    dark = [(state, {"2": "0.0"}) for state in ("rest", "key", "brake+left", "brake+right", "hazard", "reverse")]
+    filament = [("rest", {"1": "0.2 ohm", "2": "2.0 ohm"}, Instrument.OHMS)]
+    (need,) = needs_of(believe(place(*dark, *filament, pins="12")), needed)
+    assert not need.is_met
+    lit = believe(place(*dark, *filament, ("park", {"2": "12.3"}), ("park_left", {"2": "0.0"}), pins="12"))
+    assert needs_of(lit, needed)[0].is_met
+
+
+def test_a_lamp_that_is_switched_by_its_ground_is_seen_on_where_its_wire_falls_to_ground():
+    states = {"rest": "12.4", "low+brake": "12.4", "key": "12.4", "reverse": "0.05", "brake+reverse": "0.1"}
+    columns = [(state, {"1": text, "2": "12.4" if "brake" in state else "0.0"}) for state, text in states.items()]
+    (need,) = needs_of(believe(place(*columns, pins="12")), replace(REVERSE, ground=False))
+    assert (need.pin, need.is_met) == ("1", True)
