@@ -80,6 +80,8 @@ class Lack(StrEnum):
     """Nothing that it read a resting or dead feed could not read as well."""
     CONFIRMATION = "confirmation"
     """It hangs on a single reading: were that one a mistake, something else would be likelier."""
+    NEVER_ON = "never_on"
+    """No reading shows it on where it should be: what it is follows from ohms, or from the other wires."""
     BUS = "bus"
     """It may be a data line; or it looks like one and nobody has seen it talk."""
 

@@ -257,7 +257,7 @@ def _lack(verdict: WireBelief, claimed: float, unclaimed: float, likely: tuple[S
     if function is Function.GROUND and not proves_ground(evidence):
         return Lack.GROUND_PROOF
     if kind_of(function).tap is Tap.YES and not seen_on(evidence, function, verdict.variant):
-        return Lack.CONFIRMATION
+        return Lack.NEVER_ON
     return Lack.NOTHING
 
 

@@ -256,6 +256,7 @@ _LACKS = {
     Lack.OWN_READINGS: "expected, not yet measured",
     Lack.GROUND_PROOF: "needs a loaded voltage drop, or ohms with its lamp pulled",
     Lack.CONFIRMATION: "only one reading so far; needs another that agrees",
+    Lack.NEVER_ON: "never seen on yet",
     Lack.BUS: "may be a data line",
 }
 
