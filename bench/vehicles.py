@@ -10,7 +10,7 @@ import random
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
-from bench.wires import TrueWire, shown
+from bench.wires import WITH_TRAILER, TrueWire, shown
 from electrics.document.places import AccessPoint, Evidence, Setup, Side, Wire
 from electrics.formats.reading_text import Reading, parse_reading
 from electrics.identify.kinds import access_kinds, pin_out
@@ -55,7 +55,7 @@ class TrueAccessPoint:
             Control.PARK_LEFT: {Function.TAIL_LEFT, Function.TAIL_RIGHT},
             Control.PARK_RIGHT: {Function.TAIL_LEFT, Function.TAIL_RIGHT},
             Control.TRAILER_LEVER: {Function.BRAKE_CONTROLLER},
-            Control.TRAILER: {each for each in Function if each.startswith("trailer_")},
+            Control.TRAILER: WITH_TRAILER,
         }
         return frozenset(control for control, needed in rare.items() if not needed & functions)
 

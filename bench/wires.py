@@ -12,8 +12,9 @@ from electrics.document.places import Setup
 from electrics.formats.reading_text import Reading
 from electrics.instruments.every import meter_for
 from electrics.instruments.meter import Held, Probe
+from electrics.reference.functions import functions_needing
 from electrics.signals import GROUND_SWITCHED, Level, Signal
-from electrics.vocabulary import Function, Instrument, Load
+from electrics.vocabulary import Control, Function, Instrument, Load
 
 __all__ = ["TrueWire", "shown"]
 
@@ -39,7 +40,7 @@ LED_A, LED_V, LED_FROM_V = 0.2, 13.5, 7.5
 """What an LED lamp draws at what voltage, and where it begins to [A, V, V]."""
 DUTY, LED_DUTY = 0.25, 0.1
 """Share of the time that a dimmed filament and a dimmed LED lamp are fed [-]."""
-WITH_TRAILER = frozenset(function for function in Function if function.startswith("trailer_"))
+WITH_TRAILER = functions_needing(Control.TRAILER)
 """What hangs on nothing while no trailer is there."""
 PULSING = "brake"
 THROUGH_THE_MARKER = Level.VARYING

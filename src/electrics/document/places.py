@@ -93,10 +93,15 @@ class Evidence:
         """Whether it is a number, or a swing between two, against proven ground."""
         return self.reading.word is None and not self.against
 
+    @property
+    def is_volts(self) -> bool:
+        """Whether it is volts DC against proven ground, steady or swinging."""
+        return self.setup.instrument is Instrument.DMM and self.is_number
+
     @cached_property
     def is_steady_volts(self) -> bool:
         """Whether it is one steady voltage against proven ground."""
-        return self.setup.instrument is Instrument.DMM and self.is_number and not self.reading.is_swing
+        return self.is_volts and not self.reading.is_swing
 
 
 @dataclass(frozen=True)

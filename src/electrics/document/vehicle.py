@@ -49,17 +49,17 @@ class Earlier:
     ----------
     place, pin : str
         By their names.
-    on : str
+    date : str
         The day it was found, as 2026-03-01.
     """
 
     place: str
     pin: str
     function: Function
-    on: str = ""
+    date: str = ""
 
     def __str__(self) -> str:
-        return " ".join(filter(None, (self.place, self.pin, self.function, self.on)))
+        return " ".join(filter(None, (self.place, self.pin, self.function, self.date)))
 
 
 @dataclass(frozen=True)

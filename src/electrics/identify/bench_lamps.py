@@ -101,6 +101,7 @@ class WholeLamps:
 
 @lru_cache(maxsize=8)
 def whole_lamps(n_leads: int) -> WholeLamps:
+    """Every lamp of so many leads, but for the freaks, likeliest first."""
     others = [role for role in Role if role is not Role.COMMON]
     fed = np.array(list(product([ROLES.index(role) for role in others], repeat=n_leads - 1)))
     weight = np.ones(len(fed))

@@ -10,7 +10,7 @@ from enum import StrEnum
 from functools import lru_cache
 
 from electrics.instruments.condition import Condition
-from electrics.reference.functions import kind_of
+from electrics.reference.functions import functions_needing, kind_of
 from electrics.signals import DARK, GROUND_SWITCHED, OUT_OF_STEP, Level, Scenario, Signal, signal
 from electrics.vocabulary import Control, Function, Load, State
 
@@ -101,7 +101,7 @@ _NO_LAMPS = {
     Function.FLASHER_OUT: ((Condition.TEST_LOAD, 0.3), (Condition.FLOATING, 0.7)),
     Function.PILOT: ((Condition.TEST_LOAD, 1.0),),
     **dict.fromkeys(
-        (each for each in Function if each.startswith("trailer_")),
+        functions_needing(Control.TRAILER),
         ((Condition.FLOATING, 0.6), (Condition.TEST_LOAD, 0.4)),
     ),
     Function.BRAKE_CONTROLLER: ((Condition.TEST_LOAD, 0.5), (Condition.FLOATING, 0.5)),

@@ -253,8 +253,8 @@ def next_trials(belief: LampBelief, *, limit: int = 3) -> tuple[TrialStep, ...]:
     Returns
     -------
     tuple of TrialStep
-        An odd trial to be repeated comes first; empty when everything is settled or nothing would tell more. Of
-        pairs that tell as much, the one that should light by what is said.
+        An odd trial comes first: repeat it. Empty once everything is settled or nothing would tell more. Where two
+        pairs tell as much, the one that the chart says will light.
     """
     if belief.is_settled:
         return ()

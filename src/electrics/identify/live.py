@@ -9,7 +9,7 @@ from electrics.formats.reading_text import Word
 from electrics.identify.likelihood import SCENARIOS
 from electrics.identify.tools import LOOKS
 from electrics.signals import DARK, polarity_of, signal
-from electrics.vocabulary import Function, Instrument, Polarity, State
+from electrics.vocabulary import Function, Polarity, State
 
 __all__ = ["is_dead", "is_live", "is_on_in", "seen_on"]
 
@@ -24,12 +24,12 @@ def is_live(item: Evidence) -> bool:
     """Whether a reading shows volts on a wire, by meter, probe or test lamp."""
     if item.reading.word is not None:
         return item.setup.instrument in LOOKS and item.reading.word in LIVE_WORDS
-    return _is_number_of_volts(item) and _most_v(item) >= DEAD_V * item.supply_v / 12.6
+    return item.is_volts and _most_v(item) >= DEAD_V * item.supply_v / 12.6
 
 
 def is_dead(item: Evidence) -> bool:
     """Whether a voltmeter shows nothing on a wire, as a number."""
-    return _is_number_of_volts(item) and _most_v(item) < DEAD_V * item.supply_v / 12.6
+    return item.is_volts and _most_v(item) < DEAD_V * item.supply_v / 12.6
 
 
 def is_on_in(function: Function, variant: str, state: State) -> bool:
@@ -51,12 +51,7 @@ def seen_on(evidence: Iterable[Evidence], function: Function, variant: str) -> b
 def _is_pulled_down(item: Evidence) -> bool:
     if item.reading.word is not None:
         return item.reading.word not in (Word.ON, Word.RED, Word.OPEN)
-    return _is_number_of_volts(item) and abs(item.reading.low) <= PULLED_DOWN_V * item.supply_v / 12.6
-
-
-def _is_number_of_volts(item: Evidence) -> bool:
-    """Whether it is volts DC to ground as a number."""
-    return item.setup.instrument is Instrument.DMM and item.is_number
+    return item.is_volts and abs(item.reading.low) <= PULLED_DOWN_V * item.supply_v / 12.6
 
 
 def _most_v(item: Evidence) -> float:

@@ -27,7 +27,7 @@ from electrics.identify.needed import (
     sought,
 )
 from electrics.identify.plan import Step, repeats
-from electrics.identify.reach import out_of_reach
+from electrics.identify.reach import can_be_met
 from electrics.identify.setups import (
     ALL_OFF,
     FIRST_OF,
@@ -81,12 +81,14 @@ def next_for(
     """
     if not belief.wires:
         return ()
-    beyond = {need.function for need in out_of_reach(belief, needed, computer_fed=computer_fed, tools=tools)}
-    open_needs = [need for need in needs_of(belief, needed) if not need.is_met and need.function not in beyond]
-    if not open_needs:
+    not_met = [need for need in needs_of(belief, needed) if not need.is_met]
+    if not not_met:
         return ()
     looked_for = sought(belief, *needed.all_groups)
     setups = tuple(possible_setups(belief.point, computer_fed, belief.not_fitted, tools, for_one=True))
+    open_needs = [need for need in not_met if can_be_met(looked_for, need, setups)]
+    if not open_needs:
+        return ()
     bits = _bits_of_all(looked_for, open_needs, setups)
     times, dead, at = read_times(belief), dead_pins(belief), current.state if current else ALL_OFF
     beside = Beside(looked_for, tuple(open_needs), setups, at)

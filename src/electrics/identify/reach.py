@@ -13,7 +13,7 @@ from electrics.identify.setups import MOST_READ, outcomes_by_world, possible_set
 from electrics.identify.tools import EVERY_TOOL
 from electrics.vocabulary import Function, Instrument, Load
 
-__all__ = ["out_of_reach"]
+__all__ = ["can_be_met", "out_of_reach"]
 
 
 def out_of_reach(
@@ -41,10 +41,12 @@ def out_of_reach(
         return ()
     setups = tuple(possible_setups(belief.point, computer_fed, belief.not_fitted, tools, for_one=True))
     looked_for = sought(belief, *needed.all_groups)
-    return tuple(need for need in needs if not _can_be_met(belief, looked_for, need, setups))
+    return tuple(need for need in needs if not can_be_met(looked_for, need, setups))
 
 
-def _can_be_met(belief: Belief, looked_for: Sought, need: Need, setups: Sequence[Setup]) -> bool:
+def can_be_met(looked_for: Sought, need: Need, setups: Sequence[Setup]) -> bool:
+    """Whether an open need would be met if every reading in some set-ups came out for it."""
+    belief = looked_for.belief
     if need.function is Function.GROUND:
         return any(_shows_grounds(setup) for setup in setups)
     w, times = [wire.pin for wire in belief.wires].index(need.pin), read_times(belief)

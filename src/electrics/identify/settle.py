@@ -170,8 +170,7 @@ def may_be_bus(evidence: Sequence[Evidence], expected: Callable[[Evidence], Cond
 
 
 def _is_full(item: Evidence) -> bool:
-    is_volts = item.setup.instrument is Instrument.DMM and item.is_number
-    return is_volts and item.reading.high >= FULL_SHARE * item.supply_v
+    return item.is_volts and item.reading.high >= FULL_SHARE * item.supply_v
 
 
 def is_tappable(function: Function, lack: Lack, data_chance: float, *, is_fused: bool) -> bool:

@@ -33,7 +33,7 @@ from electrics.identify.likelihood import (
 from electrics.identify.settle import looks_like_bus
 from electrics.inference.evidence import allowing_mistakes
 from electrics.inference.joint import JointBelief, weigh_jointly
-from electrics.reference.functions import kind_of
+from electrics.reference.functions import functions_needing, kind_of
 from electrics.vocabulary import FUNCTIONS, Arrangement, Control, Function
 
 __all__ = ["CLAIM_FACTORS", "Weighed", "claims_of", "weigh_all"]
@@ -55,7 +55,7 @@ NOT_FITTED = 1e-9
 """Weight of a function that the vehicle lacks what it needs for [-]: somebody may be mistaken about that."""
 BUS_PAIR_V = (4.6, 5.4)
 """What the two lines of a busy bus read together [V] (ISO 11898-2: either side of 2.5 V)."""
-TRAILERS = [n for n, function in enumerate(FUNCTIONS) if Control.TRAILER in kind_of(function).needs]
+TRAILERS = [FUNCTIONS.index(function) for function in functions_needing(Control.TRAILER)]
 TRAILER_FACTOR = 10.0
 """How much likelier a wire of the trailer's becomes where somebody plugs one in to measure [-] (estimate)."""
 BUS_PAIR_FACTOR = 8.0

@@ -53,7 +53,7 @@ def _with_earlier(point: AccessPoint, vehicle: VehicleFacts) -> AccessPoint:
     if not found:
         return point
     wires = tuple(
-        replace(wire, claims=(*wire.claims, Claim(each.function, Origin.EARLIER, each.on or "an earlier job")))
+        replace(wire, claims=(*wire.claims, Claim(each.function, Origin.EARLIER, each.date or "an earlier job")))
         if (each := found.get(wire.pin)) is not None
         else wire
         for wire in point.wires

@@ -12,7 +12,7 @@ from functools import cache
 from electrics.reference.tables import Table, read_table
 from electrics.vocabulary import Control, Function
 
-__all__ = ["FunctionKind", "Tap", "called_also", "function_kinds", "kind_of"]
+__all__ = ["FunctionKind", "Tap", "called_also", "function_kinds", "functions_needing", "kind_of"]
 
 
 class Tap(StrEnum):
@@ -125,6 +125,12 @@ def function_kinds() -> Table[FunctionKind]:
 def called_also() -> Table[Function]:
     """Other words of the trade for a function, on both sides of the ocean, in lower case; terminal numbers too."""
     return read_table("function_words", ("word", "function"), lambda row: Function(row["function"]))
+
+
+@cache
+def functions_needing(control: Control) -> frozenset[Function]:
+    """Every function of which a vehicle without a control has no wire."""
+    return frozenset(kind.function for kind in function_kinds() if control in kind.needs)
 
 
 def kind_of(function: Function) -> FunctionKind:

@@ -160,8 +160,9 @@ ABOVE_SUPPLY = 1.06
 
 
 def _is_high(item: Evidence) -> bool:
-    is_volts = item.setup.instrument is Instrument.DMM and item.is_number
-    return is_volts and item.reading.high > ABOVE_SUPPLY * item.supply_v and not item.setup.state.on(Control.ENGINE)
+    return (
+        item.is_volts and item.reading.high > ABOVE_SUPPLY * item.supply_v and not item.setup.state.on(Control.ENGINE)
+    )
 
 
 def odd_sentences(belief: Belief) -> list[str]:

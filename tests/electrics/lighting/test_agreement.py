@@ -9,6 +9,7 @@ from electrics.design.states import TABLE_STATES
 from electrics.identify.setups import STATES
 from electrics.lighting.truth import carried
 from electrics.lighting.vehicle import factory_circuit
+from electrics.reference.functions import functions_needing
 from electrics.signals import GROUND_SWITCHED, signal, variants
 from electrics.vocabulary import FUNCTIONS, Control, Function, parse_state
 from vehicles import VEHICLES
@@ -33,7 +34,7 @@ def test_every_point_carries_its_signal_in_every_state(name):
 def test_every_function_and_variant_is_built_somewhere():
     """A single-wire or slow bus, a small dead feed and ground-switched lamps but one differ in nothing that is solved."""
     built = {(spot.function, spot.variant) for v in VEHICLES.values() for spot in factory_circuit(v).spots.values()}
-    with_trailer = {each for each in FUNCTIONS if each.startswith("trailer_")}  # a factory circuit has no trailer on
+    with_trailer = functions_needing(Control.TRAILER)  # a factory circuit has no trailer on
     assert {function for function, _ in built} == set(FUNCTIONS) - with_trailer
     for function in set(FUNCTIONS) - {Function.DATA, Function.DEAD_FEED} - with_trailer:
         for variant, _ in variants(function):

@@ -60,7 +60,7 @@ MEANT = {
     "idle": "leak",
     "prongs": "two",
     "is_coded": True,
-    "earlier": [{"place": "left tail lamp", "pin": "3", "function": "tail", "on": "2026-03-01"}],
+    "earlier": [{"place": "left tail lamp", "pin": "3", "function": "tail", "date": "2026-03-01"}],
     "body": "truck",
     "addition": "high_stop",
     "complaint": "fast_flash",

@@ -8,8 +8,9 @@ from typing import Any
 from electrics.document.vehicle import PRONGS, VehicleFacts
 from electrics.document.written import typed, written
 from electrics.errors import FactError
+from electrics.job.file.places import function_named
 from electrics.reference.habits import stated_of
-from electrics.vocabulary import Control, Function
+from electrics.vocabulary import Control
 
 __all__ = ["read_vehicle", "write_vehicle"]
 
@@ -31,15 +32,15 @@ def read_vehicle(entry: Mapping[str, Any]) -> tuple[VehicleFacts, list[str]]:
         habits = stated_of(entry.get("habits", {}))
     except FactError as error:
         faults.append(f"vehicle, habits: {error}")
-    said = entry.get("earlier", ())
-    earlier = [each for each in said if each["function"] in set(Function)]
-    for each in said:
-        if each not in earlier:
-            where = f"vehicle, earlier: {each['place']}, pin {each['pin']}"
-            faults.append(f"{where}: “{each['function']}” is no function of a wire. Known: {', '.join(Function)}.")
+    earlier = []
+    for each in entry.get("earlier", ()):
+        try:
+            earlier.append({**each, "function": function_named(each["function"])})
+        except FactError as error:
+            faults.append(f"vehicle, earlier: {each['place']}, pin {each['pin']}: {error}")
     own = {name: value for name, value in entry.items() if name not in ("flasher", BY_A_FIX)}
     own |= {
-        "earlier": [{**each, "on": each.get("date", "")} for each in earlier],
+        "earlier": earlier,
         "not_fitted": lacks,
         "habits": habits,
         "prongs": _prongs(flasher.get("terminals", ())),
@@ -56,16 +57,7 @@ def write_vehicle(vehicle: VehicleFacts) -> dict[str, Any]:
     kind, prongs = found.pop("flasher", ""), found.pop("prongs", "")
     found.pop(BY_A_FIX, None)
     flasher = ({"kind": kind} if kind else {}) | ({"terminals": list(PRONGS[prongs])} if prongs in PRONGS else {})
-    earlier = [
-        {
-            "place": each.place,
-            "pin": each.pin,
-            "function": str(each.function),
-            **({"date": each.on} if each.on else {}),
-        }
-        for each in vehicle.earlier
-    ]
-    grouped = {"flasher": flasher, "habits": dict(vehicle.habits), "earlier": earlier}
+    grouped = {"flasher": flasher, "habits": dict(vehicle.habits)}
     return {**found, **{name: value for name, value in grouped.items() if value}}
 
 
