@@ -45,6 +45,19 @@ def test_leads_with_misleading_colours_are_found_and_hook_up_takes_the_current(p
     assert "1 × 1.15 A as measured" in flat(hookup)
 
 
+def test_a_reverse_job_stops_at_the_reverse_lead_and_says_what_stays_open(page, job, settled, who):
+    lay_out(job, [(lead, "", "") for lead in ("red", "black", "white", "blue")], who)
+    seen = ("white", "black", "lit", "white", "0,9"), ("black", "white", "dark", "", "")
+    assert "Enough for this job" not in try_all(page, job, seen)  # black may be a second feed, white the common plus
+    text = flat(try_all(page, job, [("red", "black", "lit", "red", "0,3")]))
+    assert "Enough for this job. Stop testing." in text
+    assert "White is for reverse and black is common. Blue stays open: not needed, cap its end." in text
+    assert "✓ known" in page.get(f"/jobs/{job.id}/identify/{settled.id}/").content.decode()
+    every = page.get(f"/jobs/{job.id}/lamp/?every=1").content.decode()
+    assert "Enough for this job" not in every
+    assert "through a 1 A fuse" in every
+
+
 def test_a_sellers_chart_is_a_claim_and_not_part_of_the_name(page, job, settled):
     text = page.post(f"/jobs/{job.id}/lamp/leads/", {"leads": "white = ground\nblack: reverse"}, follow=True)
     assert "Chart: ground" in text.content.decode()
@@ -72,8 +85,10 @@ def test_where_no_pair_tells_more_it_asks_for_the_currents_that_are_missing_and_
         ]
         return try_all(page, job, shown)
 
+    assert "Again, and enter its current this time" in told("")
     assert "Measure the current of brown and green." in told("")
     assert "Measure the current" not in told("0.12")
+    assert "enter its current" not in told("0.12")
 
 
 def test_undo_takes_the_last_trial_back(page, job, lamp):

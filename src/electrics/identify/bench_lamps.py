@@ -98,6 +98,11 @@ class WholeLamps:
     roles: NDArray[np.intp]
     prior: Array
 
+    def grouped(self, plus_at: int, minus_at: int) -> NDArray[np.intp]:
+        """Rows of `outcomes` that a trial of two leads meets, one for each lamp (n_hypotheses,)."""
+        n_roles = len(ROLES)
+        return np.asarray((self.technology * n_roles + self.roles[:, plus_at]) * n_roles + self.roles[:, minus_at])
+
 
 @lru_cache(maxsize=8)
 def whole_lamps(n_leads: int) -> WholeLamps:
@@ -114,11 +119,13 @@ def whole_lamps(n_leads: int) -> WholeLamps:
     kinds = np.repeat(np.arange(len(TECHNOLOGIES)), len(roles))
     prior = np.concatenate([_TECHNOLOGY_PRIOR[kind] * weight for kind in TECHNOLOGIES])
     roles = np.tile(roles, (len(TECHNOLOGIES), 1))
-    if n_leads == 2:  # both ways round is one lamp, and a diode the other way round is the lamp turned
-        is_first = roles[:, 0] == ROLES.index(Role.COMMON)
-        either_way = np.isin(kinds, [TECHNOLOGIES.index(kind) for kind in EITHER_WAY])
-        prior[either_way & ~is_first] = 0.0
-        prior[kinds == TECHNOLOGIES.index(Technology.LED_COMMON_PLUS)] = 0.0
+    # with one lead fed, both ways round is one lamp, and a diode the other way round is the lamp turned
+    is_single = (roles == ROLES.index(Role.UNUSED)).sum(axis=1) == n_leads - 2
+    fed_at = np.argmax(~np.isin(roles, [ROLES.index(Role.COMMON), ROLES.index(Role.UNUSED)]), axis=1)
+    is_second = np.argmax(roles == ROLES.index(Role.COMMON), axis=1) > fed_at
+    either_way = np.isin(kinds, [TECHNOLOGIES.index(kind) for kind in EITHER_WAY])
+    prior[is_single & either_way & is_second] = 0.0
+    prior[is_single & (kinds == TECHNOLOGIES.index(Technology.LED_COMMON_PLUS))] = 0.0
     order = np.argsort(-prior, kind="stable")
     kept = order[: int(np.searchsorted(np.cumsum(prior[order]) / prior.sum(), KEPT_PRIOR)) + 1]
     return WholeLamps(kinds[kept], np.asfortranarray(roles[kept]), prior[kept] / prior[kept].sum())

@@ -8,6 +8,7 @@ verdict and settles nothing.
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import permutations
@@ -39,6 +40,9 @@ __all__ = [
     "FIRST_FUSE_A",
     "LEAST_LEADS",
     "MOST_LEADS",
+    "MOST_TIMES",
+    "SETTLED",
+    "WORTH_A_TRIAL_BITS",
     "LampBelief",
     "LeadBelief",
     "Light",
@@ -48,7 +52,9 @@ __all__ = [
     "Trial",
     "TrialStep",
     "identify_leads",
+    "most_telling",
     "next_trials",
+    "open_trials",
     "roles_of",
 ]
 
@@ -62,6 +68,10 @@ ODD = 0.5
 """A trial that is more likely a mistake than not is odd [-]."""
 
 
+MOST_TIMES = 2
+"""A pair is tried at most so often through one fuse [-]: the second time tells a bad clip from a dark lead."""
+WORTH_A_TRIAL_BITS = 0.01
+"""Less than this is not worth a trial [bit]."""
 LEAST_LIT_A = 0.001
 """Less than this lights no lamp [A]."""
 CLAIM_FACTOR = 12.0
@@ -260,28 +270,35 @@ def next_trials(belief: LampBelief, *, limit: int = 3) -> tuple[TrialStep, ...]:
         return ()
     names = [lead.lead for lead in belief.leads]
     lamps = whole_lamps(len(names))
-    is_filament = dict(belief.technology)[Technology.FILAMENT] >= KNOWN_FILAMENT
-    fuse_a = FILAMENT_FUSE_A if is_filament else FIRST_FUSE_A
-    tried = {(trial.plus, trial.minus) for trial in belief.trials if trial.fuse_a >= fuse_a}
-    steps = [TrialStep(trial.plus, trial.minus, 0.0, fuse_a) for trial in belief.odd]
+    fuse_a, pairs = open_trials(belief)
+    times = Counter((trial.plus, trial.minus) for trial in belief.trials)
+    odd = dict.fromkeys((trial.plus, trial.minus) for trial in belief.odd)
+    steps = [TrialStep(*pair, 0.0, fuse_a) for pair in odd if times[pair] <= MOST_TIMES]
     table = outcomes(fuse_a)
     found = []
-    n_roles = len(ROLES)
-    for a, b in permutations(range(len(names)), 2):
-        if (names[a], names[b]) in tried:
-            continue
-        group = (lamps.technology * n_roles + lamps.roles[:, a]) * n_roles + lamps.roles[:, b]
-        mass = np.bincount(group, weights=belief.weights, minlength=len(table))
+    for a, b in pairs:
+        mass = np.bincount(lamps.grouped(a, b), weights=belief.weights, minlength=len(table))
         bits = float(information(mass, table))
         if bits >= WORTH_A_TRIAL_BITS:
             found.append(TrialStep(names[a], names[b], bits, fuse_a))
+    return tuple((steps + most_telling(belief, found))[:limit])
+
+
+def most_telling(belief: LampBelief, steps: Iterable[TrialStep]) -> list[TrialStep]:
+    """Trials by what they tell, most first; of two that tell as much, the one that the chart says will light."""
     said = {lead.lead: roles_of(lead.claim) for lead in belief.leads if lead.claim is not None}
     common = {lead for lead, roles in said.items() if Role.COMMON in roles}
-    found.sort(key=lambda step: (-round(step.bits, 6), step.minus not in common, step.plus not in said))
-    return tuple((steps + found)[:limit])
+    return sorted(steps, key=lambda step: (-round(step.bits, 6), step.minus not in common, step.plus not in said))
 
 
-WORTH_A_TRIAL_BITS = 0.01
+def open_trials(belief: LampBelief) -> tuple[float, list[tuple[int, int]]]:
+    """The fuse for the next trial [A], and the pairs of leads not tried through it yet, by place [-]."""
+    names = [lead.lead for lead in belief.leads]
+    is_filament = dict(belief.technology)[Technology.FILAMENT] >= KNOWN_FILAMENT
+    fuse_a = FILAMENT_FUSE_A if is_filament else FIRST_FUSE_A
+    tried = Counter((trial.plus, trial.minus) for trial in belief.trials if trial.fuse_a >= fuse_a)
+    pairs = permutations(range(len(names)), 2)
+    return fuse_a, [(a, b) for a, b in pairs if tried[names[a], names[b]] < MOST_TIMES]
 
 
 def _check(leads: tuple[str, ...], trials: Sequence[Trial], claims: Iterable[str]) -> None:

@@ -27,7 +27,7 @@ from electrics.document.job import JobFacts, Wish
 from electrics.document.lamp import LampFacts
 from electrics.document.way import UNUSED, WayKey
 from electrics.identify.belief import Belief
-from electrics.identify.leads import LampBelief, LeadBelief, Technology
+from electrics.identify.leads import SETTLED, LampBelief, LeadBelief, Technology
 from electrics.job.added import accessory_of, wished
 from electrics.job.beliefs import lamp_belief, lead_for, scenarios_left, settled_circuits
 from electrics.job.cures.registry import as_cured, proven_by, with_cured_units
@@ -278,6 +278,13 @@ def tried_kind(accessory: Accessory, lamp: LampFacts | None) -> str:
     return lamp.kind if lamp is not None and lamp.kind in kinds else next(iter(kinds), "")
 
 
+def tried_for(accessory: Accessory, kind: str) -> tuple[Function, ...]:
+    """What the leads of the lamp on the bench are to show on this job; none where a bench cannot tell one of them."""
+    unit = next((lead.unit for lead in accessory.leads if lead.kind == kind), "")
+    wanted = tuple(lead.wanted.functions[0] for lead in accessory.leads if lead.unit == unit)
+    return wanted if all(kind_of(function).leads for function in wanted) else ()
+
+
 def _loads(
     accessory: Accessory, lamp: LampBelief | None, kind: str
 ) -> Iterator[tuple[Lead, LeadBelief | None, float]]:
@@ -306,7 +313,7 @@ def _build(facts: JobFacts, plan: HookUpPlan, fitted: Design | None) -> BuildPla
 
 def _as_tested(accessory: Accessory, lamp: LampBelief | None, kind: str) -> Accessory:
     """An accessory as its lamp of a kind proved to be on the bench: with a common plus its leads want a ground."""
-    if lamp is None or not lamp.is_settled:
+    if lamp is None or lamp.common is None or lamp.way_round[1] < SETTLED:
         return accessory
     chance = dict(lamp.technology)
     facts: dict[str, Any] = {}

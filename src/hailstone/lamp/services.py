@@ -9,7 +9,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from electrics.document.lamp import Trial
-from electrics.identify.leads import identify_leads
+from electrics.identify.leads import MOST_TIMES, identify_leads
 from hailstone.jobs.models import Job
 from hailstone.lamp.models import FittedLamp, LeadTrial
 from hailstone.layers.job_facts import check_stored_loads
@@ -49,7 +49,7 @@ def lay_out(
 
 @transaction.atomic
 def try_pair(lamp: FittedLamp, trial: Trial, who: User) -> None:
-    """Keep what one pair showed; the same pair through the same fuse replaces what it showed before.
+    """Keep what one pair showed. Tried twice through one fuse both count; a third time replaces the second.
 
     Raises
     ------
@@ -60,7 +60,8 @@ def try_pair(lamp: FittedLamp, trial: Trial, who: User) -> None:
     leads = {lead.label: lead for lead in lamp.leads.all()}
     identify_leads(list(leads), [trial])
     pair = {"plus": leads[trial.plus], "minus": leads[trial.minus]}
-    lamp.trials.filter(**pair, fuse_a=trial.fuse_a).delete()
+    before = lamp.trials.filter(**pair, fuse_a=trial.fuse_a)
+    before.filter(pk__in=list(before.values_list("pk", flat=True)[MOST_TIMES - 1 :])).delete()
     LeadTrial.objects.create(
         lamp=lamp,
         **pair,

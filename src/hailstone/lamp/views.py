@@ -9,7 +9,7 @@ from django.views.decorators.http import require_POST
 
 from electrics.document.lamp import Seen
 from electrics.errors import FactError
-from electrics.identify.leads import next_trials
+from electrics.identify.leads_needed import enough_for, next_trials_for
 from electrics.job.beliefs import lead_for
 from electrics.job.plan import tried_kind
 from hailstone.lamp import services
@@ -88,9 +88,11 @@ def undo_trial(request: Request, job_id: int) -> HttpResponse:
 def _lamp(
     request: Request, view: Overview, form: TrialForm | None, *, problem: str = "", status: int = 200
 ) -> HttpResponse:
-    belief = view.plan.lamp
+    belief, every = view.plan.lamp, "every" in request.GET
     assert belief is not None
-    steps = next_trials(belief)
+    wanted = () if every else view.lamp_wanted
+    is_enough = enough_for(belief, wanted)
+    steps = next_trials_for(belief, wanted)
     step = steps[0] if steps else None
     colours = {lead.label: lead.colour for lead in view.job.lamp.leads.all()}
     labels = list(colours)
@@ -115,6 +117,9 @@ def _lamp(
             for lead in belief.leads
         ],
         "fed": fed,
+        "is_enough": is_enough,
+        "enough": wording.enough_sentences(belief, wanted) if is_enough else None,
+        "every": every,
         "summary": wording.summary(belief),
         "trials": [
             (wording.trial_sentence(core), core in belief.odd, stored)
@@ -122,7 +127,7 @@ def _lamp(
         ],
         "buttons": [(str(seen), name, KEYS[seen]) for seen, name in wording.SEEN.items()],
         "caution": wording.CAUTION,
-        "end": wording.end_sentences(belief) if step is None and not belief.is_settled else None,
+        "end": wording.end_sentences(belief) if step is None and not is_enough else None,
         "problem": problem,
     }
     template = "lamp/_lamp.html" if request.htmx else "lamp/lamp.html"

@@ -8,13 +8,15 @@ from enum import StrEnum
 from django.urls import reverse
 
 from electrics.build.sheet import SAFETY, STEPS, BuildPlan
+from electrics.identify.leads_needed import enough_for
 from electrics.job.hookup_plan import KINDS_OF_DECISION, HookUpPlan
-from electrics.job.plan import Plan
+from electrics.job.plan import Plan, tried_for, tried_kind
 from electrics.job.rests import whole
 from electrics.judge.finding import Finding
 from electrics.judge.rule import look_at
 from electrics.prove.rules import SIGNING_RULES, SigningCase
 from electrics.prove.sheet import Outcome, SheetVerdict
+from electrics.vocabulary import Function
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs, known_at
 from hailstone.layers.job_facts import job_facts
@@ -59,6 +61,17 @@ class Overview:
     def plan(self) -> HookUpPlan:
         """How what is added is hooked up."""
         return self.derived.hookup
+
+    @property
+    def lamp_wanted(self) -> tuple[Function, ...]:
+        """What the leads of the lamp on the bench are to show on this job; none where every lead is asked for."""
+        kind = tried_kind(self.plan.accessory, self.derived.facts.lamp)
+        return () if self.job.charts_all else tried_for(self.plan.accessory, kind)
+
+    @property
+    def is_lamp_known(self) -> bool:
+        """Whether as much is known of the lamp on the bench as this job needs."""
+        return self.plan.lamp is not None and enough_for(self.plan.lamp, self.lamp_wanted)
 
     @property
     def build(self) -> BuildPlan | None:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Protocol
 
 from electrics.document.lamp import FIRST_FUSE_A, Seen, Trial
 from electrics.identify.leads import LampBelief, LeadBelief, Role, Technology, TrialStep
+from electrics.identify.leads_needed import leads_for
 from electrics.vocabulary import Function
-from hailstone.wording.words import function_name, listed, percent
+from hailstone.wording.words import capital, function_name, listed, percent
 
 
 class HasClaim(Protocol):
@@ -53,6 +55,21 @@ def end_sentences(belief: LampBelief) -> tuple[str, str]:
     return "More tests won't help.", f"Most likely {likely}. Look at its lens and label, and choose in Hook up."
 
 
+def enough_sentences(belief: LampBelief, wanted: Sequence[Function]) -> tuple[str, str]:
+    """That testing may stop; and what is found for the job, and what stays open."""
+    if belief.is_settled or belief.common is None:
+        return "Every lead is known. Stop testing.", ""
+    found = zip(leads_for(belief, wanted), wanted, strict=True)
+    known = [f"{lead} is for {function_name(function, mid_sentence=True)}" for lead, function in found]
+    sentence = capital(listed([*known, f"{belief.common.lead} is common"])) + "."
+    still = [lead.lead for lead in belief.leads if not lead.is_settled]
+    if len(still) == 1:
+        sentence += f" {capital(still[0])} stays open: not needed, cap its end."
+    elif still:
+        sentence += f" {capital(listed(still))} stay open: not needed, cap their ends."
+    return "Enough for this job. Stop testing.", sentence
+
+
 def do_sentence(step: TrialStep) -> str:
     """`White to positive, black to negative, through 1 A.`"""
     return f"{step.plus} to positive, {step.minus} to negative, through a {step.fuse_a:g} A fuse."
@@ -63,6 +80,11 @@ def why_sentence(belief: LampBelief, step: TrialStep) -> str:
         return "That trial disagrees with all others: try it again."
     if step.fuse_a > FIRST_FUSE_A:
         return "It's a bulb. A 5 A fuse will hold, and polarity doesn't matter."
+    again = [trial for trial in belief.trials if (trial.plus, trial.minus) == (step.plus, step.minus)]
+    if any(trial.seen in (Seen.DIM, Seen.LIT) and trial.amps_a is None for trial in again):
+        return "Again, and enter its current this time: current tells tail from stop and reverse."
+    if again:
+        return "Once more, with the clips moved: one test alone could be a bad clip."
     if not belief.trials:
         return "Any pair will do to begin with. The pair that lights gives feed and common."
     return "Tells most of what is still open."
