@@ -32,6 +32,7 @@ TABLE = {
     "edit_point": ("job point", "get", 200, 404),
     "remove_point": ("job point", "post", 302, 404),
     "repeat_point": ("job point", "post", 302, 404),
+    "second_plug": ("job point", "post", 302, 404),
     "call_sheet": ("job point", "get", 200, 404),
     "photo": ("job point", "get", 404, 404),
     "news": ("job point", "get", 200, 404),

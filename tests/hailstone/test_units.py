@@ -16,9 +16,9 @@ from electrics.job.added import accessory_of
 from electrics.prove.sheet import Outcome
 from electrics.signals import Scenario
 from electrics.vocabulary import Arrangement
-from hailstone.hookup.services import state_distance
 from hailstone.jobs.models import Job
 from hailstone.jobs.services import begin_job
+from hailstone.layers.distances import state_distance
 from hailstone.layers.job_facts import job_facts
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.signed import changes_between

@@ -29,6 +29,8 @@ class Origin(StrEnum):
     WIRE_BOOK = "wire_book"
     EARLIER = "earlier"
     """Measured on this very vehicle, in an earlier job."""
+    SPLITTER = "splitter"
+    """Measured at the other plug of the same splitter, which is wired pin to pin."""
 
 
 @dataclass(frozen=True)
@@ -113,6 +115,8 @@ class AccessPoint:
     all_wires : bool or None
         Whether every wire of the place is listed: then what is usually there and is missing counts, too. None while
         nobody has said: a list of some length is taken for whole.
+    zone : str
+        Where on the vehicle it is, where that is not usual for its kind; see `electrics.reference.zones`.
     repeated : frozenset of (str, Setup)
         Cells, by pin and set-up, that were measured a second time and read otherwise: what stands is the second.
     """
@@ -124,6 +128,7 @@ class AccessPoint:
     side: Side = Side.NONE
     all_wires: bool | None = None
     repeated: frozenset[tuple[str, Setup]] = frozenset()
+    zone: str = ""
 
     @property
     def is_whole(self) -> bool:

@@ -45,6 +45,7 @@ CLAIM_FACTORS = {
     Origin.OTHER_SIDE: 4.0,
     Origin.WIRE_BOOK: 25.0,
     Origin.EARLIER: 25.0,
+    Origin.SPLITTER: 10.0,
 }
 """How much likelier a function becomes because of a claim, before any reading (estimates).
 

@@ -6,14 +6,14 @@ from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from electrics.design.design import End, EndKind
-from electrics.design.groups import BATTERY_SPOT, FIXED_SPOTS, FUSE_BOX_SPOT, GroundPoint, GroupTap
+from electrics.design.groups import BATTERY_SPOT, FIXED_SPOTS, GroundPoint, GroupTap
 from electrics.design.joints import ground_methods
 from electrics.design.routes import Routes, Spot
 from electrics.design.units import Lead, Unit
 from electrics.document.decisions import RunDecision
 from electrics.document.job import JobFacts
 from electrics.document.places import PlaceFacts, Side
-from electrics.identify.kinds import FUSE_BOX, access_kinds, side_named
+from electrics.identify.kinds import access_kinds, side_named
 from electrics.job.ways import PlaceWire, Way
 from electrics.reference.functions import kind_of
 from electrics.reference.zones import zone_of, zones
@@ -62,10 +62,8 @@ class Sites:
 
     def spot_of_place(self, place: PlaceFacts) -> Spot:
         """Where an access point is."""
-        kind = access_kinds()[place.point.kind]
-        if kind.id == FUSE_BOX:
-            return Spot(place.point.name, FUSE_BOX_SPOT.zone)
-        return Spot(place.point.name, zone_of(kind.zone, place.point.side))
+        usual = access_kinds()[place.point.kind].zone
+        return Spot(place.point.name, place.point.zone or zone_of(usual, place.point.side))
 
     def lamp_place(self, unit: Unit) -> PlaceFacts | None:
         """The opened lamp that a unit stands in place of, with its own pigtail; None where it was not opened."""

@@ -9,12 +9,10 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from electrics.design.routes import check_distance
 from hailstone.hookup.models import RUN_FIELDS, HookUp, the_school
 from hailstone.jobs.models import Job
 from hailstone.layers.decision_rows import keep
 from hailstone.layers.decisions import Decisions, decisions_of
-from hailstone.layers.refs import names_by_ref, ref_of
 from hailstone.layers.undo import remember
 from hailstone.layers.versions import check_version, touch
 
@@ -83,24 +81,6 @@ def decide(
     stored.version += 1
     stored.save()
     keep(job, decided)
-    touch(job.id, who)
-
-
-@transaction.atomic
-def state_distance(job: Job, who: User, first: str, second: str, m: float | None) -> None:
-    """Store how far two places are apart [m]; None takes it back. FactError for what cannot be."""
-    if m is not None:
-        check_distance(first, second, m)
-    remember(job.id, who, f"how far {first} and {second} are apart")
-    decided = decisions_of(Job.objects.get(pk=job.pk))
-    names = names_by_ref(job.points.all(), decided.units)
-    one, other = sorted((ref_of(first, names), ref_of(second, names)))
-    rest = tuple(each for each in decided.distances if sorted(each[:2]) != [one, other])
-    keep(job, replace(decided, distances=rest if m is None else (*rest, (one, other, m))))
-    stored = HookUp.objects.get(job=job)
-    stored.changed_by = who
-    stored.version += 1
-    stored.save()
     touch(job.id, who)
 
 

@@ -35,6 +35,7 @@ from hailstone.hookup.services import WAY
 from hailstone.hookup.sizes import size_rows
 from hailstone.layers.beliefs import beliefs
 from hailstone.layers.decisions import named_distances
+from hailstone.layers.distances import state_distance
 from hailstone.layers.job_facts import hookup_of
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.plans import assumptions_of
@@ -152,7 +153,7 @@ def distance(request: Request, job_id: int) -> HttpResponse:
     try:
         if not {first, second} <= names and frozenset((first, second)) not in stated:
             raise FactError("distances", "Those locations aren't in this job's plan. Reload the page.")
-        services.state_distance(view.job, request.user, first, second, _metres(text) if text else None)
+        state_distance(view.job, request.user, first, second, _metres(text) if text else None)
     except FactError as error:
         messages.error(request, str(error))
     else:

@@ -24,9 +24,10 @@ from electrics.vocabulary import Control, Function, Instrument, Load, parse_stat
 from hailstone.identify.face import Face, make_face
 from hailstone.identify.models import AccessPoint, Photo, Pin, Reading
 from hailstone.identify.news import News, news_for
-from hailstone.identify.places import ShownPlace, grouped, other_side
+from hailstone.identify.places import ShownPlace, grouped, other_side, second_plug
 from hailstone.jobs.models import Job
 from hailstone.layers.beliefs import beliefs, beyond_reach, controls_needed, for_taps, needed, needs_any, steps
+from hailstone.layers.distances import where_is
 from hailstone.layers.facts import jobs_with_readings
 from hailstone.layers.job_facts import setup_of
 from hailstone.layers.lacks import NOT_FITTED
@@ -104,6 +105,7 @@ class Bench:
 
     view: Overview
     point: AccessPoint
+    where: str
     points: tuple[AccessPoint, ...]
     belief: Belief
     setup: Setup
@@ -117,6 +119,7 @@ class Bench:
     face: Face | None
     groups: tuple[tuple[str, list[ShownPlace]], ...]
     mirror: SaidPlace | None
+    second: SaidPlace | None
     photo: Photo | None
     news: News
 
@@ -358,6 +361,7 @@ def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: User) -> B
     advised = steps(view.job, point.id, setup)
     step = advised[0] if advised else None
     pins = list(point.pins.all())
+    names = {place.name for place in view.job.points.all()}
     readings = sorted(
         (reading for pin in pins for reading in pin.readings.all()), key=lambda item: (item.taken_at, item.id)
     )
@@ -371,6 +375,7 @@ def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: User) -> B
     return Bench(
         view,
         point,
+        where_is(view.job, point),
         tuple(view.job.points.all()),
         belief,
         setup,
@@ -394,7 +399,8 @@ def make_bench(view: Overview, point: AccessPoint, setup: Setup, who: User) -> B
         tuple(advised[1:]),
         make_face(point, pins, belief, set(step.pins) if step else set()),
         tuple(grouped(view.job, point)),
-        other_side(point, belief, {place.name for place in view.job.points.all()}),
+        other_side(point, belief, names),
+        second_plug(point, belief, names),
         getattr(point, "photo", None),
         news,
     )

@@ -54,6 +54,7 @@ class EarlierPlace:
             point.face_rows,
             point.seen_from,
             point.all_wires,
+            point.zone,
         )
 
 

@@ -8,15 +8,21 @@ from dataclasses import replace
 from typing import Any
 
 from django import forms
+from django.contrib.auth.models import User
 
+from electrics.design.groups import FIXED_SPOTS
+from electrics.design.routes import LONGEST_M, SHORTEST_M
 from electrics.document.places import Origin, Side
 from electrics.formats.colour import parse_colour
 from electrics.identify.kinds import access_kinds, pin_out, side_named
-from electrics.reference.zones import bodies
+from electrics.reference.zones import bodies, zones
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint, Pin
+from hailstone.jobs.models import Job
+from hailstone.layers.decisions import named_distances
+from hailstone.layers.distances import state_distance
 from hailstone.layers.places import SaidPlace, SaidWire
-from hailstone.shop.fields import WholeNumber, offer
+from hailstone.shop.fields import DecimalComma, WholeNumber, offer
 from hailstone.shop.renaming import followed, gone_field
 from hailstone.wording.words import capital, function_called, function_name, pins_text
 
@@ -44,6 +50,18 @@ class PointForm(forms.Form):
         choices=[("", "No side"), (Side.LEFT, "Left"), (Side.RIGHT, "Right")],
         widget=forms.Select(attrs={"class": "form-select"}),
     )
+    zone = forms.ChoiceField(
+        label="Where on the vehicle",
+        required=False,
+        widget=forms.Select(attrs={"class": "form-select"}),
+        help_text="Wire lengths start from it.",
+    )
+    far_m = DecimalComma(
+        label="Wire run to it", required=False, unit="m", min_value=SHORTEST_M, max_value=LONGEST_M,
+        widget=forms.TextInput(attrs={"class": "form-control", "inputmode": "decimal", "autocomplete": "off"}),
+        help_text="Along the harness, if you measured it.",
+    )  # fmt: skip
+    far_from = forms.ChoiceField(label="From", required=False, widget=forms.Select(attrs={"class": "form-select"}))
     wires = forms.CharField(
         label="One wire per line: pin, color, = chart's function",
         required=False,
@@ -105,6 +123,14 @@ class PointForm(forms.Form):
         super().__init__(*args, **options)
         self.others, self.pins, self.used, self.body = others, pins, used, body
         offer(self, "kind", [(kind.id, capital(kind.name)) for kind in access_kinds()])
+        offer(self, "zone", [("", "Usual for its kind"), *((zone.id, capital(zone.name)) for zone in zones())])
+        offer(self, "far_from", [(name, capital(name)) for name in (*FIXED_SPOTS, *sorted(others - {*FIXED_SPOTS}))])
+
+    @property
+    def says_where(self) -> bool:
+        """Whether anything is said, or wrong, of where the place is."""
+        fields = ("zone", "far_m", "far_from")
+        return any(self[name].errors for name in fields) or any(self[name].value() for name in fields[:2])
 
     def clean_name(self) -> str:
         name = self.cleaned_data["name"].strip()
@@ -162,6 +188,13 @@ class PointForm(forms.Form):
             facts["side"] = ""  # whatever was proposed: such a place has none
         if named and facts.get("side") and facts["side"] != named:
             self.add_error("side", f"The name says {named} and the side {facts['side']}. Which is it?")
+        zone_side = side_named(facts.get("zone", ""))
+        if zone_side and zone_side != facts.get("side", "") != "":
+            self.add_error("zone", f"The side is {facts['side']}, and this is on the {zone_side}. Which is it?")
+        if facts.get("far_m") is not None and not facts.get("far_from"):
+            self.add_error("far_from", "State from where the wire run was measured.")
+        if facts.get("name") and facts.get("far_from") == facts["name"]:
+            self.add_error("far_from", "That is this place itself. From where was it measured?")
         if "wires" in facts:
             self._follow_pins(facts)
         return facts
@@ -190,7 +223,26 @@ class PointForm(forms.Form):
             facts["face_rows"] or 0,
             facts["seen_from"] or "mating",
             WHOLE[facts["all_wires"]],
+            facts["zone"],
         )
+
+    def state_length(self, job: Job, who: User) -> None:
+        """Store the wire run that a valid form states, or take back the one that it cleared."""
+        m, other, name = self.cleaned_data["far_m"], self.cleaned_data["far_from"], self.cleaned_data["name"]
+        before, was = self.initial.get("far_m"), self.initial.get("far_from", "")
+        if before is not None and (m is None or other != was):
+            state_distance(job, who, name, was, None)
+        if m is not None and (m, other) != (before, was):
+            state_distance(job, who, name, other, m)
+
+    @staticmethod
+    def length_of(job: Job, point: AccessPoint, others: Set[str]) -> dict[str, Any]:
+        """The stated wire run of a place as the form's values; nothing where none is stated."""
+        for first, second, m in named_distances(job):
+            other = second if first == point.name else first
+            if point.name in (first, second) and other in {*others, *FIXED_SPOTS}:
+                return {"far_m": m, "far_from": other}
+        return {}
 
     @staticmethod
     def facts_of_place(place: SaidPlace) -> dict[str, Any]:
@@ -201,6 +253,7 @@ class PointForm(forms.Form):
             "side": place.side,
             "claims_from": place.claims_from,
             "claims_origin": place.claims_origin,
+            "zone": place.zone,
             "wires": "\n".join(wire_line(wire) for wire in place.wires),
         }
 
@@ -212,6 +265,7 @@ class PointForm(forms.Form):
             "name": point.name,
             "kind": point.kind,
             "side": point.side,
+            "zone": point.zone,
             "claims_from": point.claims_from,
             "claims_origin": point.claims_origin,
             "face_rows": point.face_rows or None,

@@ -20,6 +20,8 @@ class AccessPoint(models.Model):
     side = models.CharField(
         max_length=5, blank=True, choices=[(Side.NONE, "No side"), (Side.LEFT, "Left"), (Side.RIGHT, "Right")]
     )
+    zone = models.CharField(max_length=20, blank=True)
+    """Where on the vehicle, by `electrics.reference.zones` id; empty for the usual of its kind."""
     claims_from = models.CharField(max_length=60, blank=True)
     claims_origin = models.CharField(max_length=10, default=Origin.SAID)
     face_rows = models.PositiveSmallIntegerField(default=0)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from electrics.document.places import Origin, Side
 from electrics.identify.belief import Belief
+from electrics.identify.kinds import FUSE_BOX, access_kinds
 from electrics.vocabulary import Function
 from hailstone.identify.models import AccessPoint
 from hailstone.jobs.models import Job
@@ -65,7 +66,28 @@ def other_side(point: AccessPoint, belief: Belief, taken: set[str]) -> SaidPlace
         point.face_rows,
         point.seen_from,
         point.all_wires,
+        _swapped(point.zone, side),
     )
+
+
+def second_plug(point: AccessPoint, belief: Belief, taken: set[str]) -> SaidPlace | None:
+    """The other plug of a splitter: wired pin to pin, so what has settled here is expected there.
+
+    None for lamps and fuse boxes, which no splitter plugs into, and where the plug is there already.
+    """
+    kind = access_kinds()[point.kind]
+    name = f"{point.name}, second plug"
+    if kind.has_lamp or kind.id == FUSE_BOX or name in taken or point.name.endswith(", second plug"):
+        return None
+    wires = [
+        SaidWire(pin.label, pin.colour, str(wire.function) if wire.is_settled else "")
+        for pin, wire in zip(point.pins.all(), belief.wires, strict=True)
+    ]
+    origin = str(Origin.SPLITTER)
+    return SaidPlace(
+        name, point.kind, point.side, wires, point.name, origin, point.face_rows, point.seen_from, point.all_wires,
+        point.zone,
+    )  # fmt: skip
 
 
 def mirrored(function: Function) -> Function:
@@ -77,9 +99,15 @@ def mirrored(function: Function) -> Function:
 
 
 def _mirrored_name(name: str, side: Side) -> str:
+    swapped = _swapped(name, side)
+    return swapped if swapped != name else f"{name}, {OTHER[side]}"
+
+
+def _swapped(text: str, side: Side) -> str:
+    """A text with the word for one side in place of the word for the other."""
+
     def swap(match: re.Match[str]) -> str:
         word = str(OTHER[side])
         return word.capitalize() if match[0][0].isupper() else word
 
-    swapped = re.sub(rf"\b{side}\b", swap, name, flags=re.IGNORECASE)
-    return swapped if swapped != name else f"{name}, {OTHER[side]}"
+    return re.sub(rf"\b{side}\b", swap, text, flags=re.IGNORECASE)

@@ -255,7 +255,7 @@ def _lay_out(point: AccessPoint, place: SaidPlace) -> None:
     point.name, point.kind, point.side = place.name, place.kind, place.side
     point.claims_from, point.claims_origin = place.claims_from, place.claims_origin
     point.face_rows, point.seen_from = place.face_rows, place.seen_from
-    point.all_wires = place.all_wires
+    point.all_wires, point.zone = place.all_wires, place.zone
     point.save()
     for wire in place.wires:
         if wire.was:

@@ -16,6 +16,7 @@ urlpatterns = [
     path("<int:point_id>/import/", views.import_csv, name="import_csv"),
     path("<int:point_id>/readings.csv", views.export_csv, name="export_csv"),
     path("<int:point_id>/repeat/", views.repeat_point, name="repeat_point"),
+    path("<int:point_id>/second-plug/", views.add_second_plug, name="second_plug"),
     path("<int:point_id>/call-sheet/", views.call_sheet, name="call_sheet"),
     path("<int:point_id>/photo/", views.photo, name="photo"),
     path("<int:point_id>/news/", views.news, name="news"),

@@ -32,7 +32,7 @@ from hailstone.identify.history import changes_at, show_change
 from hailstone.identify.models import AccessPoint, Photo
 from hailstone.identify.news import news_for, told
 from hailstone.identify.photo import keep_photo, remove_photo
-from hailstone.identify.places import other_side
+from hailstone.identify.places import other_side, second_plug
 from hailstone.layers.beliefs import beliefs, controls_needed
 from hailstone.layers.decisions import decisions_of
 from hailstone.layers.facts import jobs_with_readings
@@ -213,6 +213,7 @@ def new_point(request: Request, job_id: int) -> HttpResponse:
     form = PointForm(request.POST or None, initial=initial, others=others, body=view.job.vehicle.said.body)
     if request.method == "POST" and form.is_valid():
         point = services.add_point(view.job, form.place(), request.user)
+        form.state_length(view.job, request.user)
         return redirect("bench", job_id=job_id, point_id=point.id)
     context = {"view": view, "form": form, "layer": "identify", "point": None, "known": known}
     return render(request, "identify/point.html", context, status=422 if form.is_bound else 200)
@@ -244,7 +245,7 @@ def edit_point(request: Request, job_id: int, point_id: int) -> HttpResponse:
     pins = {pin.label: pin.id in measured or str(pin.id) in chosen for pin in point.pins.all()}
     form = PointForm(
         request.POST or None,
-        initial=PointForm.facts_of(point),
+        initial=PointForm.facts_of(point) | PointForm.length_of(view.job, point, others),
         others=others,
         pins=list(pins),
         used={label for label, is_used in pins.items() if is_used},
@@ -257,6 +258,7 @@ def edit_point(request: Request, job_id: int, point_id: int) -> HttpResponse:
             try:
                 version = form.cleaned_data["version"]
                 services.change_point(point, form.place(), request.user, version=version)
+                form.state_length(view.job, request.user)
                 return redirect("bench", job_id=job_id, point_id=point_id)
             except StaleError as error:
                 status, stale = 409, str(error)
@@ -278,6 +280,21 @@ def repeat_point(request: Request, job_id: int, point_id: int) -> HttpResponse:
         request,
         f"“{made.name}” starts with the functions of “{point.name}” as a weak expectation. Colours differ from side "
         "to side: note them, and measure.",
+    )
+    return redirect("bench", job_id=job_id, point_id=made.id)
+
+
+@require_POST
+def add_second_plug(request: Request, job_id: int, point_id: int) -> HttpResponse:
+    """Start the other plug of a splitter: the same pins, their functions expected."""
+    view, point = find_point(job_id, point_id)
+    place = second_plug(point, beliefs(view.job)[point.id], {other.name for other in view.job.points.all()})
+    if place is None:
+        messages.error(request, "The second plug is there already, or no splitter fits this place.")
+        return redirect("bench", job_id=job_id, point_id=point_id)
+    made = services.add_point(view.job, place, request.user)
+    messages.success(
+        request, f"“{made.name}” starts with the functions of “{point.name}”, expected on the same pins. Check them."
     )
     return redirect("bench", job_id=job_id, point_id=made.id)
 

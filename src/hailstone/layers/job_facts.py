@@ -198,6 +198,7 @@ def _core_point(point: AccessPoint) -> core.AccessPoint:
         Side(point.side),
         point.all_wires,
         frozenset((pin.label, setup_of(each)) for pin in pins for each in pin.readings.all() if each.is_repeated),
+        point.zone,
     )
 
 

@@ -34,3 +34,4 @@ class SaidPlace:
     face_rows: int = 0
     seen_from: str = "mating"
     all_wires: bool | None = None
+    zone: str = ""

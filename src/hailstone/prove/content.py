@@ -15,6 +15,7 @@ from electrics.job.cures.registry import cure_of
 from electrics.job.own_side import own_side_wires
 from electrics.prove.sheet import Outcome
 from hailstone.jobs.models import Job
+from hailstone.layers.distances import where_is
 from hailstone.layers.progress import Overview
 from hailstone.layers.proof import Proof
 from hailstone.prove import shown
@@ -114,6 +115,8 @@ def lead_lines(view: Overview) -> list[str]:
         has_cure = bool(view.derived.facts.hookup.cures)
         only = "only its fix is listed below" if has_cure else "nothing is built until a fix is chosen"
         lines.append(f"On the vehicle already: {only}.")
+    sites = {point.name: where_is(view.job, point) for point in view.job.points.all()}
+    at = {name: f" ({site})" for name, site in sites.items() if site}
     plugged = {unit.id for unit in view.plan.accessory.units if unit.in_socket}
     for lead in view.plan.leads:
         shown_way = lead.shown
@@ -125,7 +128,7 @@ def lead_lines(view: Overview) -> list[str]:
             continue
         taps = "".join(
             f"tapped at pin {place.wire.pin}{f' ({place.wire.colour})' if place.wire.colour else ''}, "
-            f"{place.place} · "
+            f"{place.place}{at.get(place.place, '')} · "
             for place in shown_way.tapped
         )
         sized = lead.sized

@@ -200,6 +200,7 @@ _SAYS = {
     Origin.SAID: "{who} says pin {pin} is {function}",
     Origin.PIN_OUT: "The plug's standard puts {function} on {pin}",
     Origin.OTHER_SIDE: "As on the other side ({who}): {function} expected on {pin}",
+    Origin.SPLITTER: "{who}, on the same splitter, has {function} on {pin}",
     Origin.EARLIER: "Measured on {who}, pin {pin} was {function}",
     Origin.WIRE_BOOK: "The wire book has {function} on {pin}{proven}",
 }
@@ -211,7 +212,7 @@ def claim_sentences(wire: WireBelief) -> list[tuple[str, bool]]:
     for claim in wire.claims:
         who = claim.who or {Origin.OTHER_SIDE: "mirrored"}.get(claim.origin, "the chart")
         text = _SAYS[claim.origin].format(
-            who=who[0].upper() + who[1:] if claim.origin is Origin.SAID else who,
+            who=who[0].upper() + who[1:] if claim.origin in (Origin.SAID, Origin.SPLITTER) else who,
             pin=wire.pin if claim.origin in (Origin.SAID, Origin.EARLIER) else f"pin {wire.pin}",
             function=function_name(claim.function, mid_sentence=True),
             proven=f" ({claim.who})" if claim.who else "",

@@ -46,6 +46,7 @@ FACTS = {
     "kind": "the kind",
     "side": "the side",
     "all_wires": "whether every wire is listed",
+    "zone": "where it is",
     "label": "the pin",
     "colour": "the color",
     "place": "the location",

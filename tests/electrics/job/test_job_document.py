@@ -125,3 +125,14 @@ def test_what_is_noted_of_a_circuit_in_part_goes_into_the_file(noted):
     notes = {"stop_turn_left": CircuitNotes(**noted)}
     facts = replace(facts, hookup=replace(facts.hookup, circuits=notes))
     assert outline(plan(again(facts))) == outline(plan(facts))
+
+
+def test_where_a_plug_and_a_canopy_are_is_written_once_and_read_again():
+    document = json.loads(EXAMPLES[0].read_text())
+    document["places"][0]["zone"] = "behind cab"
+    document["places"].append({"name": "canopy", "zone": "rear centre"})
+    facts = read_job_file(json.dumps(document))
+    assert (facts.places[0].point.zone, facts.zones) == ("behind cab", {"canopy": "rear centre"})
+    assert "canopy" not in [place.point.name for place in facts.places]
+    found = again(facts)
+    assert (found.places[0].point.zone, found.zones) == ("behind cab", {"canopy": "rear centre"})

@@ -10,10 +10,12 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from PIL import Image
 
 from briefs import BRIEF
+from electrics.job.sites import Sites
 from hailstone.identify.face import make_face
 from hailstone.identify.models import AccessPoint, Photo, Reading
 from hailstone.jobs.services import begin_job
 from hailstone.layers.beliefs import beliefs
+from hailstone.layers.job_facts import job_facts
 from hailstone.layers.overviews import job_overview
 from page_words import flat
 
@@ -92,6 +94,50 @@ def test_the_same_vehicle_comes_back_with_its_wires_as_dated_claims(page, who, j
     gone = page.post(f"/jobs/{again.id}/identify/earlier/", {"place": settled.id}, follow=True).content.decode()
     assert "Not added" in gone
     assert "Start from" not in page.get(f"/jobs/{job.id}/identify/earlier/").content.decode()
+
+
+def test_a_connector_says_where_it_is_and_how_far_and_wire_lengths_start_there(page, job):
+    text = lay_out(page, job, wires="1-4", zone="behind cab", far_m="2,1", far_from="battery")
+    assert "behind the cab, 2.1 m from battery" in flat(text)
+    plug = AccessPoint.objects.get(name="plug")
+    facts = job_facts(job_overview(job.id).job)
+    assert Sites.of(facts, ()).named_spot("plug").zone == "behind cab"
+    assert facts.distances == {frozenset(("plug", "battery")): 2.1}
+    edit = f"/jobs/{job.id}/identify/{plug.id}/edit/"
+    sent = {"version": plug.version, "name": "frame plug", "kind": "connector", "wires": "1-4", "zone": "behind cab"}
+    page.post(edit, sent | {"far_m": "3", "far_from": "dash"})
+    facts = job_facts(job_overview(job.id).job)
+    assert facts.distances == {frozenset(("frame plug", "dash")): 3.0}
+    plug.refresh_from_db()
+    page.post(edit, sent | {"version": plug.version, "far_m": "", "far_from": "dash"})
+    assert not job_facts(job_overview(job.id).job).distances
+
+
+@pytest.mark.parametrize(
+    ("said", "complaint"),
+    [
+        ({"far_m": "2", "far_from": ""}, "from where the wire run was measured"),
+        ({"far_m": "200", "far_from": "battery"}, "Expected 0.05 to 60 m"),
+        ({"kind": "rear_lamp", "side": "left", "zone": "rear right"}, "this is on the right"),
+        ({"zone": "moon"}, "Select a valid choice"),
+    ],
+)
+def test_a_place_that_cannot_be_there_is_refused_with_what_to_do(page, job, said, complaint):
+    assert complaint in lay_out(page, job, wires="1-4", **said)
+    assert not AccessPoint.objects.exists()
+
+
+def test_the_second_plug_of_a_splitter_expects_what_the_first_has_on_the_same_pins(page, job):
+    plug = AccessPoint.objects.create(job=job, name="plug", kind="flat_4")
+    for n, label in enumerate("1234"):
+        plug.pins.create(label=label, colour="BN", position=n)
+    here = f"/jobs/{job.id}/identify/{plug.id}/"
+    assert "add its second plug" in page.get(here).content.decode()
+    page.post(here + "second-plug/")
+    second = AccessPoint.objects.get(name="plug, second plug")
+    assert (second.kind, second.claims_origin, second.claims_from) == ("flat_4", "splitter", "plug")
+    assert [pin.label for pin in second.pins.all()] == list("1234")
+    assert "is there already" in page.post(here + "second-plug/", follow=True).content.decode()
 
 
 def picture(kind="JPEG", size=(64, 48), **more):

@@ -14,7 +14,7 @@ from electrics.reference.zones import zones
 from electrics.signals import GROUND_SWITCHED, variants
 from electrics.vocabulary import DEFAULT_SUPPLY_V, Function, Instrument, Load, parse_state
 
-__all__ = ["function_named", "read_place", "write_place"]
+__all__ = ["function_named", "read_place", "write_place", "zone_stated"]
 
 UNIT_WORDS = {"ohm": " ohm", "C": " C", "": ""}
 
@@ -24,8 +24,6 @@ def read_place(entry: Mapping[str, Any], system_v: int) -> PlaceFacts:
     name, kind = entry["name"].strip(), entry.get("kind", "connector")
     if kind not in access_kinds().rows:
         raise FactError("kind", f"there is no kind of place “{kind}”. Known: {', '.join(access_kinds().rows)}.")
-    if entry.get("zone", "battery") not in zones().rows:
-        raise FactError("zone", f"there is no zone “{entry['zone']}”. Known: {', '.join(zones().rows)}.")
     wires, said = [], []
     pins = [wire["pin"].strip() for wire in entry.get("wires", ())]
     twice = next((pin for pin in pins if pins.count(pin) > 1), None)
@@ -44,8 +42,18 @@ def read_place(entry: Mapping[str, Any], system_v: int) -> PlaceFacts:
     )
     repeated = frozenset((each.pin, each.setup) for each in twice_read)
     side = Side(entry.get("side", ""))
-    point = AccessPoint(name, tuple(wires), evidence, kind, side, entry.get("all_wires"), repeated)
+    point = AccessPoint(
+        name, tuple(wires), evidence, kind, side, entry.get("all_wires"), repeated, zone_stated(entry)
+    )
     return PlaceFacts(name, point, tuple(f"{name} / {pin}" for pin in pins), tuple(said))
+
+
+def zone_stated(entry: Mapping[str, Any]) -> str:
+    """The zone of a place, empty where nothing is said of it; FactError for one that is unknown."""
+    zone: str = entry.get("zone", "")
+    if zone and zone not in zones().rows:
+        raise FactError("zone", f"there is no zone “{zone}”. Known: {', '.join(zones().rows)}.")
+    return zone
 
 
 def write_place(place: PlaceFacts) -> dict[str, Any]:
@@ -64,6 +72,7 @@ def write_place(place: PlaceFacts) -> dict[str, Any]:
         wires.append(entry)
     parts: dict[str, Any] = {
         "side": str(place.point.side),
+        "zone": place.point.zone,
         "wires": wires,
         "readings": [_write_reading(each, place.point.repeated) for each in place.point.evidence],
     }

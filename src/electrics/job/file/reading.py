@@ -21,7 +21,7 @@ from electrics.formats.limits import MOST_ROWS
 from electrics.job.file.circuits import read_circuit
 from electrics.job.file.decisions import Runs, read_choice, read_cure, read_run
 from electrics.job.file.names import Names
-from electrics.job.file.places import read_place
+from electrics.job.file.places import read_place, zone_stated
 from electrics.job.file.units import read_unit
 from electrics.job.file.vehicle import read_vehicle
 from electrics.job.records import Records, records_of
@@ -64,8 +64,9 @@ class _Reader:
 
     def facts(self) -> JobFacts:
         document, system_v = self.document, self.document["vehicle"].get("system_v", 12)
-        places: list[PlaceFacts] = self._each("places", lambda entry: read_place(entry, system_v))
-        self._once("places", [place.key for place in places])
+        found = self._each("places", lambda entry: _place(entry, system_v))
+        self._once("places", [entry["name"].strip() for entry in document.get("places", ())])
+        places = [each for each in found if isinstance(each, PlaceFacts)]
         stated = self._each("distances", _distance)
         self._agree("distances", [(" and ".join(sorted(pair)), f"{m:g} m") for pair, m in stated])
         rows = sum(len(place.point.evidence) for place in places)
@@ -98,7 +99,7 @@ class _Reader:
             hookup=decided,
             units=tuple(said),
             distances=dict(stated),
-            zones={entry["name"]: entry["zone"] for entry in document.get("places", ()) if "zone" in entry},
+            zones=dict(each for each in found if not isinstance(each, PlaceFacts)),
             complaint=document.get("complaint", ""),
         )
 
@@ -173,6 +174,13 @@ class _Reader:
                     meant = next((each for each in sorted(spots) if like and each.lower() == like[0]), "")
                     hint = f" Did you mean “{meant}”?" if meant else f" Places: {', '.join(sorted(spots))}."
                     self.faults.append(f"distances: “{name}” is no place of this job, and leads nowhere.{hint}")
+
+
+def _place(entry: Mapping[str, Any], system_v: int) -> PlaceFacts | tuple[str, str]:
+    """An access point; or, where nothing is said but where it is, a name and its zone."""
+    if entry.keys() == {"name", "zone"}:
+        return entry["name"].strip(), zone_stated(entry)
+    return read_place(entry, system_v)
 
 
 def _distance(entry: Mapping[str, Any]) -> tuple[frozenset[str], float]:
