@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Sequence
+from collections import defaultdict
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
+from electrics.design.design import EndKind
 from electrics.design.wanted import parse_wanted
 from electrics.document.job import JobFacts
 from electrics.document.units import COMMONS
 from electrics.document.way import WayKey
 from electrics.identify.belief import Belief
+from electrics.identify.grounds import good_for_a
 from electrics.job.cures.base import Situation
 from electrics.job.cures.leads import situation
 from electrics.job.cures.registry import refusals
@@ -20,7 +23,7 @@ from electrics.job.ways import Way, place_wires
 from electrics.judge.finding import Finding, Severity
 from electrics.judge.rule import Rule
 from electrics.reference.functions import Tap, kind_of
-from electrics.vocabulary import Function
+from electrics.vocabulary import Function, Polarity
 
 __all__ = ["FIX_RULES", "WAY_RULES", "HookUpCase"]
 
@@ -173,6 +176,41 @@ class LeadChartDisputed(Rule[HookUpCase]):
                 yield self.found(about=lead.lead, detail=str(lead.claim), source=CHART)
 
 
+class GroundShare(Rule[HookUpCase]):
+    """A factory ground that dropped too much under a test lamp for all that is to be grounded on it."""
+
+    id, severity, ends = "ground_share", Severity.DOUBT, "better_ground"
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        drawn = grounded_a(case.plan)
+        for belief in case.beliefs:
+            for wire in belief.wires:
+                place, pin = belief.point.name, wire.pin
+                limit = good_for_a(wire.evidence) if wire.function is Function.GROUND else None
+                if limit is not None and drawn.get((place, pin), 0.0) > limit:
+                    yield self.found(place=place, pin=pin, value=drawn[place, pin], limit=limit, unit="A")
+
+
+def grounded_a(plan: HookUpPlan) -> Mapping[tuple[str, str], float]:
+    """What all that is grounded on each factory wire draws together, by place and pin [A]."""
+    if plan.design is None:
+        return {}
+    returned = {wire.label: wire.load_a for wire in plan.design.wires if wire.role == "ground"}
+    names, of_unit = {unit.id: unit.name for unit in plan.accessory.units}, defaultdict[str, float](float)
+    for lead in plan.leads:
+        if lead.lead.polarity is Polarity.POSITIVE:
+            of_unit[names[lead.lead.unit]] += lead.amps_a
+    found = defaultdict[tuple[str, str], float](float)
+    for join in plan.design.joins:
+        units = [e.what for e in join.members if e.kind is EndKind.UNIT]
+        runs = [e.what.removeprefix("wire ") for e in join.members if e.kind is EndKind.WIRE]
+        amps = sum(of_unit[name] for name in units) + sum(returned.get(label, 0.0) for label in runs)
+        for end in join.members:
+            if end.kind is EndKind.PIN:
+                found[end.what, end.terminal] += amps
+    return found
+
+
 class SidesDiffer(Rule[HookUpCase]):
     """The two leads of a pair that are hooked up or joined in different ways: said, so that nobody is surprised."""
 
@@ -201,4 +239,4 @@ def _how(lead: LeadPlan, what: str) -> str:
 
 
 WAY_RULES: Sequence[Rule[HookUpCase]] = (WayGone(), Never(), NotWanted(), WrongTogether())
-FIX_RULES: Sequence[Rule[HookUpCase]] = (RefusedFix(), SidesDiffer(), LeadChart(), LeadChartDisputed())
+FIX_RULES: Sequence[Rule[HookUpCase]] = (RefusedFix(), GroundShare(), SidesDiffer(), LeadChart(), LeadChartDisputed())

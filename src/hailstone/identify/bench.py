@@ -471,7 +471,7 @@ def _row(
         tuple(advice.warnings(belief, wire)) if explains else (),
         tuple(advice.claim_sentences(wire)),
         change,
-        advice.live_sentence(weight.evidence for weight in wire.weights) if explains else "",
+        advice.live_sentence(wire) if explains else "",
         advice.lack_sentence(wire),
     )
 

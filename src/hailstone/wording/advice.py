@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from math import inf
 
 from electrics.document.places import Evidence, Origin, Setup
@@ -12,6 +12,7 @@ from electrics.identify.belief import Belief, Contradiction, Lack, WireBelief
 from electrics.identify.change import WhatChanges
 from electrics.identify.explain import BackFeed
 from electrics.identify.families import Family, Slip
+from electrics.identify.grounds import good_for_a
 from electrics.identify.kinds import access_kinds
 from electrics.identify.needed import Need
 from electrics.identify.plan import Step
@@ -183,17 +184,30 @@ def evidence_sentence(evidence: Evidence) -> str:
     return f"{evidence.reading} · {where.lower()}" + (f" against pin {evidence.against}" if evidence.against else "")
 
 
-def live_sentence(evidence: Iterable[Evidence]) -> str:
-    """Every state in which a wire was found live: a fuse may be lit by more than one control."""
+def ground_sentence(wire: WireBelief) -> str:
+    """What a ground that was tried under load carries; empty of any other wire."""
+    carries = good_for_a(wire.evidence) if wire.function is Function.GROUND else None
+    if carries is None:
+        return ""
+    limit = f"{carries:.0f} A" if carries >= 3 else f"{carries:.1f} A"
+    return f"Good for about {limit} as a ground, by its drop under the test lamp." if carries < MOST_SAID_A else ""
+
+
+MOST_SAID_A = 10.0
+"""A ground that carries more than any lamp draws needs no figure [A]."""
+
+
+def live_sentence(wire: WireBelief) -> str:
+    """Every state in which a wire was found live, as a fuse may be by more than one; of a ground what it carries."""
     live = [
         f"{setup_name(item.setup).lower()}{' (flashing)' if item.reading.is_swing or word is Word.FLASH else ''}"
-        for item in evidence
+        for item in wire.evidence
         for word in [item.reading.word]
         if item.setup.instrument is Instrument.DMM
         and not item.against
         and (word in (Word.ON, Word.FLASH) or (word is None and item.reading.high >= LIVE_SHARE * item.supply_v))
     ]
-    return f"Found live in {listed(live)}." if live else ""
+    return f"Found live in {listed(live)}." if live else ground_sentence(wire)
 
 
 _SAYS = {

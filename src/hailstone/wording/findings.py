@@ -51,6 +51,8 @@ RULES = {
     "together": "With all leads connected, it's wrong with {detail}. Change one hook-up, or pick a fix in Correct.",
     "joint": "Don't connect it this way: {detail}.",
     "ground": "Don't ground it this way: {detail}.",
+    "ground_share": "By its drop under the test lamp this ground is good for {limit}; all that's grounded here "
+    "draws {value}. Clean the connection and measure again, or run a wire to a stud.",
     "part": "{detail}",
     "said_against_readings": "You said {function}, but the readings with {states} say {reads_as}. Measure again, "
     "or change "

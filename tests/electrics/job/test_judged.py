@@ -2,6 +2,7 @@
 
 import json
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 
@@ -16,6 +17,7 @@ from electrics.judge.finding import Severity
 from electrics.judge.rule import Rule, look_at
 from electrics.vocabulary import Function
 
+EXAMPLES = Path(__file__).parents[3] / "docs/formats/examples"
 REAR = [("1", "ground"), ("2", "tail"), ("3", "stop"), ("4", "turn_{side}")]
 COMBINED = [("1", "ground"), ("2", "tail"), ("3", "stop_turn_{side}")]
 
@@ -203,3 +205,30 @@ def test_a_source_that_reads_as_never_to_be_tapped_now_is_named():
         now = plan(replace(facts, places=(replace(place, said=said), *facts.places[1:])))
         (gone,) = (each for each in now.hookup.findings if each.rule == "way_gone")
         assert (gone.severity, gone.function, gone.place, gone.pin) == ("forbids", function, "left rear lamp", "4")
+
+
+@pytest.mark.parametrize(
+    ("system_v", "drop", "good_for"),
+    [
+        (12, "0.03 V", 0.1 / 0.12),  # 30 mV at 0.25 A is 0.12 ohm: 0.8 A within 0.1 V (worked by hand)
+        (12, "0.004 V", 6.25),
+        (24, "0.03 V", 0.2 / 0.24),  # at 0.125 A 0.24 ohm, and 0.2 V may be lost on 24 V
+    ],
+)
+def test_a_ground_is_asked_to_carry_what_its_drop_under_the_test_lamp_allows(system_v, drop, good_for):
+    document = json.loads((EXAMPLES / "job-led-tail-lamps.json").read_text())
+    document["vehicle"]["system_v"] = system_v
+    document.pop("circuits")
+    document["places"][0]["readings"] = [
+        {"pin": "1", "state": "rest", "instrument": "loaded_drop", "reading": drop, "supply": f"{system_v * 1.05:g}"}
+    ]
+    for amps in (good_for * 0.6, good_for * 1.1):
+        for lead in document["units"][0]["leads"]:
+            if lead["wants"] != "ground":
+                lead["amps"] = round(amps / 2, 3)  # both of its leads return through one ground
+        found = [each for each in findings_of(planned(json.dumps(document))) if each.rule == "ground_share"]
+        assert len(found) == (amps > good_for)
+        if found:
+            assert (found[0].place, found[0].pin, found[0].severity) == ("left tail lamp", "1", Severity.DOUBT)
+            assert found[0].value == pytest.approx(amps, rel=0.01)
+            assert found[0].limit == pytest.approx(good_for, rel=0.2)  # the display rounds to 1 mV or 10 mV
