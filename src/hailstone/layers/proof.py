@@ -36,6 +36,11 @@ class Proof:
     last: Mapping[str, Result]
     rests: Mapping[str, str]
 
+    @property
+    def outcomes(self) -> Mapping[str, Outcome]:
+        """What became of each line that has a result that stands."""
+        return {key: Outcome(result.outcome) for key, result in self.results.items()}
+
     def outcome(self, line: Line) -> Outcome:
         result = self.results.get(line.key)
         return Outcome(result.outcome) if result else Outcome.UNTESTED

@@ -222,6 +222,7 @@ def _prove(
             "groups": found,
             "group": chosen,
             "verdict": wording.VERDICTS[view.proof.verdict],
+            "swapped": wording.swapped_sentence(view.proof.sheet, view.proof.outcomes, view.plan.accessory),
             "typed": request.POST.get("reading", "") if problem else "",
         }
     template = "prove/_prove.html" if request.htmx else "prove/prove.html"

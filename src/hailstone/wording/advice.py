@@ -319,7 +319,20 @@ def warnings(belief: Belief, wire: WireBelief) -> list[str]:
         found.append("Pulsed feed. LEDs flicker and relays chatter on it. Don't use plain diodes.")
     if parse_colour(wire.colour).question:
         found.append(parse_colour(wire.colour).question)
+    for other in _swapped_with(belief, wire):
+        pins = capital(pins_text(sorted((wire.pin, other.pin), key=natural)))
+        found.append(f"{pins} are swapped against what was said of them.")
     return found
+
+
+def _swapped_with(belief: Belief, wire: WireBelief) -> list[WireBelief]:
+    """The wires that are settled as what was said of this one, while this one is what was said of them."""
+    return [
+        other
+        for other in belief.wires
+        if wire.function in {claim.function for claim in other.disputed}
+        and other.function in {claim.function for claim in wire.disputed}
+    ]
 
 
 def summary_sentence(belief: Belief) -> str:

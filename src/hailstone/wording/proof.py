@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
-from electrics.design.accessories import Accessory
+from electrics.design.accessories import Accessory, mid_sentence
 from electrics.job.plan import OTHERS_OWN
 from electrics.judge.finding import Finding
-from electrics.prove.sheet import CheckKind, Line, SheetLamp, SheetVerdict
+from electrics.prove.sheet import CheckKind, Line, Outcome, Sheet, SheetLamp, SheetVerdict
+from electrics.prove.swapped import swapped_lamps
 from hailstone.wording.words import capital, counted, function_name, listed, signal_name
 
 MEASURES = {
@@ -70,6 +71,15 @@ STEPS = {
 }
 
 OUTCOMES = {"pass": "passed", "fail": "failed", "untested": "not tested"}
+
+
+def swapped_sentence(sheet: Sheet, outcomes: Mapping[str, Outcome], accessory: Accessory) -> str:
+    """What failed lines look like where two leads are swapped; empty where they don't."""
+    units = {f"added:{lead.id}": lead.unit for lead in accessory.leads}
+    pairs = swapped_lamps(sheet, outcomes, units)
+    names = [[lamp_name(lamp, accessory) for lamp in pair] for pair in pairs]
+    said = [f"{one} and {mid_sentence(other)} look swapped." for one, other in names]
+    return " ".join([*said, "Each does what the other should: check their two joints."]) if said else ""
 
 
 def lamp_name(lamp: SheetLamp, accessory: Accessory) -> str:

@@ -250,6 +250,15 @@ def test_a_claim_is_kept_with_its_origin_and_disputed_loudly_when_wrong(page, jo
     assert 'value="the chart"' in form
 
 
+def test_two_pins_swapped_against_the_chart_are_named_together(page, job, settled):
+    wires = "1 BK\n2 BN = stop\n3 WH/GN\n4 YE = tail\n5 VT"
+    sent = {"version": "1", "name": "lamp", "kind": "rear_lamp", "side": "left", "wires": wires}
+    page.post(f"/jobs/{job.id}/identify/{settled.id}/edit/", sent)
+    text = bench(page, job, settled)
+    assert "Pins 2 and 4 are swapped against what was said of them." in text
+    assert "Pins 4 and 2 are swapped" not in text
+
+
 def test_a_new_place_takes_its_wires_with_their_claims(page, job):
     sent = {
         "name": "lamp",

@@ -88,6 +88,16 @@ def test_a_press_for_the_state_does_not_overwrite_a_failed_line(record):
     assert Result.objects.get(line="reverse|added").outcome == "fail"
 
 
+def test_lamps_that_each_do_what_the_other_should_are_named(record):
+    for line in ("brake|added", "brake|factory:stop", "reverse|added"):
+        text = record(line=line, state=line.partition("|")[0], outcome="fail").content.decode()
+    assert "New lamp and factory stop lamp look swapped." not in flat(
+        text
+    )  # stop has failed nowhere it should be dark
+    text = record(line="reverse|factory:stop", state="reverse", outcome="fail").content.decode()
+    assert "look swapped. Each does what the other should: check their two joints." in flat(text)
+
+
 def test_measured_lines_are_judged_by_the_reading_not_by_the_button(record):
     text = record(line="measure|feed_drop", outcome="pass", reading="0.7", state="measured").content.decode()
     assert Result.objects.get().outcome == "fail"
