@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from electrics.document.places import AccessPoint, Evidence, Setup
 from electrics.formats.reading_text import Reading
 from electrics.identify.conditions import LampKind, conditions
+from electrics.identify.grounds import less_at_rest
 from electrics.inference.evidence import allowing_mistakes, without_one
 from electrics.instruments.condition import Condition
 from electrics.instruments.every import PART_V, SOUND, SPREAD, VARYING_V, Lasting, meter_for, shown_in
@@ -221,12 +222,14 @@ ODD_SHARE = 0.5
 @lru_cache(maxsize=192)
 def readings_of(evidence: tuple[Evidence, ...], mistake_rate: float) -> Readings:
     """A wire's readings against proven ground, at least one; and the same where they look as if something lasts."""
-    found = Readings.of([row_of(item) for item in evidence], mistake_rate)
-    lasting = tuple(
-        (prior, Readings.of([row_of(item, lasting=each) for item in evidence], mistake_rate))
-        for prior, each in _lasting(evidence)
-    )
-    return replace(found, lasting=lasting)
+    weighed = list(zip(evidence, less_at_rest(evidence), strict=True))
+
+    def readings(lasting: Lasting) -> Readings:
+        rows = [(typed, *row_of(item, lasting=lasting)[1:]) for typed, item in weighed]
+        return Readings.of(rows, mistake_rate)
+
+    found = tuple((prior, readings(each)) for prior, each in _lasting(evidence))
+    return replace(readings(SOUND), lasting=found)
 
 
 def _lasting(evidence: Sequence[Evidence]) -> Iterator[tuple[float, Lasting]]:

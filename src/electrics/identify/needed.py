@@ -253,7 +253,7 @@ def _may_be_used(wire: WireBelief, function: Function) -> bool:
     if wire.function is not function:
         return False
     if function is Function.GROUND:  # no bus holds a test lamp's current down
-        return proves_ground(evidence) or any(map(drops_little, evidence))
+        return proves_ground(evidence) or drops_little(evidence)
     if wire.lack is Lack.BUS and not asked_for_bus(wire):
         return False
     return len(states_read(wire)) >= STATES_OF_A_TAP and seen_on(evidence, function, wire.variant)

@@ -12,6 +12,7 @@ from collections.abc import Callable, Iterable, Sequence
 from enum import StrEnum
 
 from electrics.document.places import Evidence
+from electrics.identify.grounds import less_at_rest
 from electrics.instruments.condition import AFLOAT, BUSES, Condition
 from electrics.reference.functions import Tap, kind_of
 from electrics.vocabulary import Function, Instrument, Load
@@ -116,7 +117,7 @@ def proves_ground(evidence: Sequence[Evidence]) -> bool:
 
 def times_shown_ground(evidence: Sequence[Evidence]) -> int:
     """How many of a wire's readings show a ground that no feed with filaments could be [-]."""
-    return sum(_excludes_feeds(item) for item in evidence if item.is_number)
+    return sum(_excludes_feeds(item) for item in less_at_rest(evidence) if item.is_number)
 
 
 def _excludes_feeds(item: Evidence) -> bool:
@@ -130,10 +131,13 @@ def _excludes_feeds(item: Evidence) -> bool:
     )
 
 
-def drops_little(item: Evidence) -> bool:
-    """Whether a pin dropped so little under a test lamp that it may be a ground by what it does under load."""
-    is_drop = item.setup.instrument is Instrument.LOADED_DROP and item.is_number
-    return is_drop and abs(item.reading.low) + item.reading.step / 2 <= GROUND_MOST_V * item.supply_v / 12.6
+def drops_little(evidence: Sequence[Evidence]) -> bool:
+    """Whether a wire dropped so little under a test lamp that it may be a ground by what it does under load."""
+    return any(
+        abs(item.reading.low) + item.reading.step / 2 <= GROUND_MOST_V * item.supply_v / 12.6
+        for item in less_at_rest(evidence)
+        if item.setup.instrument is Instrument.LOADED_DROP and item.is_number
+    )
 
 
 def proves_bus(evidence: Sequence[Evidence]) -> bool:
