@@ -22,6 +22,8 @@ TEST_LAMP_W = 3.0
 AT_REST_V = 0.15
 """What a ground reads at most because of what flows through it already, on 12 V [V]: a column or frame ground shows
 some tens of millivolts (common practice)."""
+LIFTED_V = 0.02
+"""From which volts are more than the last digit of a meter [V]."""
 METER_STEP_V = 0.01
 """What a voltmeter on its 20 V range tells apart [V]."""
 
@@ -45,7 +47,7 @@ def _rise(item: Evidence, evidence: Sequence[Evidence]) -> Evidence:
     same = [each.reading.low for each in small if each.setup.state == item.setup.state]
     others = [each.reading.low for each in small] if len(small) > 1 else []
     lifted_v = min(same or others, key=abs, default=0.0)
-    if lifted_v < METER_STEP_V or lifted_v > item.reading.low + METER_STEP_V:
+    if lifted_v < LIFTED_V or lifted_v > item.reading.low + METER_STEP_V:
         return item
     rise_v = max(item.reading.low - lifted_v, 0.0)
     step_v = item.reading.step + METER_STEP_V
