@@ -33,7 +33,7 @@ def test_choosing_another_way_redraws_the_circuit_and_the_table(mirrors):
 
 def test_the_trap_of_the_trailer_fuse_says_what_would_be_seen(mirrors):
     mirrors.get_by_text("Why not the other").click()
-    trap = mirrors.locator(".tap-lost", has_text="Direct from pin F7")
+    trap = mirrors.locator(".tap-lost", has_text="Direct from slot F7")
     expect(trap).to_contain_text("Lit in brake, where the added turn lamp must be dark")
     with mirrors.expect_response(re.compile(r"/hook-up/$")):
         trap.get_by_role("button").click()

@@ -54,6 +54,8 @@ class End:
         A wire of its own that can be joined; otherwise a terminal that a wire ends in.
     key, colour : str
         Of a pin: its wire's key in the facts, and its colour.
+    is_at_fuse : bool
+        A pin that is a slot of a fuse box.
     is_cut : bool
         A factory wire that is taken off what it fed: joined, not tapped.
     takes : bool
@@ -72,6 +74,7 @@ class End:
     is_cut: bool = field(default=False, compare=False)
     takes: bool = field(default=False, compare=False)
     lost: Function | None = field(default=None, compare=False)
+    is_at_fuse: bool = field(default=False, compare=False)
 
     @property
     def node(self) -> str:

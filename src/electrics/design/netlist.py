@@ -106,7 +106,8 @@ class Netlist:
                 node = f"tap:{tap.key}"
                 if group.form.takes[i] is Polarity.GROUND:
                     self.ground_switched.add(tap.key)
-                self._end(node, End(EndKind.PIN, tap.place, tap.pin, tap.spot, key=tap.key, colour=tap.colour), n)
+                said: dict[str, Any] = {"key": tap.key, "colour": tap.colour, "is_at_fuse": tap.is_at_fuse}
+                self._end(node, End(EndKind.PIN, tap.place, tap.pin, tap.spot, **said), n)
                 node = self._branch_fuse(n, i, group, tap, node)
             nodes.append(node)
         outside, inside, feeds = group.form.parted(name, nodes, f"{name}_lead")

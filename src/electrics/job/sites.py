@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 from electrics.design.design import End, EndKind
 from electrics.design.groups import BATTERY_SPOT, FIXED_SPOTS, GroundPoint, GroupTap
@@ -213,7 +214,8 @@ class Sites:
 
     def _pin(self, place: PlaceFacts, wire: PlaceWire) -> End:
         spot = self.spot_of_place(place)
-        return End(EndKind.PIN, place.point.name, wire.wire.pin, spot, key=wire.key, colour=wire.wire.colour)
+        said: dict[str, Any] = {"key": wire.key, "colour": wire.wire.colour, "is_at_fuse": wire.is_at_fuse}
+        return End(EndKind.PIN, place.point.name, wire.wire.pin, spot, **said)
 
     def stud(self, spot: Spot, back_m: float | None = None) -> GroundPoint:
         """The ground stud near a place."""

@@ -128,7 +128,7 @@ def _lead(hookup: HookUpPlan, lead: LeadPlan) -> dict[str, Any]:
 
 
 def _way(way: Way) -> dict[str, Any]:
-    name = wording.way_name(way.candidate, [place.wire for place in way.wires])
+    name = wording.way_name(way.candidate, way.wires)
     return {
         "way": way.candidate.form.id,
         "from": [

@@ -8,6 +8,7 @@ from itertools import zip_longest
 
 from electrics.design.sources import own_for
 from electrics.design.units import Lead
+from electrics.identify.kinds import FUSE_BOX
 from electrics.job.hookup_plan import HookUpPlan
 from electrics.job.ways import Way
 from hailstone.hookup.services import WAY
@@ -43,7 +44,8 @@ def hand_sources(view: Overview) -> list[HandSource]:
     found = [
         (
             str(pin.id),
-            wording.source_name(believed[point.id].wire(pin.label)) + (f", {point.name}" if several else ""),
+            wording.source_name(believed[point.id].wire(pin.label), is_at_fuse=point.kind == FUSE_BOX)
+            + (f", {point.name}" if several else ""),
             pin.colour,
         )
         for point in view.job.points.all()

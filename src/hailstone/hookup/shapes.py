@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from electrics.design.design import End, EndKind
 from electrics.formats.colour import parse_colour
+from hailstone.wording.words import at_pin
 
 __all__ = [
     "Box",
@@ -107,7 +108,7 @@ LEAST = 0.69
 
 def pin_name(end: End) -> str:
     """`pin 3`, `its tail socket`."""
-    return end.terminal if " " in end.terminal else f"pin {end.terminal}"
+    return end.terminal if " " in end.terminal else at_pin(end.terminal, is_at_fuse=end.is_at_fuse)
 
 
 def short_end(end: End) -> str:

@@ -28,7 +28,7 @@ from hailstone.shop.switches import MORE, OWN, STRIP, switches
 from hailstone.wording import hookup as wording
 from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.correct import cured_sentence
-from hailstone.wording.words import counted, function_name, listed, state_name
+from hailstone.wording.words import at_pin, counted, function_name, listed, state_name
 
 SHOWN_WAYS = 4
 """Right ways that are shown; further ones only cost more parts."""
@@ -122,7 +122,7 @@ def picture(view: HookUpPlan, lead: ShownLead, state: State, *, lit: bool = True
     if solved is not None and view.drawn is not None and has_it:
         drawn = circuit_view(view, view.drawn, solved, own, state, lit=lit)
     return {
-        "pictured_name": wording.way_name(way.candidate, [place.wire for place in way.wires]) if way else "",
+        "pictured_name": wording.way_name(way.candidate, way.wires) if way else "",
         "at": state_name(state),
         "at_id": str(state),
         "halves": [(True, "Lit half"), (False, "Dark half")] if is_flashing(state) and drawn else [],
@@ -178,7 +178,7 @@ def shown_units(view: HookUpPlan, plan: HookUpPlan, table: Matrix, here: str) ->
 
 def _row(shown: LeadPlan, lead: LeadPlan, wrong: Mapping[str, int], here: str) -> ShownRow:
     way, id = shown.shown, lead.lead.id
-    name = wording.way_name(way.candidate, [place.wire for place in way.wires]) if way else "nothing gives this yet"
+    name = wording.way_name(way.candidate, way.wires) if way else "nothing gives this yet"
     if way is not None and lead.chosen is None:
         name = f"would be: {name[0].lower()}{name[1:]}"
     name += "".join(f", {place}" for place in sorted({each.place for each in far_taps(shown)}))
@@ -213,7 +213,7 @@ def caution(plan: HookUpPlan) -> str:
         text += f" Usually the part that carries it {listed(mounted)}."
     if accessory.caution == "variable_voltage":
         wires = {
-            place.wire.pin: f"pin {place.wire.pin} ({place.place})"
+            place.wire.pin: f"{at_pin(place.wire.pin, is_at_fuse=place.is_at_fuse)} ({place.place})"
             for lead in plan.leads
             for way in lead.ways
             for place, source in zip(way.wires, way.candidate.sources, strict=True)
@@ -261,7 +261,7 @@ def _lead(plan: HookUpPlan, lead: LeadPlan) -> ShownLead:
         return ShownWay(
             way,
             judged,
-            wording.way_name(way.candidate, wires),
+            wording.way_name(way.candidate, way.wires),
             wording.way_reason(judged, wires, lead.lead, plan.accessory, plan.scenarios),
             is_chosen,
             way.key == ranked[0][0].key,
@@ -299,7 +299,7 @@ def _is_plain(way: Way) -> bool:
 
 def _nearest(pair: tuple[Way, Judged]) -> str:
     way, judged = pair
-    name = wording.way_name(way.candidate, [place.wire for place in way.wires])
+    name = wording.way_name(way.candidate, way.wires)
     states = ", ".join(state_name(state).lower() for state in judged.wrong[:3])
     more = f" and {counted(len(judged.wrong) - 3, 'more state')}" if len(judged.wrong) > 3 else ""
     return f"Nearest: {name[0].lower() + name[1:]}; wrong in {states}{more}."

@@ -13,6 +13,7 @@ from django.utils import timezone
 from electrics.job.correction import tells_of_dead_bulb
 from electrics.job.cures.registry import cure_of
 from electrics.job.own_side import own_side_wires
+from electrics.job.ways import PlaceWire
 from electrics.prove.sheet import Outcome
 from hailstone.jobs.models import Job
 from hailstone.layers.distances import where_is
@@ -25,7 +26,7 @@ from hailstone.wording.build import join_row, part_row, wire_row
 from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.findings import finding_text
 from hailstone.wording.hookup import assumed_sentence, nearer_sentence, way_name
-from hailstone.wording.words import counted, function_name, listed
+from hailstone.wording.words import at_pin, counted, function_name, listed
 
 __all__ = ["FORMAT", "assumed_lines", "lead_lines", "papers", "sheet_content", "told_lines", "unfixed_lines"]
 
@@ -127,20 +128,23 @@ def lead_lines(view: Overview) -> list[str]:
             lines.append(f"{lead.lead.title}: plugs into its socket, on the {circuit} circuit.")
             continue
         taps = "".join(
-            f"tapped at pin {place.wire.pin}{f' ({place.wire.colour})' if place.wire.colour else ''}, "
-            f"{place.place}{at.get(place.place, '')} · "
-            for place in shown_way.tapped
+            f"tapped at {_tap(place)}, {place.place}{at.get(place.place, '')} · " for place in shown_way.tapped
         )
         sized = lead.sized
         wire = sized.option.conductor.name if sized.option else "wire still open"
         fuses = view.plan.fuses_a(lead.lead.id)
         fuse = f", fused at {listed(f'{amps_a:g} A' for amps_a in fuses)}" if fuses else ", on the factory fuse"
         joint = f", {sized.joint.method.name[0].lower()}{sized.joint.method.name[1:]}" if sized.joint else ""
-        way = way_name(shown_way.candidate, [place.wire for place in shown_way.wires])
+        way = way_name(shown_way.candidate, shown_way.wires)
         way += "" if lead.chosen else "; not chosen yet"
         name = "" if view.plan.is_single else f"{lead.lead.title}: "
         lines.append(f"{name}{taps}{wire}{fuse}{joint}. {way}.")
     return lines
+
+
+def _tap(place: PlaceWire) -> str:
+    pin = at_pin(place.wire.pin, is_at_fuse=place.is_at_fuse)
+    return f"{pin} ({place.wire.colour})" if place.wire.colour else pin
 
 
 def _line(line: shown.ShownLine) -> dict[str, str]:

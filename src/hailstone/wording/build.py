@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from electrics.build.sheet import BuildPlan, Part
 from electrics.design.design import End, EndKind, Join, Wiring
 from electrics.design.joints import joint_methods
-from hailstone.wording.words import capital, function_name, listed
+from hailstone.wording.words import at_pin, capital, function_name, listed
 
 __all__ = ["PARTS", "ROLES", "TERMINALS", "end_name", "join_row", "part_row", "step_details", "wire_row"]
 
@@ -106,7 +106,8 @@ METHODS = {
 def end_name(end: End) -> str:
     """`left tail lamp, pin 3 (WH/GN)`, `relay 1, 87`, `ground stud, left rear`."""
     if end.kind is EndKind.PIN:
-        pin = end.terminal if end.terminal.startswith(("ground", "its ", "wire ")) else f"pin {end.terminal}"
+        is_named = end.terminal.startswith(("ground", "its ", "wire "))
+        pin = end.terminal if is_named else at_pin(end.terminal, is_at_fuse=end.is_at_fuse)
         return f"{end.what}, {pin}" + (f" ({end.colour})" if end.colour else "")
     if end.kind is EndKind.UNIT:
         return f"{end.what}, its {end.terminal}{'' if ' wire, ' in end.terminal else ' lead'}"

@@ -183,7 +183,7 @@ def _figures(item: Finding, plan: HookUpPlan) -> dict[str, Any]:
         found["complaint"] = complaint_sentence(item.detail, (), FlasherKind(item.about) if item.about else None)
     if item.rule == "better_way":
         way = next(way for way in plan.lead(item.lead).ways if way.key == item.detail)
-        found["better"] = mid_sentence(way_name(way.candidate, [place.wire for place in way.wires]))
+        found["better"] = mid_sentence(way_name(way.candidate, way.wires))
     if item.rule == "sides_differ":
         found |= {"about": item.about, "how": listed(HOW[each] for each in item.detail.split())}
     circuit = next((each for each in plan.circuits if each.function is item.function), None)

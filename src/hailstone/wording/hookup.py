@@ -15,6 +15,7 @@ from electrics.identify.belief import WireBelief
 from electrics.job.assumptions import About, Assumption
 from electrics.job.hookup_plan import HookUpPlan
 from electrics.job.own_side import OwnSideWire
+from electrics.job.ways import PlaceWire
 from electrics.signals import Scenario
 from electrics.vocabulary import BrakeWithHazard, Function, Polarity, State
 from electrics.ways.chains import Chain
@@ -23,6 +24,7 @@ from electrics.ways.search import Candidate
 from hailstone.wording.habits import HABITS
 from hailstone.wording.words import (
     amps_text,
+    at_pin,
     capital,
     counted,
     function_name,
@@ -252,16 +254,16 @@ def wakes_sentence(states: Sequence[State]) -> str:
     return f"This fuse is live in: {', '.join(state_name(state).lower() for state in states)}. So is the lamp's feed."
 
 
-def source_name(wire: WireBelief) -> str:
-    """`pin 3 (reverse)`."""
-    return f"pin {wire.pin} ({function_name(wire.function, mid_sentence=True)})"
+def source_name(wire: WireBelief, *, is_at_fuse: bool = False) -> str:
+    """`pin 3 (reverse)`, `slot F7 (tail)`."""
+    return f"{at_pin(wire.pin, is_at_fuse=is_at_fuse)} ({function_name(wire.function, mid_sentence=True)})"
 
 
-def way_name(candidate: Candidate, wires: Sequence[WireBelief]) -> str:
+def way_name(candidate: Candidate, wires: Sequence[PlaceWire]) -> str:
     """`Relay from the battery, coil on pin 3 (reverse)`."""
     names = (
-        OWN_SOURCES.get(source.key) or source_name(wire)
-        for source, wire in zip(candidate.sources, wires, strict=True)
+        OWN_SOURCES.get(source.key) or source_name(place.wire, is_at_fuse=place.is_at_fuse)
+        for source, place in zip(candidate.sources, wires, strict=True)
     )
     text = form_text(candidate.form, list(names))
     return text[0].upper() + text[1:]

@@ -34,6 +34,12 @@ CONTROLS = {
     Control.OWN_SWITCH: "Own switch",
 }
 
+
+def at_pin(label: str, *, is_at_fuse: bool) -> str:
+    """What a wire's place is called: `pin 3`, and in a fuse box `slot F7`."""
+    return f"{'slot' if is_at_fuse else 'pin'} {label}"
+
+
 _DO = {
     Control.REST: "switch everything off",
     Control.ASLEEP: "leave it locked until it sleeps",
