@@ -291,6 +291,7 @@ def _pages() -> None:
     )
     for what, times, wanted in (
         ("Reading typed to verdicts, on the server, 24 wires", found.saves_ms, "50 and 100"),
+        ("Advice that follows it, for what the job taps", found.advice_ms, "300 warm"),
         ("Way chosen to hook-up redrawn, on the server", found.redraws_ms, "150"),
     ):
         print(f"{what}: median {statistics.median(times):.0f} ms, worst {max(times):.0f} ms (wanted {wanted})")

@@ -36,6 +36,8 @@ class PageFigures:
         400 readings taken in from a file.
     saves_ms, empty_ms
         40 readings typed on 24 wires, to the verdicts; and, for comparison, a page with nothing on it.
+    advice_ms
+        What follows each of them by its own request: the advice for what the job taps.
     redraws_ms
         Choosing between two ways of a hook-up, to everything redrawn; the first two are cold.
     """
@@ -45,6 +47,7 @@ class PageFigures:
     import_ms: float
     import_queries: int
     saves_ms: list[float]
+    advice_ms: list[float]
     empty_ms: float
     redraws_ms: list[float]
 
@@ -73,8 +76,8 @@ def measure_pages() -> PageFigures:
         _many_jobs(who, MANY_JOBS - FEW_JOBS)
         rows = [(path, *_page(client, path)) for path in _paths(job_id, point_id)]
         taken_in = _import(client, who)
-        saves, (*_, empty_ms) = _saves(client, job_id, point_id), _page(client, EMPTY)
-        return PageFigures(rows, few_ms, *taken_in, saves, empty_ms, _redraws(client))
+        (saves, advice), (*_, empty_ms) = _saves(client, job_id, point_id), _page(client, EMPTY)
+        return PageFigures(rows, few_ms, *taken_in, saves, advice, empty_ms, _redraws(client))
 
 
 EMPTY = "/?q=nothing+is+called+so"
@@ -217,8 +220,8 @@ def _import(client: Any, who: Any) -> tuple[float, int]:
 IMPORTED = ("rest", "park", "brake", "left", "right", "reverse", "low", "hazard")
 
 
-def _saves(client: Any, job_id: int, point_id: int) -> list[float]:
-    """Fill five columns of the 24-wire plug, then time 40 readings more, each with a fresh belief.
+def _saves(client: Any, job_id: int, point_id: int) -> tuple[list[float], list[float]]:
+    """Fill five columns of the 24-wire plug, then time 40 readings more, each with a fresh belief, and its advice.
 
     What a meter would show, one in twenty a mistake.
     """
@@ -245,7 +248,16 @@ def _saves(client: Any, job_id: int, point_id: int) -> list[float]:
     for state in ("rest", "park", "brake", "left", "reverse"):
         for n in range(WIRES):
             save(n, state)
-    return [save(n, state) for state in ("right", "hazard") for n in range(20)]
+
+    def advise(state: str) -> float:
+        start = time.perf_counter()
+        response = client.get(f"/jobs/{job_id}/identify/{point_id}/follows/", {"state": state})
+        if response.status_code != 200:
+            raise RuntimeError(f"advice answered {response.status_code}")
+        return 1e3 * (time.perf_counter() - start)
+
+    timed = [(save(n, state), advise(state)) for state in ("right", "hazard") for n in range(20)]
+    return [each for each, _ in timed], [each for _, each in timed]
 
 
 F = Function

@@ -32,6 +32,7 @@ __all__ = [
     "every_state",
     "is_hidden",
     "is_never",
+    "lit_states",
     "proving_states",
     "states_for",
 ]
@@ -131,8 +132,16 @@ def controls_in(wish: Wanted) -> frozenset[Control]:
 @lru_cache(maxsize=256)
 def is_never(wish: Wanted) -> bool:
     """Whether a behavior is never on, on any vehicle: then there is nothing to hook up."""
-    return all(
-        wish.signal(state, scenario) == DARK for state in every_state(controls_in(wish)) for scenario in _SCENARIOS
+    return not lit_states(wish)
+
+
+@lru_cache(maxsize=256)
+def lit_states(wish: Wanted) -> tuple[State, ...]:
+    """The states of the controls it depends on in which a behavior is on, on some vehicle."""
+    return tuple(
+        state
+        for state in every_state(controls_in(wish))
+        if any(wish.signal(state, scenario) != DARK for scenario in _SCENARIOS)
     )
 
 

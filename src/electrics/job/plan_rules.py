@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from electrics.design.design import EndKind
+from electrics.design.states import lit_states
 from electrics.design.wanted import parse_wanted
 from electrics.document.job import JobFacts
 from electrics.document.units import COMMONS
@@ -121,6 +122,20 @@ class WrongTogether(Rule[HookUpCase]):
         for lead, wrong in zip(plan.leads, plan.together.wrong, strict=True):
             if wrong:
                 yield self.found(lead=lead.lead.id, states=tuple(map(str, wrong)), detail=str(wrong[0]))
+
+
+class ControlLacking(Rule[HookUpCase]):
+    """A lead that would never be lit, because the vehicle is said to lack the control that it follows."""
+
+    id = "control_lacking"
+
+    def look(self, case: HookUpCase) -> Iterator[Finding]:
+        lacking = case.facts.vehicle.not_fitted
+        for lead in case.plan.leads:
+            missing = [state.effective & lacking for state in lit_states(lead.lead.wanted)] if lacking else []
+            if missing and all(missing):
+                struck = frozenset.intersection(*missing) or frozenset().union(*missing)
+                yield self.found(lead=lead.lead.id, detail=" ".join(sorted(struck)))
 
 
 class RefusedFix(Rule[HookUpCase]):
@@ -239,4 +254,11 @@ def _how(lead: LeadPlan, what: str) -> str:
 
 
 WAY_RULES: Sequence[Rule[HookUpCase]] = (WayGone(), Never(), NotWanted(), WrongTogether())
-FIX_RULES: Sequence[Rule[HookUpCase]] = (RefusedFix(), GroundShare(), SidesDiffer(), LeadChart(), LeadChartDisputed())
+FIX_RULES: Sequence[Rule[HookUpCase]] = (
+    ControlLacking(),
+    RefusedFix(),
+    GroundShare(),
+    SidesDiffer(),
+    LeadChart(),
+    LeadChartDisputed(),
+)

@@ -53,6 +53,7 @@ RULES = {
     "ground": "Don't ground it this way: {detail}.",
     "ground_share": "By its drop under the test lamp this ground is good for {limit}; all that's grounded here "
     "draws {value}. Clean the connection and measure again, or run a wire to a stud.",
+    "control_lacking": "Never lights: you said this vehicle has no {detail}. Change that in Brief, or what you add.",
     "part": "{detail}",
     "said_against_readings": "You said {function}, but the readings with {states} say {reads_as}. Measure again, "
     "or change "
@@ -177,6 +178,8 @@ def _figures(item: Finding, plan: HookUpPlan) -> dict[str, Any]:
         found |= {"about": item.about, "source": capital(item.source)}
     if item.rule in ("claim_disputed", "lead_chart", "lead_chart_disputed"):
         found["detail"] = function_name(Function(item.detail), mid_sentence=True)
+    if item.rule == "control_lacking":
+        found["detail"] = listed(state_name(parse_state(each)).lower() for each in item.detail.split())
     if item.rule == "together":
         found["detail"] = state_name(parse_state(item.detail)).lower()
     if item.rule.startswith("complaint_"):

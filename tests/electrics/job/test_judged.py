@@ -232,3 +232,21 @@ def test_a_ground_is_asked_to_carry_what_its_drop_under_the_test_lamp_allows(sys
             assert (found[0].place, found[0].pin, found[0].severity) == ("left tail lamp", "1", Severity.DOUBT)
             assert found[0].value == pytest.approx(amps, rel=0.01)
             assert found[0].limit == pytest.approx(good_for, rel=0.2)  # the display rounds to 1 mV or 10 mV
+
+
+@pytest.mark.parametrize(
+    ("wants", "lacks", "struck"),
+    [
+        ("reverse", ["reverse"], "reverse"),
+        ("reverse or own_switch", ["reverse"], ""),
+        ("tail", ["low", "high", "fog_front", "fog_rear"], ""),
+        ("tail", ["park", "low", "high", "fog_front", "fog_rear"], "park"),
+        ("fog_rear", ["fog_rear", "park_left"], "fog_rear"),
+        ("turn_left", ["park_left"], ""),
+    ],
+)
+def test_a_lead_that_follows_a_control_the_vehicle_is_said_to_lack_is_refused(wants, lacks, struck):
+    text = job(leads=(("turn", wants, 0.3),), kind="", vehicle=[("not_fitted", lacks)])
+    found = [each for each in findings_of(plan(read_job_file(text))) if each.rule == "control_lacking"]
+    assert [each.detail for each in found] == ([struck] if struck else [])
+    assert all(each.severity is Severity.FORBIDS for each in found)
