@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from electrics.circuit.elements import Element
-from electrics.design.joints import JointFit
+from electrics.design.joints import BUS, JointFit, joint_methods
 from electrics.design.routes import Spot
 from electrics.reference.conductor import Conductor
 from electrics.vocabulary import Function
@@ -56,6 +56,8 @@ class End:
         Of a pin: its wire's key in the facts, and its colour.
     is_at_fuse : bool
         A pin that is a slot of a fuse box.
+    goes_on : bool
+        A factory wire that feeds something beyond here: cut, it has two halves, and both go into the joint.
     is_cut : bool
         A factory wire that is taken off what it fed: joined, not tapped.
     takes : bool
@@ -75,6 +77,7 @@ class End:
     takes: bool = field(default=False, compare=False)
     lost: Function | None = field(default=None, compare=False)
     is_at_fuse: bool = field(default=False, compare=False)
+    goes_on: bool = field(default=False, compare=False)
 
     @property
     def node(self) -> str:
@@ -166,6 +169,13 @@ class Join:
     @property
     def end(self) -> End:
         return End(EndKind.JOINT, self.label, "", self.spot)
+
+    @property
+    def halved(self) -> tuple[End, ...]:
+        """The factory wires that are cut for it and feed something beyond: both of their halves go into it."""
+        methods = joint_methods().rows
+        cuts = self.method == BUS or (self.method in methods and methods[self.method].cuts_loom)
+        return tuple(end for end in self.members if cuts and end.goes_on and not end.is_cut)
 
 
 @dataclass(frozen=True)

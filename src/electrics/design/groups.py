@@ -42,6 +42,8 @@ class GroupTap:
         Of the wire in the facts, or of one's own source.
     fuse_a : float or None
         Of the factory circuit [A]; None where there is none.
+    goes_on : bool
+        The wire feeds something beyond the tap.
     """
 
     key: str
@@ -53,6 +55,7 @@ class GroupTap:
     is_at_fuse: bool = False
     fuse_a: float | None = None
     colour: str = ""
+    goes_on: bool = False
 
 
 @dataclass(frozen=True)

@@ -112,7 +112,8 @@ class _Layout:
                 factory = [join.fit.host for end in join.members if end.kind in (EndKind.PIN, EndKind.SUPPLY)]
                 known = factory + [wires[end.what] for end in join.members if end.what in wires]
                 own = [max([*known, thin], key=lambda wire: wire.area_mm2)] * (len(join.members) - len(known))
-                join = _as_it_can_be_made(replace(join, fit=join.fit.of(known + own)), known + own)
+                meeting = [*known, *own, *(join.fit.host for _ in join.halved)]
+                join = _as_it_can_be_made(replace(join, fit=join.fit.of(meeting)), meeting)
             found.append(join)
         return tuple(found)
 
@@ -354,8 +355,7 @@ def _as_it_can_be_made(join: Join, wires: Sequence[Conductor]) -> Join:
     """A butt that takes what meets in it; a step-down where the sides differ, a bus where no butt takes it."""
     if join.method != "crimp_butt" or join.fit is None:
         return join
-    cut = [join.fit.host] if join.is_tap else []  # the other half of the factory wire
-    colour = butt_for([wire.area_mm2 for wire in (*wires, *cut)])
+    colour = butt_for([wire.area_mm2 for wire in wires])
     if not colour:
         return replace(join, method=BUS)
     return replace(join, fit=replace(join.fit, connector_colour=colour)) if colour == STEP_DOWN else join

@@ -106,7 +106,12 @@ class Netlist:
                 node = f"tap:{tap.key}"
                 if group.form.takes[i] is Polarity.GROUND:
                     self.ground_switched.add(tap.key)
-                said: dict[str, Any] = {"key": tap.key, "colour": tap.colour, "is_at_fuse": tap.is_at_fuse}
+                said: dict[str, Any] = {
+                    "key": tap.key,
+                    "colour": tap.colour,
+                    "is_at_fuse": tap.is_at_fuse,
+                    "goes_on": tap.goes_on,
+                }
                 self._end(node, End(EndKind.PIN, tap.place, tap.pin, tap.spot, **said), n)
                 node = self._branch_fuse(n, i, group, tap, node)
             nodes.append(node)

@@ -69,7 +69,7 @@ class JobLayout:
 
     def with_facts(self, facts: JobFacts) -> JobLayout:
         """The same ways on other lengths."""
-        return replace(self, facts=facts, sites=Sites.of(facts, tuple(self.sites.wires.values())))
+        return replace(self, facts=facts, sites=Sites.of(facts, tuple(self.sites.wires.values()), self.sites.units))
 
     @cached_property
     def groups(self) -> tuple[tuple[LeadDraft, ...], ...]:

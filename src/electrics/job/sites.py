@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Any
 
 from electrics.design.design import End, EndKind
@@ -50,16 +51,19 @@ class Sites:
     ----------
     wires : mapping of str to PlaceWire
         The identified wires, by key.
+    units : tuple of Unit
+        What is fitted: a wire ends where its lamp is taken out.
     """
 
     facts: JobFacts
     routes: Routes
     wires: Mapping[str, PlaceWire]
+    units: tuple[Unit, ...] = ()
 
     @classmethod
-    def of(cls, facts: JobFacts, wires: Sequence[PlaceWire]) -> Sites:
+    def of(cls, facts: JobFacts, wires: Sequence[PlaceWire], units: Sequence[Unit] = ()) -> Sites:
         routes = Routes(facts.distances, facts.vehicle.body)
-        return cls(facts, routes, {wire.key: wire for wire in wires})
+        return cls(facts, routes, {wire.key: wire for wire in wires}, tuple(units))
 
     def spot_of_place(self, place: PlaceFacts) -> Spot:
         """Where an access point is."""
@@ -148,6 +152,7 @@ class Sites:
             is_at_fuse=place.is_at_fuse,
             fuse_a=fuse_a,
             colour=place.wire.colour,
+            goes_on=self._goes_on(place),
         )
 
     def ground_of(self, unit: Unit, spot: Spot, run: RunDecision, first: Way | None) -> GroundPoint:
@@ -215,7 +220,26 @@ class Sites:
     def _pin(self, place: PlaceFacts, wire: PlaceWire) -> End:
         spot = self.spot_of_place(place)
         said: dict[str, Any] = {"key": wire.key, "colour": wire.wire.colour, "is_at_fuse": wire.is_at_fuse}
+        said["goes_on"] = self._goes_on(wire)
         return End(EndKind.PIN, place.point.name, wire.wire.pin, spot, **said)
+
+    def _goes_on(self, wire: PlaceWire) -> bool:
+        """Whether a factory wire feeds something beyond where it is reached: no fuse slot, no lamp that is gone."""
+        return not wire.is_at_fuse and wire.key not in self._ending
+
+    @cached_property
+    def _ending(self) -> frozenset[str]:
+        """The wires that end where they are reached: all at a lamp that is replaced; of one that is rewired, or gets
+        another bulb, those that feed it, because their other half is its lead."""
+        found = set[str]()
+        for unit in self.units:
+            place, is_kept = self.lamp_place(unit), unit.in_socket or unit.is_there
+            if place is None or not (unit.is_instead or is_kept):
+                continue
+            own = {function for lead in unit.leads for function in lead.wanted.functions}
+            known = (self.wires[key] for key in place.wire_keys if key in self.wires)
+            found |= {wire.key for wire in known if not is_kept or wire.wire.function in own}
+        return frozenset(found)
 
     def stud(self, spot: Spot, back_m: float | None = None) -> GroundPoint:
         """The ground stud near a place."""

@@ -96,6 +96,12 @@ CURE_STEPS = {
 NO_FUSE = "No added fuse needed: the factory fuse protects it."
 FUSED = ("fuse", "fuse_tap", "separator", "converter")
 """Lines of the parts list that bring a fuse."""
+BOTH_HALVES = ", both halves"
+"""Of a factory wire that is cut for a joint: what it feeds hangs on the other half."""
+CUT_FIRST = (
+    "Where it says both halves, cut that wire 5 cm behind the plug or lamp: the vehicle's half and the lamp's half "
+    "both go into the joint. Leave one out and the factory lamp stays dark."
+)
 METHODS = {
     "socket": "plugs in",
     "stays": "stays joined as it is",
@@ -146,7 +152,7 @@ def join_row(join: Join) -> dict[str, str]:
     return {
         "label": join.label,
         "at": join.spot.name,
-        "joins": " + ".join(end_name(end) for end in join.members),
+        "joins": " + ".join(end_name(end) + (BOTH_HALVES if end in join.halved else "") for end in join.members),
         "how": how[0].lower() + how[1:] + colour,
     }
 
@@ -196,6 +202,7 @@ def step_details(plan: BuildPlan) -> dict[str, Sequence[str]]:
             "lamp, “its lead”, go as the joints below say, and nothing else joins them again."
             for name in plan.rewired
         ]
+        + ([CUT_FIRST] if any(join.halved for join in plan.joins) else [])
         + join_first
         + [
             f"{capital(name)} comes off: its leads go through a plug there, the shrouded half on the vehicle's side, "

@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from pathlib import Path
 
 import pytest
 
 from electrics.build.sheet import build_of, spool_length_m
 from electrics.circuit.elements import Resistor
+from electrics.design.design import EndKind
 from electrics.document.circuits import CircuitNotes, FedBy
 from electrics.document.decisions import HookUpDecisions, RunDecision
 from electrics.document.job import JobFacts, Wish
 from electrics.document.vehicle import Computer, VehicleFacts
 from electrics.document.way import UNUSED
+from electrics.job.file.reading import read_job_file
 from electrics.job.plan import plan
 from electrics.job.trials import try_design
 from electrics.reference.habits import stated_of
@@ -254,16 +257,28 @@ def test_a_bulb_that_switches_itself_is_one_line_of_the_parts_list():
 
 
 def test_every_connector_is_for_the_wires_that_meet_in_it():
-    """Red to 1.5 mm2, blue to 2.5 mm2 (DIN 46237, from memory): 14 AWG is 2.08 mm2, two of 18 AWG are 1.65 mm2."""
+    """Red to 1.5 mm2, blue to 2.5, yellow to 6 (DIN 46237, from memory): 14 AWG is 2.08 mm2, two of 18 AWG are 1.65;
+    a tap has both halves of the cut wire, one of them beside the branch: 2.9 mm2."""
     notes = {"reverse": CircuitNotes(FedBy.PLAIN, "P21W", 2, 15.0, "14")}
     found = with_best(facts_of("reverse_lamps", circuits=notes))
     thin = {f"wire {wire.label}" for wire in found.build.wires if wire.conductor.size == "18"}
     assert len(thin) == len(found.build.wires)
     for join in found.build.joins:
-        assert join.fit.connector_colour == ("blue" if join.is_tap else "red"), join
+        assert join.fit.connector_colour == ("yellow" if join.is_tap else "red"), join
+        assert [end.kind for end in join.halved] == [EndKind.PIN] * join.is_tap
     listed = {part.detail: part.count for part in found.build.parts if part.id == "joint"}
-    assert listed["blue"] == sum(join.is_tap for join in found.build.joins)
+    assert listed["yellow"] == sum(join.is_tap for join in found.build.joins)
     assert [part.detail for part in found.build.parts if part.id == "ring_terminal"] == ["red"]
+
+
+def test_a_tap_names_both_halves_of_what_it_cuts_and_only_of_a_wire_that_goes_on():
+    """Three ends meet where a lamp that stays is tapped; two where the old lamp is gone (common practice)."""
+    tapped = [join for join in with_best(facts_of("reverse_lamps")).build.joins if join.is_tap]
+    assert tapped
+    assert all(join.halved for join in tapped)
+    examples = Path(__file__).parents[3] / "docs/formats/examples"
+    found = with_best(read_job_file((examples / "job-led-tail-lamps.json").read_text()))
+    assert not any(join.halved for join in found.build.joins)  # both old lamps make way
 
 
 @pytest.mark.parametrize(

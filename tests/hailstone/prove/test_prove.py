@@ -67,7 +67,7 @@ def test_a_step_is_set_to_a_value_so_two_people_who_tick_it_agree(page, hooked_u
 def test_the_build_sheet_lists_cuts_parts_and_caution(page, hooked_up):
     text = page.get(f"/jobs/{hooked_up.id}/build/").content.decode()
     assert "<b>4.4 m</b>" in text
-    assert "left tail lamp, pin 3 (WH/GN) + wire 1" in text
+    assert "left tail lamp, pin 3 (WH/GN), both halves + wire 1" in text
     assert "left tail lamp, pin 3 (WH/GN): joint 1" in text
     assert "fuse" not in text.split("<h2>Parts</h2>")[1].split("In this order")[0]  # the host's 10 A protects 18 AWG
     assert "the factory fuse protects it" in text
