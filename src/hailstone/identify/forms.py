@@ -51,7 +51,7 @@ class PointForm(forms.Form):
         widget=forms.Select(attrs={"class": "form-select"}),
     )
     zone = forms.ChoiceField(
-        label="Where on the vehicle",
+        label="Position on the vehicle",
         required=False,
         widget=forms.Select(attrs={"class": "form-select"}),
         help_text="Wire lengths start from it.",
