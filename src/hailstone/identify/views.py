@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.http import Http404, HttpResponse
@@ -14,6 +16,7 @@ from electrics.errors import InputError, ReadingsFileError
 from electrics.formats.colour import parse_colour
 from electrics.formats.csv_rows import decode
 from electrics.formats.readings_csv import read_readings, write_readings
+from electrics.identify.belief import Belief
 from electrics.vocabulary import Control, parse_state
 from hailstone.identify import services
 from hailstone.identify.bench import (
@@ -38,6 +41,7 @@ from hailstone.layers.decisions import decisions_of
 from hailstone.layers.facts import jobs_with_readings
 from hailstone.layers.lacks import NOT_FITTED, note_not_fitted
 from hailstone.layers.overviews import find_point, job_overview
+from hailstone.layers.places import SaidPlace
 from hailstone.layers.progress import Overview
 from hailstone.layers.versions import StaleError
 from hailstone.layers.wirebook import known_places
@@ -270,33 +274,43 @@ def edit_point(request: Request, job_id: int, point_id: int) -> HttpResponse:
 @require_POST
 def repeat_point(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """Start the same lamp on the other side: its functions expected, its colours unknown."""
-    view, point = find_point(job_id, point_id)
-    place = other_side(point, beliefs(view.job)[point.id], {other.name for other in view.job.points.all()})
-    if place is None:
-        messages.error(request, "The other side is there already, or this place has no side.")
-        return redirect("bench", job_id=job_id, point_id=point_id)
-    made = services.add_point(view.job, place, request.user)
-    messages.success(
+    return _start_beside(
         request,
-        f"“{made.name}” starts with the functions of “{point.name}” as a weak expectation. Colours differ from side "
-        "to side: note them, and measure.",
+        *find_point(job_id, point_id),
+        other_side,
+        " as a weak expectation. Colours differ from side to side: note them, and measure.",
+        "The other side is there already, or this place has no side.",
     )
-    return redirect("bench", job_id=job_id, point_id=made.id)
 
 
 @require_POST
 def add_second_plug(request: Request, job_id: int, point_id: int) -> HttpResponse:
     """Start the other plug of a splitter: the same pins, their functions expected."""
-    view, point = find_point(job_id, point_id)
-    place = second_plug(point, beliefs(view.job)[point.id], {other.name for other in view.job.points.all()})
-    if place is None:
-        messages.error(request, "The second plug is there already, or no splitter fits this place.")
-        return redirect("bench", job_id=job_id, point_id=point_id)
-    made = services.add_point(view.job, place, request.user)
-    messages.success(
-        request, f"“{made.name}” starts with the functions of “{point.name}”, expected on the same pins. Check them."
+    return _start_beside(
+        request,
+        *find_point(job_id, point_id),
+        second_plug,
+        ", expected on the same pins. Check them.",
+        "The second plug is there already, or no splitter fits this place.",
     )
-    return redirect("bench", job_id=job_id, point_id=made.id)
+
+
+def _start_beside(
+    request: Request,
+    view: Overview,
+    point: AccessPoint,
+    start: Callable[[AccessPoint, Belief, set[str]], SaidPlace | None],
+    expected: str,
+    refused: str,
+) -> HttpResponse:
+    """Lay out a place that starts from another; `expected` is how its functions count."""
+    place = start(point, beliefs(view.job)[point.id], {other.name for other in view.job.points.all()})
+    if place is None:
+        messages.error(request, refused)
+        return redirect("bench", job_id=view.job.id, point_id=point.id)
+    made = services.add_point(view.job, place, request.user)
+    messages.success(request, f"“{made.name}” starts with the functions of “{point.name}”{expected}")
+    return redirect("bench", job_id=view.job.id, point_id=made.id)
 
 
 @require_GET
