@@ -9,7 +9,6 @@ import pytest
 
 from briefs import BRIEF, CIRCUIT
 from decisions import decide_only, decided
-from electrics.build.sheet import STEPS
 from electrics.design.accessories import accessories
 from electrics.document.decisions import CureDecision
 from electrics.job.added import accessory_of
@@ -32,6 +31,7 @@ from measured import SEPARATE, measured
 from page_words import flat, odd_words
 from posted import send
 from signing import facts_now
+from stepped import build_all, keys_of
 
 pytestmark = pytest.mark.django_db
 
@@ -113,8 +113,8 @@ def test_how_a_thing_is_carried_is_said_of_itself_and_reaches_the_sheet(page, mi
     fresh_plan = job_overview(mirrors.id).plan
     assert [unit.comes_off for unit in fresh_plan.accessory.units] == [True, False]
     assert [unit.is_wet for unit in fresh_plan.accessory.units] == [False, True]
-    sheet = page.get(f"/jobs/{mirrors.id}/build/").content.decode()
-    assert "comes off: its leads go through a plug" in sheet
+    sheet = page.get(f"/jobs/{mirrors.id}/build/sheet/").content.decode()
+    assert "put a plug in the leads of the left mirror turn lamp, which comes off" in flat(sheet)
     assert "(plug)" in page.get(f"/jobs/{mirrors.id}/units/").content.decode()
     assert post(page, mirrors, "save", form(mirrors, 0, carried="glued")).status_code == 422
 
@@ -152,8 +152,9 @@ def test_removing_says_what_goes_with_it_and_undo_brings_it_back(page, mirrors):
 
 def test_undo_goes_back_over_ways_lengths_and_ticks_to_the_beginning(page, mirrors, who):
     take_best(page, mirrors)
-    prove.tick(mirrors, "make_safe", prove.TickState.DONE, who)
-    prove.tick(mirrors, "make_safe", prove.TickState.DONE, who)  # said twice is done once
+    (safe,) = keys_of(mirrors, "make_safe")
+    prove.tick(mirrors, safe, prove.TickState.DONE, who)
+    prove.tick(mirrors, safe, prove.TickState.DONE, who)  # said twice is done once
     said = [undo(page, mirrors) for _ in range(3)]
     assert "Undone: a tick of the build sheet." in said[0]
     assert "Undone: the choice of a way." in said[1]
@@ -359,27 +360,31 @@ def test_a_step_that_was_ticked_before_the_plan_changed_says_so_until_it_is_tick
     page, mirrors, who
 ):
     take_best(page, mirrors)
-    for step in ("make_safe", "join"):
-        prove.tick(fresh(mirrors), step, prove.TickState.DONE, who)
-    address = f"/jobs/{mirrors.id}/build/"
-    assert "changed since" not in page.get(address).content.decode()
+    build_all(mirrors, who)
+
+    def again():
+        return [stand.step.kind.id for stand in job_overview(mirrors.id).stands if stand.is_stale]
+
+    assert again() == []
     post(page, mirrors, "begin", {})  # the same things, one by one: nothing is built otherwise
-    assert "changed since" not in page.get(address).content.decode()
+    assert again() == []
     state_distance(mirrors, who, mirrors.points.get().name, "left mirror turn lamp", 2.5)
-    text = flat(page.get(address).content.decode())
-    assert text.count("The plan changed since (how far") == 1  # safe is safe
+    assert {"cut_wires", "pull", "test_loose", "close"} <= set(again())
+    assert {"make_safe", "open_up", "prove_tap", "check_part"}.isdisjoint(again())  # safe is safe, proven is proven
+    text = flat(page.get(f"/jobs/{mirrors.id}/build/").content.decode())
+    assert "The plan changed since this was done</b> (how far" in text
     undo(page, mirrors)
-    assert "changed since" not in page.get(address).content.decode()
+    assert again() == []
     state_distance(mirrors, who, mirrors.points.get().name, "left mirror turn lamp", 2.5)
+    (cut,) = keys_of(mirrors, "cut_wires")
     for value in (prove.TickState.OPEN, prove.TickState.DONE):
-        prove.tick(fresh(mirrors), "join", value, who)
-    assert "changed since" not in page.get(address).content.decode()
+        prove.tick(fresh(mirrors), cut, value, who)
+    assert "cut_wires" not in again()
 
 
 def test_what_passed_before_the_plan_changed_is_said_where_it_is_signed(page, mirrors, who):
     take_best(page, mirrors)
-    for step in STEPS:
-        prove.tick(fresh(mirrors), step, prove.TickState.NOT_NEEDED, who)
+    build_all(mirrors, who, prove.TickState.NOT_NEEDED)
     sheet = job_overview(mirrors.id).proof.sheet
     prove.record(
         mirrors, [line for line in sheet.lines if line.lamp or line.measure.instrument is None], Outcome.PASS, who

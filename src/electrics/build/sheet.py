@@ -1,7 +1,4 @@
-"""The build sheet, read off the design: wires to cut, joints to make, parts to lay out, steps in order.
-
-Steps are ids in the order of work; their wording is the interface's.
-"""
+"""The build sheet's lists, read off the design: wires to cut, joints to make, parts to lay out."""
 
 from __future__ import annotations
 
@@ -11,15 +8,12 @@ from dataclasses import dataclass
 from math import ceil
 
 from electrics.design.accessories import Accessory
-from electrics.design.design import Design, End, EndKind, Join, Wiring
+from electrics.design.design import Design, End, EndKind, Fitted, Join, Wiring
 from electrics.design.joints import BUS
 from electrics.design.units import Unit
 from electrics.reference.fuses import fuse_name
 
 __all__ = [
-    "JOINING",
-    "SAFETY",
-    "STEPS",
     "BuildPlan",
     "Loom",
     "Part",
@@ -29,25 +23,6 @@ __all__ = [
     "parts_of",
     "spool_length_m",
 ]
-
-STEPS = (
-    "make_safe",
-    "open_up",
-    "measure",
-    "route",
-    "ground",
-    "join",
-    "fuse",
-    "test_loose",
-    "secure",
-    "close",
-    "test_again",
-)
-"""The order of work (common practice); ground before feed, so that nothing hangs live on its return."""
-JOINING = STEPS[STEPS.index("join") :]
-"""The steps that wait until nothing is open and nothing dangerous is assumed."""
-SAFETY = STEPS[:1]
-"""The steps that are the same whatever the plan is."""
 
 
 @dataclass(frozen=True)
@@ -82,6 +57,10 @@ class BuildPlan:
         Units whose place another lamp leaves, and lamps that stay and are cut off the feed they had.
     cures : tuple of str
         Ids of the cures that are done while joining.
+    fitted : tuple of Fitted
+        The parts, each where it sits.
+    units : tuple of Unit
+        What is fitted or changed; empty where it is on the vehicle already.
     """
 
     wires: tuple[Wiring, ...]
@@ -94,6 +73,8 @@ class BuildPlan:
     instead: tuple[str, ...] = ()
     rewired: tuple[str, ...] = ()
     cures: tuple[str, ...] = ()
+    fitted: tuple[Fitted, ...] = ()
+    units: tuple[Unit, ...] = ()
 
 
 def build_of(design: Design, accessory: Accessory, cures: Iterable[str] = ()) -> BuildPlan:
@@ -109,6 +90,8 @@ def build_of(design: Design, accessory: Accessory, cures: Iterable[str] = ()) ->
         instead=tuple(unit.name for unit in accessory.units if unit.is_instead and not unit.in_socket),
         rewired=tuple(unit.name for unit in accessory.units if unit.is_there),
         cures=tuple(cures),
+        fitted=design.parts,
+        units=accessory.units,
     )
 
 

@@ -16,7 +16,18 @@ from electrics.design.routes import Spot
 from electrics.reference.conductor import Conductor
 from electrics.vocabulary import Function
 
-__all__ = ["OTHER_LAMPS", "Design", "DesignLight", "End", "EndKind", "Fitted", "Join", "Wiring", "own_wire"]
+__all__ = [
+    "OTHER_LAMPS",
+    "Design",
+    "DesignLight",
+    "End",
+    "EndKind",
+    "Fitted",
+    "Join",
+    "Wiring",
+    "own_function",
+    "own_wire",
+]
 
 OTHER_LAMPS = "other lamps of the towed car"
 """What hangs on the towed car's own wires besides the lamps that are wired: must stay dark."""
@@ -25,6 +36,12 @@ OTHER_LAMPS = "other lamps of the towed car"
 def own_wire(function: Function) -> str:
     """The key of a towed car's own wire of a function."""
     return f"{OTHER_LAMPS}: {function}"
+
+
+def own_function(key: str) -> Function | None:
+    """What a towed car's own wire does, by its key; None for any other wire."""
+    before, _, function = key.partition(": ")
+    return Function(function) if before == OTHER_LAMPS else None
 
 
 class EndKind(StrEnum):
@@ -52,8 +69,10 @@ class End:
         Lead, pin or terminal; empty where there is but one.
     is_flying : bool
         A wire of its own that can be joined; otherwise a terminal that a wire ends in.
-    key, colour : str
-        Of a pin: its wire's key in the facts, and its colour.
+    key : str
+        Of a pin: its wire's key in the facts.
+    colour : str
+        Of the wire, or of the lamp's own lead where the bench test named it.
     is_at_fuse : bool
         A pin that is a slot of a fuse box.
     goes_on : bool
@@ -62,6 +81,8 @@ class End:
         A factory wire that is taken off what it fed: joined, not tapped.
     takes : bool
         A factory contact that current goes into.
+    in_socket, is_new : bool
+        A lead of a bulb that plugs into a socket of the vehicle; of a lamp that takes the place of another.
     lost : Function or None
         Of a capped factory wire: what its lamp showed and nothing on that side shows any more.
     """
@@ -78,6 +99,8 @@ class End:
     lost: Function | None = field(default=None, compare=False)
     is_at_fuse: bool = field(default=False, compare=False)
     goes_on: bool = field(default=False, compare=False)
+    in_socket: bool = field(default=False, compare=False)
+    is_new: bool = field(default=False, compare=False)
 
     @property
     def node(self) -> str:

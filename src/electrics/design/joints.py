@@ -27,6 +27,7 @@ __all__ = [
     "fit_joint",
     "ground_methods",
     "joint_methods",
+    "outside_mm",
 ]
 
 BUS = "bus"
@@ -263,10 +264,14 @@ def fit_joint(
 def _sizes(wires: Sequence[Conductor], sleeve_factor: float) -> tuple[str, float]:
     """Connector and sleeve [mm] of a joint: the thickest wire in one barrel, all others in the other."""
     areas_mm2 = sorted(wire.area_mm2 for wire in wires)
-    outside = [2 * sqrt(area_mm2 / pi) * STRANDED + 2 * WALL_MM for area_mm2 in areas_mm2]
-    across = sqrt(sum(diameter**2 for diameter in outside))
+    across = sqrt(sum(outside_mm(area_mm2) ** 2 for area_mm2 in areas_mm2))
     sleeve_mm = next((size for size in SLEEVES_MM if size >= sleeve_factor * across), SLEEVES_MM[-1])
     return connector_colour(max(areas_mm2[-1], sum(areas_mm2[:-1]))), sleeve_mm
+
+
+def outside_mm(area_mm2: float) -> float:
+    """Outside diameter of a thin-wall wire [mm] by its copper [mm2] (estimate)."""
+    return 2 * sqrt(area_mm2 / pi) * STRANDED + 2 * WALL_MM
 
 
 BARRELS_MM2 = {"red": (0.25, 1.65), "blue": (1.04, 2.63), "yellow": (2.63, 6.64)}

@@ -191,7 +191,8 @@ class Netlist:
             lead_name = f"{load.name} {socket + 1}" if sockets > 1 else load.name
             spot = replace(load.spot, row=i)
             what = unit.names[i]
-            common = End(EndKind.UNIT, what, "plus" if is_ground else "ground", spot)
+            said: dict[str, Any] = {"in_socket": unit.in_socket, "is_new": unit.is_instead and not unit.in_socket}
+            common = End(EndKind.UNIT, what, "plus" if is_ground else "ground", spot, **said)
             key = (unit.id, common.terminal)
             if common not in self.commons.setdefault(key, []):
                 self.commons[key].append(common)
@@ -201,7 +202,7 @@ class Netlist:
                 terminal = lead_name if len(feeds) == 1 else f"{lead_name} {'flash' if not j else 'steady'}"
                 if unit.in_socket and any(insert.is_in_series for insert in load.inserts):
                     terminal = f"{lead_name} {CUT}"
-                end = End(EndKind.UNIT, what, terminal, spot)
+                end = End(EndKind.UNIT, what, terminal, spot, **said)
                 self._end(self._shared(n, feed, end, lead) if unit.keeps_feed else feed, end, n)
                 self.loads_at[end.what, end.terminal] = load.load_a / lead.lamps
                 if is_ground:

@@ -12,7 +12,9 @@ from functools import cached_property
 from typing import Any, TypeVar
 
 from electrics.build.fitted import what_is_new
+from electrics.build.proofs import Tapped
 from electrics.build.sheet import BuildPlan, build_of
+from electrics.build.steps import Build, Step, steps_of
 from electrics.correct.complaints import concerns
 from electrics.design.accessories import Accessory, units_as_one
 from electrics.design.design import Design
@@ -41,7 +43,7 @@ from electrics.job.trials import dark_circuits, known_vehicle
 from electrics.job.ways import Way, find_ways, place_wires
 from electrics.prove.sheet import Sheet, make_sheet
 from electrics.reference.functions import kind_of
-from electrics.reference.usual import running_v
+from electrics.reference.usual import running_v, system_scale
 from electrics.vocabulary import Arrangement, Function, Polarity
 
 __all__ = ["Plan", "check_loads", "layout_of", "plan", "tried_kind"]
@@ -83,6 +85,20 @@ class Plan:
         if self.facts.complaint:
             fitted = plan(self.facts.without_cures(), like=self).hookup.design
         return _build(self.facts, self.hookup, fitted)
+
+    @cached_property
+    def steps(self) -> tuple[Step, ...]:
+        """The steps of the build sheet, in order; none while there is no build."""
+        if self.build is None:
+            return ()
+        tapped = {
+            place.key: Tapped(place.wire.function, place.wire.variant)
+            for each in self.hookup.leads
+            for place in (each.shown.tapped if each.shown else ())
+        }
+        vehicle = self.facts.vehicle
+        scale = system_scale(vehicle.system_v)
+        return steps_of(Build(self.build, tapped, self.hookup.scenarios, vehicle.not_fitted, scale))
 
     @cached_property
     def sheet(self) -> Sheet | None:

@@ -10,7 +10,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, fields
 from typing import Any
 
-from electrics.build.sheet import STEPS
+from electrics.build.step_kinds import FORMER, step_kinds
+from electrics.build.steps import StepKey
 from electrics.errors import FactError
 from electrics.job.plan import OTHERS_OWN, Plan
 from electrics.prove.sheet import Line, Outcome
@@ -20,9 +21,15 @@ __all__ = ["RecordedResult", "RecordedSignature", "RecordedTick", "Records", "an
 
 @dataclass(frozen=True)
 class RecordedTick:
-    """A step of the build sheet done, or found not needed; `who` and `at` as they were written."""
+    """A step of the build sheet done, or found not needed; `who` and `at` as they were written.
 
-    step: str
+    Attributes
+    ----------
+    step : StepKey or str
+        A step, by its names; or one of the eleven of earlier versions, which stands for all that were part of it.
+    """
+
+    step: StepKey | str
     needed: bool = True
     who: str = ""
     at: str = ""
@@ -90,13 +97,14 @@ def records_of(document: Mapping[str, Any]) -> Records:
     FactError
         A step that no build sheet has, one that stands twice, or a result that names no line.
     """
-    ticks = tuple(RecordedTick(**entry) for entry in document.get("ticks", ()))
+    ticks = tuple(RecordedTick(**{**entry, "step": _step(entry["step"])}) for entry in document.get("ticks", ()))
     steps = [tick.step for tick in ticks]
     for n, step in enumerate(steps, start=1):
-        if step not in STEPS:
-            raise FactError("ticks", f"ticks {n}: there is no step “{step}”. Steps: {', '.join(STEPS)}.")
+        name, known = (step.kind, step_kinds().rows) if isinstance(step, StepKey) else (step, FORMER)
+        if name not in known:
+            raise FactError("ticks", f"ticks {n}: there is no step “{name}”. Steps: {', '.join(known)}.")
         if steps.index(step) < n - 1:
-            raise FactError("ticks", f"ticks {n}: the step “{step}” stands twice.")
+            raise FactError("ticks", f"ticks {n}: the step “{_step_text(step)}” stands twice.")
     results = []
     for n, entry in enumerate(document.get("results", ()), start=1):
         line = {name: entry[name] for name in LINE if name in entry}
@@ -146,6 +154,20 @@ def _names(line: Line, leads: Mapping[str, dict[str, str]]) -> dict[str, str]:
     return state | ({"others": "own"} if id == OTHERS_OWN else leads[id])
 
 
+def _step(entry: str | Mapping[str, str]) -> StepKey | str:
+    return entry if isinstance(entry, str) else StepKey(*(entry.get(name, "") for name in StepKey._fields))
+
+
+def _step_text(step: StepKey | str) -> str:
+    return step if isinstance(step, str) else " ".join(filter(None, step))
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, StepKey):
+        return {name: text for name, text in value._asdict().items() if text}
+    return str(value) if isinstance(value, Outcome) else value
+
+
 def _entry(record: RecordedTick | RecordedResult | RecordedSignature, *but: str) -> dict[str, Any]:
     found = {each.name: getattr(record, each.name) for each in fields(record) if each.name not in but}
-    return {name: str(value) if isinstance(value, Outcome) else value for name, value in found.items() if value != ""}
+    return {name: _plain(value) for name, value in found.items() if value != ""}

@@ -10,6 +10,7 @@ from dataclasses import fields
 from functools import cached_property
 from hashlib import sha256
 
+from electrics.build.steps import Step, StepKey
 from electrics.circuit.elements import Element
 from electrics.design.design import Design, End, EndKind, Fitted, Join, Wiring
 from electrics.design.units import Lead, Unit
@@ -18,7 +19,7 @@ from electrics.job.plan import Plan
 from electrics.prove.sheet import Line
 from electrics.vocabulary import Function
 
-__all__ = ["rests_on", "whole"]
+__all__ = ["rests_on", "step_rests", "whole"]
 
 STOPS = (EndKind.BATTERY, EndKind.SUPPLY, EndKind.GROUND, EndKind.PIN)
 """Where what was built ends."""
@@ -47,6 +48,15 @@ def whole(found: Plan) -> str:
     """The same for all that is built; empty while there is no design."""
     hookup = found.hookup
     return "" if hookup.design is None else _Built(hookup, hookup.design).all
+
+
+def step_rests(found: Plan) -> dict[StepKey, str]:
+    """What each step of a plan's build sheet handles: a tick stands while that stays as it was."""
+    hookup = found.hookup
+    if hookup.design is None:
+        return {}
+    built = _Built(hookup, hookup.design)
+    return {step.key: built.of_step(step) for step in found.steps}
 
 
 class _Built:
@@ -79,6 +89,19 @@ class _Built:
         id = line.lamp.id.partition(":")[2] or self.hookup.leads[0].lead.id
         lead = next((each.lead for each in self.hookup.leads if each.lead.id == id), None)
         return _digest(self._lead(lead)) if lead is not None else self.all
+
+    def of_step(self, step: Step) -> str:
+        """What a step handles; the same for all where it rests on nothing."""
+        if step.kind.rests == "whole":
+            return self.all
+        lines = [step.kind.id]
+        if step.kind.rests == "own":
+            lines += map(self._wire, step.wires)
+            lines += (f"joint {join.method} {_colour(join)} {self._ends_of(join.members)}" for join in step.joins)
+            lines += (f"part {part.part} {part.value} {part.role}" for part in step.parts)
+            lines += (f"unit {unit.id} {unit.lamps}" for unit in step.units)
+            lines += [self._ends_of(step.ends), str(step.proof and (step.proof.live, step.proof.dead))]
+        return _digest(lines)
 
     @cached_property
     def all(self) -> str:
@@ -119,7 +142,7 @@ class _Built:
             for wire in self.wires.get(end.node, ()):
                 if id(wire) not in seen:
                     seen.add(id(wire))
-                    yield f"wire {wire.role} {wire.conductor.name} {wire.cut_m:.2f} {self._ends_of(wire.ends)}"
+                    yield self._wire(wire)
                     todo += self._beyond(wire.ends, known)
             for join in self.joins.get(end.node, ()):
                 if id(join) not in seen:
@@ -131,6 +154,9 @@ class _Built:
                     seen.add(id(part))
                     yield f"part {part.part} {part.value} {part.role} {_element(part.element)}"
                     todo += self._beyond(part.ends.values(), known)
+
+    def _wire(self, wire: Wiring) -> str:
+        return f"wire {wire.role} {wire.conductor.name} {wire.cut_m:.2f} {self._ends_of(wire.ends)}"
 
     def _beyond(self, ends: Iterable[End], known: dict[str, End]) -> Iterator[End]:
         """The ends that it goes on from: not those of other lamps, nor where what was built ends."""
@@ -147,6 +173,10 @@ class _Built:
         own = {EndKind.UNIT: self.ids.get(end.what, ""), EndKind.PIN: end.key}.get(end.kind, "")
         where = end.spot.zone if end.kind is EndKind.GROUND else ""
         return f"{end.kind}:{own}{where}:{end.terminal if end.kind is not EndKind.JOINT else ''}"
+
+
+def _colour(join: Join) -> str:
+    return join.fit.connector_colour if join.fit else ""
 
 
 def _element(element: Element) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from electrics.build.sheet import JOINING
+from electrics.build.step_kinds import StepKind
 from electrics.judge.finding import Finding
 from electrics.judge.rule import Rule
 
@@ -22,7 +22,7 @@ class StepCase:
         Nothing of the hook-up is open, and nothing forbids it.
     """
 
-    step: str
+    step: StepKind
     is_complete: bool
 
 
@@ -32,8 +32,8 @@ class JoinedTooEarly(Rule[StepCase]):
     id = "step_early"
 
     def look(self, case: StepCase) -> Iterator[Finding]:
-        if case.step in JOINING and not case.is_complete:
-            yield self.found(detail=case.step)
+        if case.step.waits_for_design and not case.is_complete:
+            yield self.found(detail=case.step.id)
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from electrics.build.sheet import STEPS, BuildPlan, build_of
 from electrics.design.design import Design, End
 from electrics.document.job import JobFacts
 from electrics.errors import FactError
@@ -15,7 +14,7 @@ from electrics.job.better import best_plan
 from electrics.job.file.reading import read_job_file, read_records
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.job.judging import findings_of
-from electrics.job.plan import plan
+from electrics.job.plan import Plan, plan
 from electrics.job.records import RecordedResult, RecordedTick, answered
 from electrics.job.ways import Way
 from electrics.judge.finding import Finding
@@ -23,9 +22,10 @@ from electrics.prove.sheet import Line, Outcome
 from electrics.reference.habits import habits
 from hailstone.wording import hookup as wording
 from hailstone.wording import proof
-from hailstone.wording.build import join_row, part_row, step_details, wire_row
+from hailstone.wording.build import join_row, part_row, wire_row
 from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.findings import finding_document, finding_text
+from hailstone.wording.steps import Vehicle, step_text
 from hailstone.wording.words import signal_name
 
 __all__ = ["plan_document", "plan_text"]
@@ -49,11 +49,7 @@ def plan_document(text: str) -> dict[str, Any]:
     except FactError as error:
         raise FileError([str(error)]) from error
     hookup = found.hookup
-    build = (
-        build_of(hookup.design, hookup.accessory, [cure.cure for cure in found.facts.hookup.cures])
-        if hookup.design
-        else None
-    )
+    build = found.build
     seen = answered(found, records.results)
     return {
         "units": [_unit(hookup, unit.id) for unit in hookup.accessory.units],
@@ -61,7 +57,7 @@ def plan_document(text: str) -> dict[str, Any]:
         "joints": [join_row(join) for join in build.joins] if build else [],
         "cut_list": [wire_row(wire, build.joins) for wire in build.wires] if build else [],
         "parts_list": [_part(part_row(part)) for part in build.parts] if build else [],
-        "steps": _steps(build, records.ticks),
+        "steps": _steps(found, records.ticks),
         "test_lines": [_line(line, hookup, seen.get(line.key)) for line in found.sheet.lines] if found.sheet else [],
         "unanswering": len(records.results) - len(seen),
         "signatures": records.document()["signatures"],
@@ -214,18 +210,27 @@ def _part(row: tuple[int, str, str]) -> dict[str, Any]:
     return {"count": count, "part": name, "detail": detail}
 
 
-def _steps(build: BuildPlan | None, ticks: Sequence[RecordedTick]) -> list[dict[str, Any]]:
-    details: Mapping[str, Sequence[str]] = step_details(build) if build else {}
-    stands = {tick.step: "done" if tick.needed else "not needed" for tick in ticks}
-    return [
-        {
-            "step": proof.STEPS[step][0],
-            "text": proof.STEPS[step][1],
-            "details": list(details.get(step, ())),
-            "stands": stands.get(step, "open"),
-        }
-        for step in STEPS
-    ]
+def _steps(found: Plan, ticks: Sequence[RecordedTick]) -> list[dict[str, Any]]:
+    if found.build is None:
+        return []
+    facts = found.facts.vehicle
+    vehicle = Vehicle(facts.system_v, facts.has_computer, facts.body != "motorcycle")
+    done = {tick.step: tick for tick in ticks}
+    listed = []
+    for step in found.steps:
+        text, tick = step_text(step, found.build, vehicle), done.get(step.key) or done.get(step.kind.former)
+        stands = "open" if tick is None else "done" if tick.needed else "not needed"
+        listed.append(
+            {
+                "step": text.title,
+                "text": text.caution,
+                "details": list(text.lines),
+                "key": {name: value for name, value in step.key._asdict().items() if value},
+                "minutes": round(step.minutes, 1),
+                "stands": stands,
+            }
+        )
+    return listed
 
 
 def _line(line: Line, hookup: HookUpPlan, seen: RecordedResult | None) -> dict[str, str]:

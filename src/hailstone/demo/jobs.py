@@ -10,7 +10,6 @@ from django.contrib.auth import get_user_model
 from django.contrib.auth.models import User
 from django.db import transaction
 
-from electrics.build.sheet import STEPS
 from electrics.document.lamp import Light, Seen, Trial
 from electrics.formats.wire_book_csv import read_wire_book
 from electrics.identify.kinds import access_kinds, pin_out
@@ -27,6 +26,7 @@ from hailstone.layers.facts import jobs_with_facts
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.places import SaidPlace, SaidWire
 from hailstone.layers.signed import signed_facts, token_of
+from hailstone.layers.ticks import step_names
 from hailstone.layers.wirebook import keep_job
 from hailstone.prove.services import TickState, record, sign, tick
 from hailstone.units.services import begin_units
@@ -227,8 +227,9 @@ def _finished(who: User) -> None:
     }
     circuit = {"fed_by": "plain", "host_bulb": "P21W", "host_count": 2, "host_fuse_a": 10.0, "host_wire": "18"}
     decide(job, who, choice, circuits={"reverse": circuit})
-    for step in STEPS:
-        tick(job, step, TickState.DONE, who)
+    view = job_overview(job.id)
+    for key in map(step_names(view.job, view.derived).stored, view.derived.steps):
+        tick(job, key, TickState.DONE, who)
     view = job_overview(job.id)
     if view.proof is None:
         raise RuntimeError("the demo's finished job has no test sheet")

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
 from django.urls import reverse
 
-from electrics.build.sheet import SAFETY, STEPS, BuildPlan
+from electrics.build.sheet import BuildPlan
+from electrics.build.ticks import Stand
 from electrics.identify.leads_needed import enough_for
 from electrics.job.hookup_plan import KINDS_OF_DECISION, HookUpPlan
 from electrics.job.plan import Plan, tried_for, tried_kind
-from electrics.job.rests import whole
 from electrics.judge.finding import Finding
 from electrics.judge.rule import look_at
 from electrics.prove.rules import SIGNING_RULES, SigningCase
@@ -23,6 +24,8 @@ from hailstone.layers.job_facts import job_facts
 from hailstone.layers.plans import plan_of
 from hailstone.layers.proof import Proof, prove
 from hailstone.layers.signed import SignedState, signed
+from hailstone.layers.ticks import step_stands
+from hailstone.prove.models import BuildTick
 
 
 class LayerStatus(StrEnum):
@@ -54,6 +57,7 @@ class Overview:
     derived: Plan
     proof: Proof | None
     signed: SignedState | None
+    stands: tuple[Stand[BuildTick], ...]
     layers: tuple[Layer, ...]
     is_broken: bool = False
 
@@ -86,8 +90,7 @@ class Overview:
     @property
     def open_steps(self) -> int:
         """Build steps that are neither done nor marked not needed, or that the plan has changed since [-]."""
-        ticked = {tick.step for tick in self.job.ticks.all()}
-        return len(set(STEPS) - (ticked - stale_steps(self.job, self.derived)))
+        return sum(not stand.is_done for stand in self.stands)
 
     @property
     def against_signing(self) -> tuple[Finding, ...]:
@@ -118,15 +121,16 @@ def overview(job: Job) -> Overview:
     derived = plan_of(job.pk, job_facts(job))
     proof = prove(job, derived)
     signature = signed(job, derived, proof)
+    stands = step_stands(job, derived)
     layers = (
         _layer(job, "brief", "Brief", 1.0, LayerStatus.DONE, "done"),
         _identify(job),
         _hookup(job, derived.hookup),
         _correct(job, derived.hookup),
-        _build(job, derived.hookup),
+        _build(job, derived.hookup, stands),
         _prove(job, derived.hookup, proof, signature),
     )
-    return Overview(job, derived, proof, signature, layers)
+    return Overview(job, derived, proof, signature, stands, layers)
 
 
 def waiting_layers(job: Job, status: LayerStatus, note: str) -> tuple[Layer, ...]:
@@ -173,12 +177,12 @@ def _correct(job: Job, plan: HookUpPlan) -> Layer:
     return _layer(job, "correct", "Correct", 1.0, LayerStatus.DONE, "nothing")
 
 
-def _build(job: Job, plan: HookUpPlan) -> Layer:
-    ticked = len({tick.step for tick in job.ticks.all()} & set(STEPS))
-    if not plan.is_begun:
+def _build(job: Job, plan: HookUpPlan, stands: Sequence[Stand[BuildTick]]) -> Layer:
+    if not plan.is_begun or not stands:
         return _layer(job, "build", "Build", 0.0, LayerStatus.WAITS, "not ready")
-    status = LayerStatus.DONE if ticked == len(STEPS) else LayerStatus.OPEN
-    return _layer(job, "build", "Build", ticked / len(STEPS), status, f"{ticked} of {len(STEPS)}")
+    done = sum(stand.is_done for stand in stands)
+    status = LayerStatus.DONE if done == len(stands) else LayerStatus.OPEN
+    return _layer(job, "build", "Build", done / len(stands), status, f"{done} of {len(stands)}")
 
 
 def _prove(job: Job, plan: HookUpPlan, proof: Proof | None, signature: SignedState | None) -> Layer:
@@ -192,10 +196,3 @@ def _prove(job: Job, plan: HookUpPlan, proof: Proof | None, signature: SignedSta
         return _layer(job, "prove", "Prove", share, LayerStatus.FAULT, f"{proof.counts[Outcome.FAIL]} failed")
     note = "sign it" if proof.verdict is SheetVerdict.PASSED else f"{tested} of {len(proof.sheet.lines)}"
     return _layer(job, "prove", "Prove", min(share, 0.97), LayerStatus.OPEN, note)
-
-
-def stale_steps(job: Job, plan: Plan) -> frozenset[str]:
-    """The steps that were ticked for a plan that is another one by now."""
-    now = whole(plan)
-    stale = (tick.step for tick in job.ticks.all() if tick.rests_on and tick.rests_on != now)
-    return frozenset(stale).difference(SAFETY)

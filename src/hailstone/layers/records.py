@@ -5,6 +5,7 @@ from __future__ import annotations
 from electrics.job.records import RecordedResult, RecordedSignature, RecordedTick, Records, line_names
 from electrics.prove.sheet import Outcome
 from hailstone.layers.progress import Overview
+from hailstone.layers.ticks import step_names
 
 __all__ = ["job_records"]
 
@@ -13,9 +14,10 @@ def job_records(view: Overview) -> Records:
     """The records of a job; of the results those that answer what their line asks now."""
     proof = view.proof
     names = line_names(view.derived) if proof else {}
+    keys = step_names(view.job, view.derived)
     return Records(
         [
-            RecordedTick(each.step, each.is_needed, str(each.who), each.at.isoformat())
+            RecordedTick(keys.key(each.step), each.is_needed, str(each.who), each.at.isoformat())
             for each in view.job.ticks.all()
         ],
         [

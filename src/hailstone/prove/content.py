@@ -157,7 +157,7 @@ def _build(view: Overview) -> dict[str, Any]:
         "wires": [wire_row(wire, plan.joins) for wire in plan.wires] if plan else [],
         "joins": [join_row(join) for join in (plan.joins if plan else ())],
         "parts": [part_row(part) for part in (plan.parts if plan else ())],
-        "steps": [[step.name, step.state, _by(step.tick)] for step in shown.steps(view, None)],
+        "steps": [[step.text.title, step.state, _by(step.tick)] for step in shown.steps(view, None)],
     }
 
 

@@ -19,10 +19,14 @@ class Record(models.Model):
 
 
 class BuildTick(Record):
-    """One step of the build sheet done, or found not needed on this job."""
+    """One step of the build sheet done, or found not needed on this job.
+
+    `step` is its key as `hailstone.layers.ticks` keeps it; or one of the eleven steps of earlier versions, which
+    counts for all that were part of it.
+    """
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="ticks")
-    step = models.CharField(max_length=20)
+    step = models.CharField(max_length=400)
     is_needed = models.BooleanField(default=True)
     rests_on = models.CharField(max_length=16, blank=True)
     """What was to be built then, as `electrics.job.rests` has it; empty where an earlier version did not keep it."""

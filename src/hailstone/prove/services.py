@@ -10,14 +10,18 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.utils import timezone
 
+from electrics.build.steps import StepKey
+from electrics.build.ticks import Stand
 from electrics.errors import FactError
-from electrics.job.rests import rests_on, whole
+from electrics.job.rests import rests_on, step_rests
 from electrics.judge.rule import look_at
 from electrics.prove.rules import STEP_RULES, StepCase
 from electrics.prove.sheet import Line, Outcome, judge_reading
 from hailstone.jobs.models import Job
 from hailstone.layers.overviews import job_overview
+from hailstone.layers.progress import Overview
 from hailstone.layers.signed import signed_facts, token_of
+from hailstone.layers.ticks import StepNames, step_names
 from hailstone.layers.undo import TICKING, remember
 from hailstone.layers.versions import touch
 from hailstone.prove.content import sheet_content
@@ -38,30 +42,59 @@ class OvertakenError(FactError):
 
 
 @transaction.atomic
-def tick(job: Job, step: str, value: TickState, who: User) -> None:
+def tick(job: Job, key: str, value: TickState, who: User) -> None:
     """Set a step of the build sheet: two people who both say the same agree.
+
+    Parameters
+    ----------
+    key : str
+        Of the step, as `hailstone.layers.ticks` keeps it.
 
     Raises
     ------
+    KeyError
+        The build sheet has no such step.
     FactError
         Joining, or a step behind it, while something is open.
     """
     view = job_overview(job.id)
-    against = look_at(StepCase(step, view.plan.is_complete), STEP_RULES) if value is not TickState.OPEN else ()
+    names = step_names(view.job, view.derived)
+    stand = {names.stored(each.step): each for each in view.stands}[key]
+    case = StepCase(stand.step.kind, view.plan.is_complete)
+    against = look_at(case, STEP_RULES) if value is not TickState.OPEN else ()
     if against:
         raise FactError("step", f"Not checked off. {held_against(against)}")
-    found = BuildTick.objects.filter(job=job, step=step).first()
+    found, rests = stand.tick, step_rests(view.derived)
     if value is TickState.OPEN:
         if found is not None:
             remember(job.id, who, TICKING)
+            _part_former(view, stand, names, rests)
             found.delete()
     else:
-        is_needed, rests = value is TickState.DONE, whole(view.derived)
-        if found is None or (found.is_needed, found.rests_on) != (is_needed, rests):
+        is_needed, now = value is TickState.DONE, rests[stand.step.key]
+        if found is None or found.step != key or (found.is_needed, found.rests_on) != (is_needed, now):
             remember(job.id, who, TICKING)
-            values = {"is_needed": is_needed, "rests_on": rests, "who": who, "at": timezone.now()}
-            BuildTick.objects.update_or_create(job=job, step=step, defaults=values)
+            values = {"is_needed": is_needed, "rests_on": now, "who": who, "at": timezone.now()}
+            if found is not None and found.step not in (key, stand.step.kind.former):
+                found.delete()  # kept by a name, before its unit had a row
+            BuildTick.objects.update_or_create(job=job, step=key, defaults=values)
     touch(job.id, who)
+
+
+def _part_former(view: Overview, opened: Stand[BuildTick], names: StepNames, rests: Mapping[StepKey, str]) -> None:
+    """Give each step, but the one that is opened, a tick of its own where one of an earlier version stood for all."""
+    former = opened.tick
+    for stand in view.stands:
+        if (
+            former is not None
+            and stand is not opened
+            and stand.tick is former
+            and not stand.is_stale
+            and former.step == stand.step.kind.former
+        ):
+            values = {"is_needed": former.is_needed, "rests_on": rests[stand.step.key]}
+            own = names.stored(stand.step)
+            BuildTick.objects.create(job=former.job, step=own, who=former.who, at=former.at, **values)
 
 
 @transaction.atomic

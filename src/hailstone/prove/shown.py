@@ -5,18 +5,20 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from electrics.build.sheet import STEPS, BuildPlan
+from electrics.build.sheet import BuildPlan
 from electrics.prove.sheet import Line, Outcome, read_measure
 from hailstone.jobs.models import Before
 from hailstone.layers.decisions import named_distances
-from hailstone.layers.progress import Overview, stale_steps
+from hailstone.layers.progress import Overview
 from hailstone.layers.proof import Proof
 from hailstone.layers.signed import Change, changes_between
+from hailstone.layers.ticks import step_names
 from hailstone.layers.undo import plan_change
 from hailstone.prove.models import BuildTick, Result, Signature
 from hailstone.wording import proof as wording
-from hailstone.wording.build import step_details
 from hailstone.wording.changes import change_sentence
+from hailstone.wording.step_words import StepText
+from hailstone.wording.steps import Vehicle, step_text
 from hailstone.wording.words import capital, counted, listed, signal_name, state_action, state_name
 
 
@@ -69,13 +71,15 @@ class LineGroup:
 class ShownStep:
     """One step of the build sheet."""
 
-    id: str
-    name: str
-    text: str
+    number: int
+    key: str
+    kind: str
+    place: str
+    text: StepText
+    minutes: float
     tick: BuildTick | None
-    details: tuple[str, ...] = ()
     is_stale: bool = False
-    """It was ticked for a plan that is another one by now."""
+    """What it handles was changed since it was done."""
     changed: Before | None = None
     """The last change of the plan, where it is known."""
 
@@ -85,6 +89,15 @@ class ShownStep:
         if self.tick is None:
             return "open"
         return "done" if self.tick.is_needed else "not needed"
+
+    @property
+    def is_test(self) -> bool:
+        """Whether it is done on the test sheet."""
+        return self.kind in ("test_loose", "test_again")
+
+    @property
+    def is_open(self) -> bool:
+        return self.tick is None or self.is_stale
 
 
 MEASURED = "measured"
@@ -106,20 +119,24 @@ def groups(view: Overview, proof: Proof) -> tuple[LineGroup, ...]:
 
 
 def steps(view: Overview, change: Before | None) -> tuple[ShownStep, ...]:
-    """The build steps with their ticks, and what each means on this job; `change` is the last one of the plan."""
-    ticks = {tick.step: tick for tick in view.job.ticks.all()}
-    details = step_details(view.build) if view.build else {}
-    stale = stale_steps(view.job, view.derived)
+    """The build steps in words, with their ticks; `change` is the last one of the plan."""
+    if view.build is None:
+        return ()
+    facts, names = view.derived.facts.vehicle, step_names(view.job, view.derived)
+    vehicle = Vehicle(facts.system_v, facts.has_computer, facts.body != "motorcycle")
     return tuple(
         ShownStep(
-            step,
-            *wording.STEPS[step],
-            ticks.get(step),
-            tuple(details.get(step, ())),
-            step in stale,
-            change if step in stale else None,
+            n,
+            names.stored(stand.step),
+            stand.step.kind.id,
+            stand.step.place,
+            step_text(stand.step, view.build, vehicle),
+            stand.step.minutes,
+            stand.tick,
+            stand.is_stale,
+            change if stand.is_stale else None,
         )
-        for step in STEPS
+        for n, stand in enumerate(view.stands, start=1)
     )
 
 
@@ -127,7 +144,7 @@ def older(view: Overview, proof: Proof) -> str:
     """What was ticked and tested before the plan was changed and counts no more; empty for nothing."""
     change = plan_change(view.job)
     found = (
-        (len(stale_steps(view.job, view.derived)), "build step", "checked off"),
+        (sum(stand.is_stale for stand in view.stands), "build step", "checked off"),
         (len(proof.fallen), "line", "tested"),
     )
     said = [f"{counted(number, what)} {done}" for number, what, done in found if number]

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django import forms
+from django.conf import settings
 from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
+from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
-from electrics.build.sheet import STEPS
 from electrics.errors import FactError, InputError
 from electrics.prove.sheet import Outcome
 from hailstone.layers.overviews import job_overview
@@ -22,10 +25,10 @@ from hailstone.prove.content import assumed_lines, lead_lines, papers, sheet_con
 from hailstone.prove.models import Signature
 from hailstone.shop.request import Request
 from hailstone.wording import proof as wording
-from hailstone.wording.build import join_row, part_row, wire_row
+from hailstone.wording.build import fuse_note, join_row, part_row, wire_row
 from hailstone.wording.findings import open_sentences
 from hailstone.wording.hookup import assumption_sentence
-from hailstone.wording.lamp import lead_name
+from hailstone.wording.steps import left_text
 from hailstone.wording.words import counted, listed
 
 MOST_TOLD = 5
@@ -41,8 +44,15 @@ class SignForm(forms.Form):
 
 @require_GET
 def build(request: Request, job_id: int) -> HttpResponse:
-    """The build sheet."""
-    return _build(request, job_overview(job_id))
+    """The build sheet, one step open."""
+    return _build(request, job_overview(job_id), at=request.GET.get("step", ""))
+
+
+@require_GET
+def build_paper(request: Request, job_id: int) -> HttpResponse:
+    """The build sheet for paper: every step in full."""
+    view = job_overview(job_id)
+    return render(request, "prove/build_paper.html", {"view": view, "page": _build_context(view)})
 
 
 @require_GET
@@ -62,17 +72,14 @@ def assumed(request: Request, job_id: int) -> HttpResponse:
 def tick(request: Request, job_id: int) -> HttpResponse:
     """Tick a step of the build sheet, or untick it."""
     view = job_overview(job_id)
-    step = request.POST.get("step")
+    step = request.POST.get("step", "")
     try:
         value = services.TickState(request.POST.get("value", ""))
-    except ValueError as error:
-        raise Http404("no such value") from error
-    if step not in STEPS or not view.plan.is_begun:
-        raise Http404("no such step")
-    try:
         services.tick(view.job, step, value, request.user)
     except FactError as error:
-        return _build(request, view, problem=str(error))
+        return _build(request, view, problem=str(error), at=step)
+    except (ValueError, KeyError) as error:
+        raise Http404("no such step") from error
     if not request.htmx:
         return redirect("build", job_id=job_id)
     return _build(request, job_overview(job_id))
@@ -169,25 +176,13 @@ def _revision(view: Overview, asked: str) -> Signature | None:
     return next((each for each in revisions if str(each.number) == asked), None)
 
 
-def _build(request: Request, view: Overview, *, problem: str = "") -> HttpResponse:
-    plan = view.build
-    context = {
-        "view": view,
-        "layer": "build",
-        "plan": plan,
-        "steps": shown.steps(view, plan_change(view.job)),
-        "ways": lead_lines(view),
-    }
-    context |= {"problem": problem, "open": open_sentences(view.plan)}
-    context |= {"papers": papers(view.job), "assumed": assumed_lines(view), "told": told_lines(view)}
-    context["unfixed"] = unfixed_lines(view)
-    if view.plan.lamp:
-        context["lamp_leads"] = [(lead, lead_name(lead, view.plan.lamp)) for lead in view.plan.lamp.leads]
-    if plan:
-        context["parts"] = [part_row(part) for part in plan.parts]
-        context["wires"] = [wire_row(wire, plan.joins) for wire in plan.wires]
-        context["joins"] = [join_row(join) for join in plan.joins]
-        context["lengths"] = shown.lengths(view, plan)
+def _build(request: Request, view: Overview, *, problem: str = "", at: str = "") -> HttpResponse:
+    context = _build_context(view)
+    steps = context["steps"]
+    context["current"] = next((each for each in steps if each.key == at), None) or next(
+        (each for each in steps if each.is_open), None
+    )
+    context |= {"left": left_text(view.stands, timezone.localtime()), "problem": problem}
     template = "prove/_build.html" if request.htmx else "prove/build.html"
     return render(
         request,
@@ -195,6 +190,31 @@ def _build(request: Request, view: Overview, *, problem: str = "") -> HttpRespon
         {**context, "page": {**context, "is_part": bool(request.htmx)}},
         status=422 if problem else 200,
     )
+
+
+def _build_context(view: Overview) -> dict[str, Any]:
+    """What the build sheet shows, on the page and on paper."""
+    plan = view.build
+    context = {
+        "view": view,
+        "layer": "build",
+        "plan": plan,
+        "steps": shown.steps(view, plan_change(view.job)),
+        "ways": lead_lines(view),
+        "open": open_sentences(view.plan),
+        "papers": papers(view.job),
+        "assumed": assumed_lines(view),
+        "told": told_lines(view),
+        "unfixed": unfixed_lines(view),
+        "workshop": settings.WORKSHOP,
+    }
+    if plan:
+        context["parts"] = [part_row(part) for part in plan.parts]
+        context["fuse_note"] = fuse_note(plan.parts) if plan.wires else ""
+        context["wires"] = [wire_row(wire, plan.joins) for wire in plan.wires]
+        context["joins"] = [join_row(join) for join in plan.joins]
+        context["lengths"] = shown.lengths(view, plan)
+    return context
 
 
 def _prove(

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import json
 import re
 from collections.abc import Mapping
 
 from hailstone.wording.cures import CURE_NAMES
-from hailstone.wording.proof import MEASURES, STEPS
+from hailstone.wording.proof import MEASURES
+from hailstone.wording.steps import step_name
 from hailstone.wording.words import capital
 
 __all__ = ["FACTS", "change_sentence"]
@@ -119,13 +121,23 @@ def change_sentence(key: str, before: str, after: str, names: Mapping[str, str] 
     return f"{capital(what)}: {was}, now {now}."
 
 
+def _step_name(kept: str, names: Mapping[str, str]) -> str:
+    """A step by its kind and place, from how its key is kept: `["connect", "#12", "#12> 3"]`."""
+    if not kept.startswith("["):
+        return step_name(kept)
+    kind, place, _ = json.loads(kept)
+    ref, _, rest = place.partition(">")
+    known = {"#": ref[1:], "=": f"unit {ref[1:]}"}.get(ref[:1], ref)
+    return ", ".join(filter(None, (step_name(kind), names.get(known, known) + rest)))
+
+
 def _subject(family: str, rest: str, names: Mapping[str, str]) -> tuple[str, str]:
     """What a change is about, and the unit of its values."""
     owner, _, field = rest.rpartition(":")
     fact, _, unit = FACTS.get(field, _plain(field)).partition(", ")
     whose = _name(owner.rpartition(":")[2] if ":lead:" in f":{owner}:" else owner.partition(":")[0], names)
     if family == "step":
-        return f"the step “{STEPS[rest][0] if rest in STEPS else _plain(rest)}”", ""
+        return f"the step “{_step_name(rest, names)}”", ""
     if family == "result":
         return f"the result of {_line_name(rest)}", ""
     if family == "way":

@@ -38,38 +38,6 @@ VERDICTS = {
     SheetVerdict.UNFINISHED: "Not finished",
 }
 
-STEPS = {
-    "make_safe": (
-        "Make safe",
-        "First note the radio code and window settings. Key off. Wait for the vehicle to sleep and the airbag "
-        "reserve to drain (maker's time; at least 3 minutes, some 10). Battery negative off.",
-    ),
-    "open_up": (
-        "Open up",
-        "Note each fastener where it came out. Look behind the panel before any drilling; drill stop on.",
-    ),
-    "measure": ("Measure", "Lay a string along the factory loom for each run and compare with the cut list."),
-    "route": (
-        "Route",
-        "Follow the factory loom and tie to it, never to brake lines or moving cables. 15 cm from exhaust or behind "
-        "a shield. Grommet through every hole. Drip loop with the joint above the low point.",
-    ),
-    "ground": (
-        "Ground",
-        "Ring terminal on bare metal, tight, then coat it. Don't ground through hinges or painted brackets.",
-    ),
-    "join": (
-        "Join",
-        "Sleeve on before the joint is made. Stagger joints 4 cm apart. Live half is the shrouded one. Cap every "
-        "unused lead. Soldering: ventilate, protect eyes, heat away from fuel lines, tanks, paint and bumper skins.",
-    ),
-    "fuse": ("Fuse", "At the battery: within 20 cm of the post. At a tap: close to the tap. Fit the fuse last."),
-    "test_loose": ("Test loose", "Battery on again. Run the test sheet before any trim goes on."),
-    "secure": ("Secure", "Tie down, no sharp edges, slack at everything that moves or comes off."),
-    "close": ("Close", "Covers and boots back on, every fastener where it was."),
-    "test_again": ("Test again", "The whole test sheet once more, closed."),
-}
-
 OUTCOMES = {"pass": "passed", "fail": "failed", "untested": "not tested"}
 
 

@@ -63,6 +63,29 @@ _DO = {
     Control.OWN_SWITCH: "turn the added switch on",
 }
 
+_WITH = {
+    Control.REST: "everything off",
+    Control.ASLEEP: "the vehicle asleep",
+    Control.KEY: "the key on",
+    Control.ENGINE: "the engine running",
+    Control.PARK: "the park lamps on",
+    Control.PARK_LEFT: "the left parking lamp on",
+    Control.PARK_RIGHT: "the right parking lamp on",
+    Control.LOW: "low beam on",
+    Control.HIGH: "high beam on",
+    Control.BRAKE: "the brake held",
+    Control.LEFT: "the left signal on",
+    Control.RIGHT: "the right signal on",
+    Control.HAZARD: "the hazards on",
+    Control.REVERSE: "reverse selected",
+    Control.FOG_FRONT: "the front fog lamps on",
+    Control.FOG_REAR: "the rear fog lamp on",
+    Control.PARK_BRAKE: "the park brake set",
+    Control.TRAILER: "a trailer plugged in",
+    Control.TRAILER_LEVER: "the trailer brake lever held",
+    Control.OWN_SWITCH: "the added switch on",
+}
+
 FUNCTIONS = {
     Function.GROUND: "Ground",
     Function.TAIL: "Tail",
@@ -179,6 +202,11 @@ def state_action(state: State) -> str:
     """What to do to set a state: `Hold the brake and turn the left signal on`."""
     text = listed([_DO[control] for control in state.controls])
     return text[0].upper() + text[1:]
+
+
+def mid_state(state: State) -> str:
+    """A state inside a sentence: `the brake held and the left signal on`."""
+    return listed(_WITH[control] for control in state.controls)
 
 
 def setup_name(setup: Setup) -> str:

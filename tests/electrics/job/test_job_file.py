@@ -124,8 +124,8 @@ def test_a_lamp_on_a_canopy_goes_through_a_plug_and_its_ground_is_a_wire():
     assert {"count": 1, "part": "Sealed plug and socket, the live half shrouded", "detail": "2 poles"} in document[
         "parts_list"
     ]
-    join = next(step for step in document["steps"] if step["step"] == "Join")
-    assert any("drip loop" in line and "shrouded half on the vehicle's side" in line for line in join["details"])
+    plug = next(step for step in document["steps"] if step["key"]["kind"] == "plug_half")
+    assert any("Drip loop" in line and "shrouded half goes on the vehicle's side" in line for line in plug["details"])
     job = json.loads(text_of("job-canopy-stop-lamp"))
     job["runs"] = [{"ground": "body"}]
     assert "ground" in {fault["id"] for fault in plan_document(json.dumps(job))["faults"]}

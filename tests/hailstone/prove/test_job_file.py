@@ -12,6 +12,7 @@ from electrics.prove.sheet import Outcome
 from hailstone.cli.plan import plan_document
 from hailstone.layers.overviews import job_overview
 from hailstone.prove.services import TickState, record, tick
+from stepped import keys_of
 
 pytestmark = pytest.mark.django_db
 
@@ -21,7 +22,7 @@ def sent(page, job):
 
 
 def test_ticks_and_results_answer_the_same_lines_on_the_command_line(page, hooked_up, who):
-    tick(hooked_up, "open_up", TickState.NOT_NEEDED, who)
+    tick(hooked_up, keys_of(hooked_up, "prove_tap")[0], TickState.NOT_NEEDED, who)
     lines = job_overview(hooked_up.id).proof.sheet.lines
     dark = next(line for line in lines if line.lamp and line.lamp.is_added)
     drop = next(line for line in lines if line.measure and line.measure.instrument)

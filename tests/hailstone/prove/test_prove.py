@@ -5,7 +5,6 @@ from __future__ import annotations
 import pytest
 
 from decisions import decide_only
-from electrics.build.sheet import STEPS
 from electrics.document.places import Setup
 from electrics.vocabulary import parse_state
 from hailstone.hookup.models import HookUp
@@ -18,6 +17,7 @@ from hailstone.wording import proof as wording
 from measured import all_pass
 from page_words import flat
 from posted import send
+from stepped import keys_of
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -39,8 +39,8 @@ def all_passed(hooked_up, who):
 
 @pytest.fixture
 def all_built(page, hooked_up):
-    for step in STEPS:
-        tick(page, hooked_up, step, "not_needed" if step == "fuse" else "done")
+    for step in keys_of(hooked_up):
+        tick(page, hooked_up, step, "not_needed" if "secure" in step else "done")
 
 
 def sign(page, job, **sent):
@@ -57,11 +57,12 @@ def tick(page, job, step, value="done"):
 
 def test_a_step_is_set_to_a_value_so_two_people_who_tick_it_agree(page, hooked_up):
     for value, count in (("done", 1), ("done", 1), ("open", 0), ("not_needed", 1)):
-        text = tick(page, hooked_up, "make_safe", value).content.decode()
+        (safe,) = keys_of(hooked_up, "make_safe")
+        text = tick(page, hooked_up, safe, value).content.decode()
         assert BuildTick.objects.count() == count
-    assert "Not needed: ina" in text
+    assert "not needed, ina" in flat(text)
     assert tick(page, hooked_up, "paint").status_code == 404
-    assert tick(page, hooked_up, "make_safe", "perhaps").status_code == 404
+    assert tick(page, hooked_up, safe, "perhaps").status_code == 404
 
 
 def test_the_build_sheet_lists_cuts_parts_and_caution(page, hooked_up):
@@ -69,9 +70,9 @@ def test_the_build_sheet_lists_cuts_parts_and_caution(page, hooked_up):
     assert "<b>4.4 m</b>" in text
     assert "left tail lamp, pin 3 (WH/GN), both halves + wire 1" in text
     assert "left tail lamp, pin 3 (WH/GN): joint 1" in text
-    assert "fuse" not in text.split("<h2>Parts</h2>")[1].split("In this order")[0]  # the host's 10 A protects 18 AWG
+    assert "fuse" not in text.split("<h2>Parts</h2>")[1].split("No added")[0]  # the host's 10 A protects 18 AWG
     assert "the factory fuse protects it" in text
-    assert "Battery negative off" in text
+    assert "battery negative off" in text
     assert "tapped at pin 3 (WH/GN), left tail lamp" in text
 
 
@@ -135,15 +136,16 @@ def test_with_a_dangerous_assumption_open_the_plan_is_shown_but_neither_joined_n
         assert "Don't splice or sign yet." in text, layer
         assert "whether a computer feeds this circuit" in text, layer
         assert shown in text, layer
-    assert tick(page, job, "route").status_code == 200
-    refused = tick(page, job, "join")
+    (opened,), joint = keys_of(job, "open_up"), keys_of(job, "connect")[0]
+    assert tick(page, job, opened).status_code == 200
+    refused = tick(page, job, joint)
     assert (refused.status_code, "Not checked off" in refused.content.decode()) == (422, True)
-    assert [each.step for each in job.ticks.all()] == ["route"]
+    assert [each.step for each in job.ticks.all()] == [opened]
     assert "isn&#x27;t complete" in sign(page, job)
 
 
 def test_a_sheet_with_an_open_step_cannot_be_signed(page, hooked_up, all_passed, all_built):
-    tick(page, hooked_up, "close", "open")
+    tick(page, hooked_up, keys_of(hooked_up, "close")[0], "open")
     assert "1 build step open" in flat(page.get(f"/jobs/{hooked_up.id}/prove/").content.decode())
     assert "Not signed: 1 build step" in sign(page, hooked_up)
     assert not Signature.objects.exists()
@@ -185,7 +187,7 @@ def change_colour(page, job):
 
 
 def change_step(page, job):
-    tick(page, job, "fuse", "done")
+    tick(page, job, keys_of(job, "secure")[0], "done")
 
 
 CHANGES = {
@@ -194,7 +196,7 @@ CHANGES = {
     "joint": (change_hookup(joint="solder"), "The connection: crimp butt, now solder."),
     "run length": (change_hookup(out_m=4.1), "The feed length: 3.4 m, now 4.1 m."),
     "colour": (change_colour, "The color (left tail lamp pin 3): WH/GN, now WH/RD."),
-    "step": (change_step, "The step “Fuse”: not needed, now done."),
+    "step": (change_step, "The step “Tie down”: not needed, now done."),
 }
 
 
@@ -215,8 +217,8 @@ def test_whatever_is_printed_and_changed_wants_a_new_revision_that_shows_what(
     assert sentence in page.get(f"/jobs/{hooked_up.id}/prove/").content.decode()
     assert "Signed: <b>" not in sheet_text(page, hooked_up)
     assert Signature.objects.get().sheet == before
-    for step in STEPS:
-        tick(page, hooked_up, step, "done" if what == "step" or step != "fuse" else "not_needed")
+    for step in keys_of(hooked_up):
+        tick(page, hooked_up, step, "done" if what == "step" or "secure" not in step else "not_needed")
     all_pass(hooked_up, [line for line in job_overview(hooked_up.id).proof.sheet.lines if what in REWIRED], who)
     assert "Signed as revision 2." in sign(page, hooked_up)
     printed = sheet_text(page, hooked_up)

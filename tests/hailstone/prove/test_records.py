@@ -6,10 +6,11 @@ from dataclasses import dataclass, fields
 
 import pytest
 from django.db import models
+from django.utils import timezone
 
-from electrics.build.sheet import STEPS
 from electrics.correct.flasher import flasher_questions
 from electrics.document.vehicle import VehicleFacts
+from electrics.job.rests import whole
 from electrics.prove.sheet import Outcome
 from electrics.vocabulary import Control
 from hailstone.hookup.models import HookUp
@@ -22,12 +23,13 @@ from hailstone.layers.overviews import job_overview
 from hailstone.layers.signed import UNPRINTED
 from hailstone.prove import services
 from hailstone.prove.content import sheet_content
-from hailstone.prove.models import Result, Signature
+from hailstone.prove.models import BuildTick, Result, Signature
 from hailstone.units.models import Unit
 from hailstone.wording.changes import FACTS
 from measured import all_pass
 from posted import forms_on, send
 from signing import facts_now
+from stepped import build_all, keys_of
 
 pytestmark = pytest.mark.django_db
 HTMX = {"HX-Request": "true"}
@@ -35,8 +37,7 @@ HTMX = {"HX-Request": "true"}
 
 @pytest.fixture
 def signed(page, hooked_up, who):
-    for step in STEPS:
-        services.tick(hooked_up, step, services.TickState.DONE, who)
+    build_all(hooked_up, who)
     all_pass(hooked_up, job_overview(hooked_up.id).proof.sheet.lines, who)
     send(page, f"/jobs/{hooked_up.id}/prove/", "prove/sign/")
     assert job_overview(hooked_up.id).is_signed
@@ -173,7 +174,7 @@ def test_a_new_name_asks_for_a_new_signature_and_leaves_results_and_steps(signed
     plans.forget()
     view = job_overview(signed.id)
     assert [change.key.rpartition(":")[2] for change in view.signed.changes] == ["name"]
-    assert (len(view.proof.fallen), view.proof.counts[Outcome.UNTESTED]) == (0, 0)
+    assert (len(view.proof.fallen), view.proof.counts[Outcome.UNTESTED], view.open_steps) == (0, 0, 0)
 
 
 def test_a_rewired_lead_is_tested_again_before_anybody_signs(page, signed, choice, who):
@@ -245,3 +246,22 @@ def test_facts_that_a_later_version_adds_change_no_signature(signed):
         run.pop("is_exposed")
     stored.save()
     assert job_overview(signed.id).is_signed == (HookUp.objects.get().is_exposed is True)
+
+
+def test_a_tick_of_an_earlier_version_counts_for_all_its_steps_and_can_be_parted(hooked_up, who):
+    """The eleven steps of before: one tick for all joints; opening one of them leaves the others done."""
+    plan = job_overview(hooked_up.id).derived
+    BuildTick.objects.create(job=hooked_up, step="join", who=who, at=timezone.now(), rests_on=whole(plan))
+
+    def open_joints():
+        return {
+            stand.step.key
+            for stand in job_overview(hooked_up.id).stands
+            if stand.step.kind.former == "join" and not stand.is_done
+        }
+
+    assert open_joints() == set()
+    services.tick(hooked_up, keys_of(hooked_up, "connect")[0], services.TickState.OPEN, who)
+    (opened,) = open_joints()
+    assert opened.kind == "connect"
+    assert not BuildTick.objects.filter(step="join").exists()
