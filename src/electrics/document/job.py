@@ -10,6 +10,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from electrics.document.as_found import AsFound
 from electrics.document.circuits import CircuitNotes, FedBy
 from electrics.document.decisions import HookUpDecisions
 from electrics.document.lamp import LampFacts
@@ -63,6 +64,8 @@ class JobFacts:
         Where places are that are no access points, by their names; see `electrics.reference.zones`.
     complaint : str
         Of `electrics.correct.complaints`, where what is said as added is fitted already and something is wrong.
+    as_found : AsFound
+        What was noted before the work.
     """
 
     vehicle: VehicleFacts
@@ -74,6 +77,7 @@ class JobFacts:
     distances: Mapping[frozenset[str], float] = field(default_factory=dict)
     zones: Mapping[str, str] = field(default_factory=dict)
     complaint: str = ""
+    as_found: AsFound = field(default_factory=AsFound)
 
     def without_cures(self) -> JobFacts:
         """The same as if no fix were used."""

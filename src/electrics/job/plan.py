@@ -32,10 +32,11 @@ from electrics.identify.belief import Belief
 from electrics.identify.leads import SETTLED, LampBelief, LeadBelief, Technology
 from electrics.job.added import accessory_of, wished
 from electrics.job.beliefs import lamp_belief, lead_for, scenarios_left, settled_circuits
-from electrics.job.cures.registry import as_cured, proven_by, with_cured_units
+from electrics.job.cures.registry import as_cured, with_cured_units
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.job.host_circuits import circuits_of, loaded_circuit, stands_in
 from electrics.job.layout import JobLayout, LeadDraft
+from electrics.job.measures import lamp_rows, measures_of
 from electrics.job.needs import beliefs_of
 from electrics.job.rules import HookUpCase, judge, missing
 from electrics.job.sites import Sites, share_keys
@@ -108,17 +109,19 @@ class Plan:
             return None
         found = ({function for function, _ in settled_circuits(self.beliefs)} | self._unsettled) - self._dark()
         added = {"" if self.hookup.is_single else each.lead.id: each.lead.wanted for each in leads}
-        vehicle = self.facts.vehicle
+        vehicle, scenarios = self.facts.vehicle, self.hookup.scenarios
         units = self.hookup.accessory.units
         if any(unit.kind is not None and unit.kind.seat.startswith("towed") for unit in units):
             added[OTHERS_OWN] = STAYS_DARK
         return make_sheet(
             found,
             added,
-            self.hookup.scenarios[0],
+            scenarios[0],
             vehicle.system_v,
             not_fitted=vehicle.not_fitted,
-            also=proven_by(self.facts.hookup.cures),
+            measures=measures_of(self.facts, self.hookup, frozenset(found)),
+            rows=lamp_rows(self.hookup),
+            others=[each for each in scenarios[1:] if each.arrangement is scenarios[0].arrangement],
         )
 
     def taking(self, ways: Mapping[str, str], *, instead: bool = False) -> Plan:

@@ -42,7 +42,8 @@ class RecordedResult:
     Attributes
     ----------
     line : mapping of str to str
-        Which one, by names: `state` with `unit` and `lead`, with `factory` or with `others`; or `measure`.
+        Which one, by names: `state` with `unit` and `lead` (and `lamp`, its number in a row), with `factory` or with
+        `others`; or `measure`, with `unit` and `lead`, or `on` a part or unit, where there are several.
     asked : str
         What the line asked then, as `Line.asks` has it.
     """
@@ -85,7 +86,7 @@ class Records:
         }
 
 
-LINE = ("state", "unit", "lead", "factory", "others", "measure")
+LINE = ("state", "unit", "lead", "lamp", "factory", "others", "measure", "on")
 """Names by which a line of the test sheet is found."""
 
 
@@ -120,7 +121,15 @@ def records_of(document: Mapping[str, Any]) -> Records:
     )
 
 
-WAYS_TO_NAME = ({"measure"}, {"state", "unit", "lead"}, {"state", "factory"}, {"state", "others"})
+WAYS_TO_NAME = (
+    {"measure"},
+    {"measure", "unit", "lead"},
+    {"measure", "on"},
+    {"state", "unit", "lead"},
+    {"state", "unit", "lead", "lamp"},
+    {"state", "factory"},
+    {"state", "others"},
+)
 
 
 def line_names(found: Plan) -> dict[str, dict[str, str]]:
@@ -130,7 +139,7 @@ def line_names(found: Plan) -> dict[str, dict[str, str]]:
     leads = {lead.id: {"unit": units[lead.unit], "lead": lead.label or lead.id} for lead in accessory.leads}
     if found.hookup.is_single:
         leads[""] = leads[found.hookup.leads[0].lead.id]
-    return {line.key: _names(line, leads) for line in (found.sheet.lines if found.sheet else ())}
+    return {line.key: _names(line, leads, units) for line in (found.sheet.lines if found.sheet else ())}
 
 
 def answered(found: Plan, results: Iterable[RecordedResult]) -> dict[str, RecordedResult]:
@@ -144,14 +153,20 @@ def answered(found: Plan, results: Iterable[RecordedResult]) -> dict[str, Record
     }
 
 
-def _names(line: Line, leads: Mapping[str, dict[str, str]]) -> dict[str, str]:
+def _names(line: Line, leads: Mapping[str, dict[str, str]], units: Mapping[str, str]) -> dict[str, str]:
     if line.measure is not None:
-        return {"measure": line.measure.id}
+        measure, about = {"measure": line.measure.kind}, line.measure.about
+        return measure | (
+            leads[about] if about in leads and about else {"on": units.get(about, about)} if about else {}
+        )
     assert line.lamp is not None
     state, (kind, _, id) = {"state": str(line.state)}, line.lamp.id.partition(":")
     if kind == "factory":
         return state | {"factory": id}
-    return state | ({"others": "own"} if id == OTHERS_OWN else leads[id])
+    if line.lamp.lead == OTHERS_OWN:
+        return state | {"others": "own"}
+    number = {"lamp": str(line.lamp.number)} if line.lamp.number else {}
+    return state | leads[line.lamp.lead] | number
 
 
 def _step(entry: str | Mapping[str, str]) -> StepKey | str:

@@ -86,7 +86,7 @@ class _Built:
         if not line.lamp.is_added:
             functions = set(line.lamp.does.functions)
             return _digest(text for lead in self._tapping(functions) for text in self._lead(lead))
-        id = line.lamp.id.partition(":")[2] or self.hookup.leads[0].lead.id
+        id = line.lamp.lead or self.hookup.leads[0].lead.id
         lead = next((each.lead for each in self.hookup.leads if each.lead.id == id), None)
         return _digest(self._lead(lead)) if lead is not None else self.all
 

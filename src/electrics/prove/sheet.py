@@ -7,18 +7,17 @@ from being passed.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
 from enum import StrEnum
+from types import MappingProxyType
 
 from electrics.design.states import proving_states
 from electrics.design.wanted import Wanted, parse_wanted
-from electrics.errors import ReadingError
-from electrics.formats.reading_text import Reading, parse_reading
+from electrics.prove.measures import Measure, Outcome, judge_reading, read_measure, usual_measures
 from electrics.reference.functions import kind_of
-from electrics.reference.usual import system_scale
 from electrics.signals import DARK, Scenario, Signal
-from electrics.vocabulary import FUNCTIONS, Control, Function, Instrument, State, parse_state
+from electrics.vocabulary import FUNCTIONS, Control, Function, State, parse_state
 
 __all__ = [
     "CheckKind",
@@ -32,14 +31,6 @@ __all__ = [
     "make_sheet",
     "read_measure",
 ]
-
-
-class Outcome(StrEnum):
-    """What became of a line."""
-
-    PASS = "pass"
-    FAIL = "fail"
-    UNTESTED = "untested"
 
 
 class CheckKind(StrEnum):
@@ -58,6 +49,11 @@ class SheetVerdict(StrEnum):
     UNFINISHED = "unfinished"
 
 
+OF_ROW = "#"
+"""What the number of a lamp in a row follows: `added:left#2`."""
+NO_ROWS: Mapping[str, int] = MappingProxyType({})
+
+
 @dataclass(frozen=True)
 class SheetLamp:
     """A lamp to watch: a factory lamp on an identified wire, or the added one.
@@ -65,7 +61,7 @@ class SheetLamp:
     Attributes
     ----------
     id : str
-        Stable name, `factory:reverse`, `added`, or `added:left` for one lead of several.
+        Stable name, `factory:reverse`, `added`, `added:left` for one lead of several, `added:left#2` in a row.
     does : Wanted
         How it must behave.
     """
@@ -74,24 +70,15 @@ class SheetLamp:
     does: Wanted
     is_added: bool
 
+    @property
+    def lead(self) -> str:
+        """The added lead that it is on; empty for the only one, and for a factory lamp."""
+        return self.id.partition(":")[2].partition(OF_ROW)[0] if self.is_added else ""
 
-@dataclass(frozen=True)
-class Measure:
-    """A reading with a limit, or (no instrument) a judgement by eye.
-
-    Attributes
-    ----------
-    low, high : float
-        Limits, in the unit of `unit`.
-    """
-
-    id: str
-    state: State
-    instrument: Instrument | None
-    unit: str
-    low: float
-    high: float
-    source: str
+    @property
+    def number(self) -> int:
+        """Which lamp of a row it is, counted from 1; 0 for all of them [-]."""
+        return int(self.id.partition(OF_ROW)[2] or 0)
 
 
 @dataclass(frozen=True)
@@ -173,7 +160,9 @@ def make_sheet(
     system_v: int = 12,
     *,
     not_fitted: frozenset[Control] = frozenset(),
-    also: Sequence[str] = (),
+    measures: Sequence[Measure] | None = None,
+    rows: Mapping[str, int] = NO_ROWS,
+    others: Sequence[Scenario] = (),
 ) -> Sheet:
     """The test sheet for lamps added to a vehicle.
 
@@ -189,8 +178,12 @@ def make_sheet(
         6, 12 or 24 [V]: drops are judged in proportion.
     not_fitted : frozenset of Control
         What the vehicle lacks: no state with it is asked for.
-    also : sequence of str
-        Ids of what fixes ask to be judged by eye besides.
+    measures : sequence of Measure, optional
+        What is measured; the usual drops, rates and looks of one lead where nobody says.
+    rows : mapping of str to int
+        Lamps on an added lead, by the lead, where there are several: each has a line of its own where it must light.
+    others : sequence of Scenario
+        What the vehicle may be like as well: what nobody can know is not asked.
 
     Returns
     -------
@@ -203,95 +196,27 @@ def make_sheet(
     states += [str(state) for state in proving_states(added.values())]
     asked = dict.fromkeys(parse_state(state) for state in states)
     possible = [state for state in asked if not_fitted.isdisjoint(state.controls)]
-    lines = [_lamp_line(state, lamp, scenario) for state in possible for lamp in lamps]
-    lines += [
-        Line(f"measure|{measure.id}", measure.state, CheckKind.MEASURE, None, DARK, measure)
-        for measure in _measures(found, [f for wanted in added.values() for f in wanted.functions], system_v)
+    lines = [
+        line
+        for state in possible
+        for lamp in lamps
+        if all(lamp.does.signal(state, each) == lamp.does.signal(state, scenario) for each in others)
+        for line in _lamp_lines(state, lamp, scenario, rows)
     ]
-    seen = (Measure(id, parse_state("key"), None, "", 0.0, 0.0, "trade") for id in also)
-    lines += [Line(f"measure|{each.id}", each.state, CheckKind.MEASURE, None, DARK, each) for each in seen]
+    if measures is None:
+        measures = usual_measures(found, [f for wanted in added.values() for f in wanted.functions], system_v)
+    lines += [Line(f"measure|{each.id}", each.state, CheckKind.MEASURE, None, DARK, each) for each in measures]
     return Sheet(tuple(lines))
 
 
-def judge_reading(measure: Measure, text: str) -> Outcome:
-    """Whether a reading keeps within a measured line's limits.
-
-    Parameters
-    ----------
-    measure : Measure
-        Must have an instrument.
-    text : str
-        As typed.
-
-    Returns
-    -------
-    Outcome
-        Pass or fail.
-
-    Raises
-    ------
-    ReadingError
-        The text is no reading of this instrument, or no steady number.
-    """
-    return Outcome.PASS if measure.low <= read_measure(measure, text).low <= measure.high else Outcome.FAIL
-
-
-def read_measure(measure: Measure, text: str) -> Reading:
-    """A measured line's reading in its unit: a bare number is in the unit that is asked for.
-
-    Parameters
-    ----------
-    measure : Measure
-        Must have an instrument.
-    text : str
-        As typed.
-
-    Returns
-    -------
-    Reading
-
-    Raises
-    ------
-    ReadingError
-        The text is no reading of this instrument, or no steady number.
-    """
-    if measure.instrument is None:
-        raise ReadingError(text, "pass or fail: this line is judged by eye")
-    try:
-        float(text.strip().replace(",", "."))
-    except ValueError:
-        reading = parse_reading(text, measure.instrument)
-    else:
-        reading = parse_reading(f"{text.strip()} {measure.unit}", measure.instrument)
-    if reading.unit == "Hz" and measure.unit == "/min":
-        reading = Reading(60 * reading.low, 60 * reading.high, "/min")
-    if reading.word is not None or reading.is_swing or reading.unit != measure.unit:
-        raise ReadingError(text, f"a steady number in {measure.unit}")
-    return reading
-
-
-def _lamp_line(state: State, lamp: SheetLamp, scenario: Scenario) -> Line:
+def _lamp_lines(state: State, lamp: SheetLamp, scenario: Scenario, rows: Mapping[str, int]) -> Iterator[Line]:
+    """The lines of a lamp in a state: one for each lamp of a row that must light, one for all that must not."""
     expected = lamp.does.signal(state, scenario)
-    kind = CheckKind.MUST_NOT if expected == DARK else CheckKind.MUST
-    return Line(f"{state}|{lamp.id}", state, kind, lamp, expected, None)
-
-
-def _measures(found: set[Function], wanted: Sequence[Function], system_v: int) -> list[Measure]:
-    shown_with = next((kind_of(f).shown_with for f in wanted if kind_of(f).shown_with), Control.REVERSE)
-    on = parse_state(str(shown_with))
-    scale = system_scale(system_v)
-    measures = [
-        Measure("feed_drop", on, Instrument.DMM, "V", -0.02, 0.5 * scale, "trade"),
-        Measure("ground_drop", on, Instrument.DMM, "V", -0.02, 0.1 * scale, "trade"),
-        Measure("fuse_and_wire_cool", on, None, "", 0.0, 0.0, "trade"),
-        Measure("no_warning", parse_state("key"), None, "", 0.0, 0.0, "trade"),
-    ]
-    flashing = {f for f in (*found, *wanted) if "turn" in f}
-    for side in ("left", "right"):
-        if any(f.endswith(side) for f in flashing):
-            measures.append(
-                Measure(f"flash_rate_{side}", parse_state(side), Instrument.HERTZ, "/min", 60, 120, "sae-j590")
-            )
-    if Function.REVERSE in wanted:
-        measures.append(Measure("seen_at_night", parse_state("reverse"), None, "", 0.0, 0.0, "trade"))
-    return measures
+    count = rows.get(lamp.id.partition(":")[2], 1) if lamp.is_added else 1
+    if expected == DARK or count == 1:
+        kind = CheckKind.MUST_NOT if expected == DARK else CheckKind.MUST
+        yield Line(f"{state}|{lamp.id}", state, kind, lamp, expected, None)
+        return
+    for n in range(1, count + 1):
+        one = replace(lamp, id=f"{lamp.id}{OF_ROW}{n}")
+        yield Line(f"{state}|{one.id}", state, CheckKind.MUST, one, expected, None)

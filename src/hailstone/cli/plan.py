@@ -237,7 +237,9 @@ def _line(line: Line, hookup: HookUpPlan, seen: RecordedResult | None) -> dict[s
     name = (
         proof.lamp_name(line.lamp, hookup.accessory)
         if line.lamp
-        else proof.MEASURES[line.measure.id if line.measure else ""]
+        else proof.measure_name(line.measure, hookup.accessory)
+        if line.measure
+        else ""
     )
     found = {"state": str(line.state), "lamp": name, "asks": proof.line_asks(line)}
     return found | {

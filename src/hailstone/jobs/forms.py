@@ -281,3 +281,21 @@ class NewJobForm(BriefForm):
             facts["title"] = what[:80]
         super().clean()
         return facts
+
+
+class BeforeForm(forms.Form):
+    """What is noted before the work; see `electrics.document.as_found`."""
+
+    rate_left_per_min = DecimalComma(
+        unit="/min",
+        label="Left signal, flashes a minute",
+        required=False,
+        min_value=10,
+        max_value=400,
+        help_text="Count for 30 seconds and double it.",
+    )
+    rate_right_per_min = DecimalComma(
+        unit="/min", label="Right signal, flashes a minute", required=False, min_value=10, max_value=400
+    )
+    warnings = forms.CharField(label="Warnings on the dash", required=False, max_length=200)
+    dead = forms.CharField(label="Lamps that fail already", required=False, max_length=200)

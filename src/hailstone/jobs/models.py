@@ -66,6 +66,8 @@ class Job(models.Model):
     """What is at hand, by `electrics.identify.tools`, separated by commas; empty for everything."""
     charts_all = models.BooleanField(default=False)
     """Whether readings are asked for every wire, not only for those that the job taps."""
+    as_found = models.JSONField(default=dict, blank=True)
+    """What was noted before the work, as `AsFound` is written."""
     version = models.PositiveIntegerField(default=1)
     created_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     created_at = models.DateTimeField(auto_now_add=True)

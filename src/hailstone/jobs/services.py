@@ -9,7 +9,9 @@ from typing import Any
 from django.contrib.auth.models import User
 from django.db import transaction
 
+from electrics.document.as_found import AsFound
 from electrics.document.vehicle import VehicleFacts
+from electrics.document.written import revised, written
 from hailstone.jobs.models import Job, Vehicle
 from hailstone.layers.beginning import begin_hookup
 from hailstone.layers.job_facts import check_stored_loads
@@ -58,6 +60,15 @@ def change_brief(job: Job, who: User, facts: dict[str, Any]) -> None:
     stored.version += 1
     stored.save()
     check_stored_loads(job.pk)
+
+
+@transaction.atomic
+def note_before(job: Job, who: User, said: Mapping[str, Any]) -> None:
+    """Store what was noted before the work; what is empty isn't known."""
+    stored = Job.objects.get(pk=job.pk)
+    stored.as_found = written(revised(AsFound(), said))
+    stored.changed_by = who
+    stored.save(update_fields=["as_found", "changed_by", "changed_at"])
 
 
 def _note(vehicle: Vehicle, facts: Mapping[str, Any]) -> None:

@@ -7,5 +7,6 @@ urlpatterns = [
     path("jobs/new/", views.new, name="new_job"),
     path("jobs/<int:job_id>/", views.brief, name="brief"),
     path("jobs/<int:job_id>/job.json", views.job_file, name="job_file"),
+    path("jobs/<int:job_id>/before/", views.before, name="before"),
     path("jobs/<int:job_id>/remove/", views.remove, name="remove_job"),
 ]

@@ -13,7 +13,7 @@ from electrics.errors import FactError
 from electrics.identify.tools import EVERY_TOOL
 from electrics.job.file.writing import job_document
 from hailstone.jobs import queries, services
-from hailstone.jobs.forms import BriefForm, NewJobForm
+from hailstone.jobs.forms import BeforeForm, BriefForm, NewJobForm
 from hailstone.jobs.things import ABOUT, things
 from hailstone.layers.decisions import decisions_of
 from hailstone.layers.job_facts import job_facts
@@ -73,6 +73,18 @@ def brief(request: Request, job_id: int) -> HttpResponse:
         "units": decisions_of(view.job).units,
     }
     return render(request, "jobs/brief.html", context, status=status)
+
+
+def before(request: Request, job_id: int) -> HttpResponse:
+    """What is noted before the work: rates, warnings, what fails already."""
+    view = job_as_it_is(job_id)
+    form = BeforeForm(request.POST or None, initial=view.job.as_found)
+    if request.method == "POST" and form.is_valid():
+        services.note_before(view.job, request.user, form.cleaned_data)
+        messages.success(request, "Noted. The test sheet compares with it.")
+        return redirect("before", job_id=job_id)
+    context = {"view": view, "form": form, "layer": "brief"}
+    return render(request, "jobs/before.html", context, status=422 if form.is_bound else 200)
 
 
 @require_POST

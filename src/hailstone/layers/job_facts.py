@@ -9,6 +9,7 @@ from typing import Any
 from electrics.correct.flasher import believe_flasher
 from electrics.design.units_of_facts import units_of
 from electrics.document import places as core
+from electrics.document.as_found import AsFound
 from electrics.document.circuits import CircuitNotes, FedBy
 from electrics.document.decisions import HookUpDecisions, Keeps, RunDecision
 from electrics.document.job import JobFacts, Wish
@@ -16,6 +17,7 @@ from electrics.document.lamp import LampFacts, Light, Seen, Trial
 from electrics.document.places import Claim, Evidence, Origin, PlaceFacts, Setup, Side, Wire
 from electrics.document.units import UnitFacts
 from electrics.document.vehicle import FlasherKind, Idle, VehicleFacts
+from electrics.document.written import typed
 from electrics.errors import InputError
 from electrics.formats.reading_text import parse_reading
 from electrics.job.plan import check_loads
@@ -57,6 +59,7 @@ def job_facts(job: Job) -> JobFacts:
         distances={frozenset((first, second)): m for first, second, m in named_distances(job)},
         zones=decisions_of(job).spots,
         complaint=job.complaint,
+        as_found=typed(AsFound, job.as_found),
     )
 
 

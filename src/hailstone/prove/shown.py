@@ -204,7 +204,7 @@ def _between(view: Overview, before: Signature, after: Signature) -> list[str]:
 
 
 def _line(view: Overview, proof: Proof, line: Line) -> ShownLine:
-    name = wording.MEASURES[line.measure.id] if line.measure else ""
+    name = wording.measure_name(line.measure, view.plan.accessory) if line.measure else ""
     if line.lamp:
         name = wording.lamp_name(line.lamp, view.plan.accessory)
     result = proof.results.get(line.key)

@@ -14,6 +14,11 @@ from hailstone.wording.words import capital
 __all__ = ["FACTS", "change_sentence"]
 
 FACTS = {
+    "as_found": "what was noted before the work",
+    "rate_left_per_min": "left flash rate before the work, /min",
+    "rate_right_per_min": "right flash rate before the work, /min",
+    "warnings": "warnings before the work",
+    "dead": "lamps that failed before the work",
     "title": "the job's title",
     "customer": "the customer",
     "order_number": "the order number",
@@ -182,7 +187,9 @@ def _value(text: str, names: Mapping[str, str]) -> str:
 def _line_name(key: str) -> str:
     where, _, lamp = key.partition("|")
     if where == "measure":
-        return f"“{MEASURES[lamp].partition(':')[0].lower()}”" if lamp in MEASURES else _plain(lamp)
+        kind, _, about = lamp.partition(":")
+        said = MEASURES[kind].partition(":")[0].replace("{about}", about or "the lamp") if kind in MEASURES else ""
+        return f"“{said[:1].lower()}{said[1:]}”" if said else _plain(lamp)
     return f"{_plain(where)}, {_plain(lamp.replace(':', ' '))}"
 
 

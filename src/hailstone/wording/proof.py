@@ -7,20 +7,33 @@ from collections.abc import Mapping, Sequence
 from electrics.design.accessories import Accessory, mid_sentence
 from electrics.job.plan import OTHERS_OWN
 from electrics.judge.finding import Finding
+from electrics.prove.measures import Measure
 from electrics.prove.sheet import CheckKind, Line, Outcome, Sheet, SheetLamp, SheetVerdict
 from electrics.prove.swapped import swapped_lamps
 from hailstone.wording.words import capital, counted, function_name, listed, signal_name
 
 MEASURES = {
-    "feed_drop": "Feed drop: battery positive to the added lamp's feed, lamp on",
-    "ground_drop": "Ground drop: added lamp's ground to battery negative, lamp on",
+    "feed_drop": "Feed drop at {about}: battery positive to its feed, lamp on",
+    "ground_drop": "Ground drop at {about}: its ground to battery negative, lamp on",
+    "share_of_light": "Light of {about} on the computer's pulses, compared with full: note the share",
+    "resistor_warm": "{about} after 20 minutes: contact probe on its body, or infrared on a blackened patch",
+    "relay": "{about} clicks with its signal, and again when it ends; not hot",
+    "timed_relay": "{about} lets go with the flasher and holds about a second after it; not hot",
+    "diode": "{about} measured both ways: a reading one way, open the other",
+    "decoder": "{about} dry and firm, its load on bare metal; lamp dark for a minute with everything off",
+    "separator": "{about} dry, no more than warm after five minutes",
+    "converter": "{about} dry, no more than warm after five minutes",
+    "switch": "{about} works, and stays where it is set",
+    "plug": "{about} unplugged and plugged back: the same as before",
+    "tow_socket": "Trailer or its tester on the tow socket: every lamp of it right, and right again with it off",
     "fuse_and_wire_cool": "Fuse, holder and joints not hot after five minutes on",
     "no_warning": "No warning on the dash after a key cycle",
-    "flash_rate_left": "Left flash rate, no faster than before the work",
-    "flash_rate_right": "Right flash rate, no faster than before the work",
+    "flash_rate_left": "Left flash rate",
+    "flash_rate_right": "Right flash rate",
     "coded": "Computer coded for LED lamps: no bulb-out warning, normal flash rate, after a key cycle",
     "seen_at_night": "Reversing light or camera picture judged in the dark",
 }
+"""What is measured; `{about}` is the lamp, unit or part."""
 
 AGAINST = {
     "step_early": "Finish Hook up first: a splice made too early may have to come out, or do harm.",
@@ -53,14 +66,27 @@ def swapped_sentence(sheet: Sheet, outcomes: Mapping[str, Outcome], accessory: A
 def lamp_name(lamp: SheetLamp, accessory: Accessory) -> str:
     """`Left tail lamp, tail`, `Light bar, left`, `Factory stop lamp`."""
     if lamp.is_added:
-        id = lamp.id.partition(":")[2]
+        id = lamp.lead
         if id == OTHERS_OWN:
             keeps_feed = any(unit.keeps_feed for unit in accessory.units)
             return "The towed car's other lamps" if keeps_feed else "The towed car's own lamps"
         lead = next((each for each in accessory.leads if each.id == id), accessory.leads[0])
-        name = lead.name or next(unit.name for unit in accessory.units if unit.id == lead.unit)
-        return name[0].upper() + name[1:]
-    return f"Factory {function_name(lamp.does.functions[0], mid_sentence=True)}"
+        unit = next(unit for unit in accessory.units if unit.id == lead.unit)
+        name = lead.name or unit.name
+        if lamp.number:
+            name = f"{name}, lamp {lamp.number} of {unit.lamps}"
+        return capital(name)
+    function = lamp.does.functions[0]
+    every = ", front, side and rear" if "turn" in function else ""
+    return f"Factory {function_name(function, mid_sentence=True)}{every}"
+
+
+def measure_name(measure: Measure, accessory: Accessory) -> str:
+    """What is measured, and on which lamp, unit or part."""
+    names = {unit.id: unit.name for unit in accessory.units}
+    names |= {lead.id: lead.name or names[lead.unit] for lead in accessory.leads}
+    about = names.get(measure.about, measure.about) or "the added lamp"
+    return capital(MEASURES[measure.kind].replace("{about}", about))
 
 
 def added_name(accessory: Accessory) -> str:
@@ -79,7 +105,8 @@ def line_asks(line: Line) -> str:
         return "judged by eye and hand"
     if measure.low <= 0:
         return f"at most {measure.high:.2f} {measure.unit}"
-    return f"{measure.low:g} to {measure.high:g} {measure.unit}"
+    unit = "°C" if measure.unit == "C" else measure.unit
+    return f"{measure.low:g} to {measure.high:g} {unit}"
 
 
 def held_against(findings: Sequence[Finding]) -> str:

@@ -104,7 +104,7 @@ def test_a_flasher_is_taken_built_printed_and_given_up_by_undo(page, tails):
     cured = read(page, tails)
     assert "Fixed. Build it." in cured
     assert cured.count("<figure") == 3
-    sheet = read(page, tails, "build/")
+    sheet = read(page, tails, "build/sheet/")
     assert "Load-independent flasher" in sheet
     assert "match its terminals" in sheet
     assert "The dash can no longer warn of a dead bulb" in sheet
@@ -122,9 +122,9 @@ def test_what_is_not_fixed_is_told_on_both_sheets_until_it_is(page, tails):
 
 def test_a_resistor_is_in_the_parts_the_cut_list_and_the_step_that_bolts_it_down(page, tails):
     assert take(page, tails, number_of(tails, "load_resistor")).status_code == 302
-    sheet = read(page, tails, "build/")
+    sheet = read(page, tails, "build/sheet/")
     assert "Load resistors, aluminum-housed" in sheet
-    assert "Bare metal to bare metal" in sheet
+    assert "Two screws into bare metal" in sheet
     assert "resistor 1" in sheet
     assert "180 times a minute" not in "".join(
         wording.effect_title(each) for each in correction_of(job_overview(tails.id).derived).now

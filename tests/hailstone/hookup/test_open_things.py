@@ -45,8 +45,8 @@ def test_a_lead_that_nothing_here_gives_is_left_unused_and_capped(page, job, set
     view = job_overview(job.id)
     assert {lead.id for lead in view.plan.unused} == set(open_leads)
     assert not [item for item in view.plan.missing if item.rule == "tap"]
-    sheet = page.get(f"/jobs/{job.id}/build/").content.decode()
-    assert sheet.count("not used, and capped.") == len(open_leads)
+    sheet = page.get(f"/jobs/{job.id}/build/sheet/").content.decode()
+    assert sheet.count("isn&#x27;t used. Insulated cap") == len(open_leads)
     (caps,) = (part for part in view.build.parts if part.id == "cap")
     assert caps.count == len(open_leads)
     document = page.get(f"/jobs/{job.id}/job.json").content.decode()

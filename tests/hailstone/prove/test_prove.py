@@ -191,7 +191,7 @@ def change_step(page, job):
 
 
 CHANGES = {
-    "result": (change_result, "The result of “feed drop”: pass 0.05 V, now pass 0.45."),
+    "result": (change_result, "The result of “feed drop at the lamp”: pass 0.05 V, now pass 0.45."),
     "make": (change_vehicle, "The make: Merrow, now Tarn."),
     "joint": (change_hookup(joint="solder"), "The connection: crimp butt, now solder."),
     "run length": (change_hookup(out_m=4.1), "The feed length: 3.4 m, now 4.1 m."),

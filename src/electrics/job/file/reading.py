@@ -18,6 +18,7 @@ from electrics.document.units import UnitFacts
 from electrics.errors import FactError, InputError
 from electrics.formats.json_file import FileError, read_document
 from electrics.formats.limits import MOST_ROWS
+from electrics.job.file.as_found import read_as_found
 from electrics.job.file.circuits import read_circuit
 from electrics.job.file.decisions import Runs, read_choice, read_cure, read_run
 from electrics.job.file.names import Names
@@ -101,6 +102,7 @@ class _Reader:
             distances=dict(stated),
             zones=dict(each for each in found if not isinstance(each, PlaceFacts)),
             complaint=document.get("complaint", ""),
+            as_found=read_as_found(document.get("before", {})),
         )
 
     def _decisions(self, names: Names, system_v: int) -> HookUpDecisions:

@@ -11,6 +11,7 @@ from typing import Any
 from electrics.design.units_of_facts import unit_facts_of
 from electrics.document.job import JobFacts
 from electrics.job.added import accessory_of
+from electrics.job.file.as_found import write_as_found
 from electrics.job.file.circuits import write_circuit
 from electrics.job.file.decisions import write_choices, write_cure, write_runs
 from electrics.job.file.names import Names
@@ -60,6 +61,7 @@ def job_document(
         "keeps": str(decided.keeps),
         "override": decided.override,
         "complaint": facts.complaint,
+        "before": write_as_found(facts.as_found),
     }
     head = {"format": "hailstone-job", "version": 1}
     written = {**head, **{name: part for name, part in parts.items() if part}}
