@@ -13,8 +13,9 @@ from dataclasses import dataclass, field
 from math import sqrt
 from typing import NamedTuple
 
+from electrics.build.parts import between_vehicles, lamps_of
 from electrics.build.proofs import Proof, Tapped, proof_of
-from electrics.build.sheet import BuildPlan, lamps_of
+from electrics.build.sheet import BuildPlan
 from electrics.build.step_kinds import Stage, StepKind, step_kinds
 from electrics.design.additions import node_of_wire
 from electrics.design.design import End, EndKind, Fitted, Join, Wiring, own_function
@@ -387,6 +388,12 @@ def _plug_halves(build: Build) -> Iterator[Step]:
             yield Step(step_kinds()["plug_half"], _seat(unit, build.plan), unit.name, EndKind.UNIT, units=(unit,))
 
 
+def _tow_plug(build: Build) -> Iterator[Step]:
+    wires = between_vehicles(build.plan.wires)
+    if wires:
+        yield Step(step_kinds()["tow_plug"], wires[0].by[0], wires=wires)
+
+
 def _fixes(build: Build) -> Iterator[Step]:
     for cure in dict.fromkeys(build.plan.cures):
         if cure in HANDWORK:
@@ -444,6 +451,7 @@ MAKERS: Sequence[Callable[[Build], Iterator[Step]]] = (
     _terminals,
     _caps,
     _seals,
+    _tow_plug,
     _plug_halves,
     _fixes,
     _battery_post,

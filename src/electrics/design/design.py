@@ -7,7 +7,7 @@ circuit that proves it is built from its own lines: what is not on the sheet is 
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from electrics.circuit.elements import Element
@@ -246,6 +246,22 @@ class Design:
     emptied: tuple[tuple[Function, tuple[str, ...], int], ...] = ()
     brings: Mapping[str, int] = field(default_factory=dict)
     system_v: int = 12
+
+    def coloured(self, colours: Mapping[tuple[str, str], str]) -> Design:
+        """The same with the colours of lamps' own leads, by unit and lead."""
+
+        def end(each: End) -> End:
+            colour = colours.get((each.what, each.terminal), "") if each.kind is EndKind.UNIT else ""
+            return replace(each, colour=colour) if colour else each
+
+        if not colours:
+            return self
+        return replace(
+            self,
+            wires=tuple(replace(wire, ends=(end(wire.ends[0]), end(wire.ends[1]))) for wire in self.wires),
+            joins=tuple(replace(join, members=tuple(map(end, join.members))) for join in self.joins),
+            capped=tuple(map(end, self.capped)),
+        )
 
     def spots(self) -> frozenset[Spot]:
         """Every place that something of it is at."""

@@ -262,11 +262,13 @@ def _hookup(said: JobFacts, beliefs: Sequence[Belief], found: Found | None = Non
         each_a = draft.load_a / lead.lamps
         plans = (lead, each_a, lead.lamps, draft.ways, draft.chosen, is_gone, draft.measured, draft.run)
         leads.append(LeadPlan(*plans, follows, laid.sized[lead.id], *laid.lengths_m(draft)))
+    lamp = lamp_belief(facts.lamp)
+    colours = lead_colours(laid.accessory, lamp, tried_kind(laid.accessory, facts.lamp))
     found_plan = HookUpPlan(
         laid.accessory,
         tuple(leads),
         tuple(laid.circuits),
-        lamp_belief(facts.lamp),
+        lamp,
         running_v(system_v),
         possible,
         states_for(lead.wanted for lead in laid.accessory.leads),
@@ -274,9 +276,9 @@ def _hookup(said: JobFacts, beliefs: Sequence[Belief], found: Found | None = Non
         (),
         (),
         decided.override.strip(),
-        laid.design,
+        laid.design and laid.design.coloured(colours),
         laid.found,
-        laid.drawn,
+        laid.drawn and laid.drawn.coloured(colours),
         tuple(lead for _, lead in laid.unused),
     )
     case = HookUpCase(said, beliefs, found_plan, found_plan.override)
@@ -295,6 +297,22 @@ def tried_kind(accessory: Accessory, lamp: LampFacts | None) -> str:
     """Which kind of the things that are fitted was tried on the bench: as was said, else the first."""
     kinds = [lead.kind for lead in accessory.leads]
     return lamp.kind if lamp is not None and lamp.kind in kinds else next(iter(kinds), "")
+
+
+def lead_colours(accessory: Accessory, lamp: LampBelief | None, kind: str) -> dict[tuple[str, str], str]:
+    """What the lamp's own leads are called, as the bench test settled it: by unit and lead, its common as well."""
+    if lamp is None:
+        return {}
+    found = {}
+    for unit in accessory.units:
+        for lead in unit.leads:
+            belief = lead_for(lamp, lead.wanted.functions[0]) if lead.kind == kind else None
+            if belief is not None:
+                for name in unit.names:
+                    found[name, (lead.label or lead.id).replace("_", " ")] = belief.lead
+                    if lamp.common is not None:
+                        found[name, "ground"] = found[name, "plus"] = lamp.common.lead
+    return found
 
 
 def tried_for(accessory: Accessory, kind: str) -> tuple[Function, ...]:

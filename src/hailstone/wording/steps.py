@@ -66,6 +66,7 @@ NAMES = {
     "terminals": "Wire the terminals",
     "cap": "Cap",
     "seal": "Seal",
+    "tow_plug": "Plug between the vehicles",
     "plug_half": "Fit a plug",
     "fix": "Fix",
     "battery_post": "Battery post",
@@ -347,6 +348,19 @@ def _seal(step: Step, plan: BuildPlan, vehicle: Vehicle) -> StepText:
     return StepText(f"At the {step.place}: {end_name(end)} stays empty. Seal it.", ("Blind plug, or tape it shut.",))
 
 
+def _tow_plug(step: Step, plan: BuildPlan, vehicle: Vehicle) -> StepText:
+    return StepText(
+        f"At the {step.place}: put a plug and socket of {len(step.wires)} poles into {wires_text(step.wires)}.",
+        (
+            "The socket goes on the towing vehicle: it is the live half, with a cover. The same pole for the same "
+            "wire on both halves; write it on the sheet.",
+            "Cord long enough to turn, too short to touch the road.",
+        ),
+        "Ground pole first on, last off.",
+        "crimper",
+    )
+
+
 def _plug_half(step: Step, plan: BuildPlan, vehicle: Vehicle) -> StepText:
     (unit,) = step.units
     return StepText(
@@ -456,6 +470,7 @@ TEXTS: Mapping[str, Callable[[Step, BuildPlan, Vehicle], StepText]] = {
     "terminals": _terminals,
     "cap": _cap,
     "seal": _seal,
+    "tow_plug": _tow_plug,
     "plug_half": _plug_half,
     "fix": _fix,
     "battery_post": _battery_post,
