@@ -4,6 +4,7 @@ from hailstone.prove import views
 
 urlpatterns = [
     path("build/", views.build, name="build"),
+    path("build/loom.svg", views.loom, name="loom"),
     path("build/sheet/", views.build_paper, name="build_paper"),
     path("build/assumed/", views.assumed, name="assumed"),
     path("build/tick/", views.tick, name="tick"),

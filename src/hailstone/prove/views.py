@@ -9,9 +9,11 @@ from django.conf import settings
 from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
+from electrics.build.loom import loom_of
 from electrics.errors import FactError, InputError
 from electrics.prove.sheet import Outcome
 from hailstone.layers.overviews import job_overview
@@ -22,6 +24,7 @@ from hailstone.layers.undo import plan_change
 from hailstone.layers.wirebook import keep_job
 from hailstone.prove import services, shown
 from hailstone.prove.content import assumed_lines, lead_lines, papers, sheet_content, told_lines, unfixed_lines
+from hailstone.prove.loom import LoomPicture, loom_picture
 from hailstone.prove.models import Signature
 from hailstone.shop.request import Request
 from hailstone.wording import proof as wording
@@ -53,6 +56,25 @@ def build_paper(request: Request, job_id: int) -> HttpResponse:
     """The build sheet for paper: every step in full."""
     view = job_overview(job_id)
     return render(request, "prove/build_paper.html", {"view": view, "page": _build_context(view)})
+
+
+@require_GET
+def loom(request: Request, job_id: int) -> HttpResponse:
+    """The loom alone, as a drawing."""
+    view = job_overview(job_id)
+    picture = _loom(view)
+    if picture is None:
+        raise Http404("no loom yet")
+    text = render_to_string("prove/_loom.svg", {"loom": picture, "alone": True})
+    headers = {"Content-Disposition": f'inline; filename="loom-{job_id}.svg"'}
+    return HttpResponse(text, content_type="image/svg+xml", headers=headers)
+
+
+def _loom(view: Overview) -> LoomPicture | None:
+    plan = view.build
+    if plan is None or not plan.wires:
+        return None
+    return loom_picture(loom_of(plan, view.derived.facts.vehicle.body))
 
 
 @require_GET
@@ -214,6 +236,7 @@ def _build_context(view: Overview) -> dict[str, Any]:
         context["wires"] = [wire_row(wire, plan.joins) for wire in plan.wires]
         context["joins"] = [join_row(join) for join in plan.joins]
         context["lengths"] = shown.lengths(view, plan)
+        context["loom"] = _loom(view)
     return context
 
 
