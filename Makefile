@@ -24,7 +24,9 @@ $(VENV)/ready-dev: $(VENV)/ready requirements/dev.txt
 	$(BIN)/pip install --quiet --disable-pip-version-check -r requirements/dev.txt
 	touch $@
 
+# PDFs need Pango; without it everything else runs and the browser prints
 demo: setup
+	@tools/want-pango
 	@$(BIN)/hailstone demo
 
 demo-reset: setup
@@ -41,11 +43,13 @@ lint: setup-dev
 
 test: setup-dev
 	@tools/need-debian chromium ngspice
+	@tools/want-pango
 	@$(MAKE) --no-print-directory lint
 	$(BIN)/pytest --numprocesses=2 --dist=worksteal
 
 bench: setup-dev
 	@tools/need-debian ngspice
+	@tools/want-pango
 	@$(BIN)/python -u -m bench $(PART)
 
 # the large counts, for docs/figures: about half an hour

@@ -76,6 +76,11 @@ class SheetLamp:
         return self.id.partition(":")[2].partition(OF_ROW)[0] if self.is_added else ""
 
     @property
+    def of_row(self) -> SheetLamp:
+        """All lamps of its row as one."""
+        return replace(self, id=self.id.partition(OF_ROW)[0])
+
+    @property
     def number(self) -> int:
         """Which lamp of a row it is, counted from 1; 0 for all of them [-]."""
         return int(self.id.partition(OF_ROW)[2] or 0)

@@ -39,6 +39,8 @@ def sheet_content(view: Overview, proof: Proof) -> dict[str, Any]:
     found = shown.groups(view, proof)
     untested = proof.counts[Outcome.UNTESTED]
     verdict = wording.VERDICTS[proof.verdict]
+    all_lamps = (line.lamp.of_row for line in proof.sheet.lines if line.lamp)
+    lamps = {lamp.id: wording.lamp_name(lamp, view.plan.accessory) for lamp in all_lamps}
     return {
         "format": FORMAT,
         "workshop": settings.WORKSHOP,
@@ -53,13 +55,9 @@ def sheet_content(view: Overview, proof: Proof) -> dict[str, Any]:
         "override": view.plan.overridden,
         "verdict_id": str(proof.verdict),
         "verdict": f"{verdict}: {counted(untested, 'line')} not tested" if proof.verdict == "unfinished" else verdict,
-        "lamps": [line.name for line in found[0].lines],
+        "lamps": list(lamps.values()),
         "states": [
-            {
-                "name": group.name,
-                "by": _by(group.latest),
-                "lines": [{**_line(line), "note": line.result.note if line.result else ""} for line in group.lines],
-            }
+            {"name": group.name, "by": _by(group.latest), "lines": [_cell(group, lamp) for lamp in lamps]}
             for group in found[:-1]
         ],
         "measured": [
@@ -149,6 +147,21 @@ def _tap(place: PlaceWire) -> str:
 
 def _line(line: shown.ShownLine) -> dict[str, str]:
     return {"signal": line.signal, "outcome": line.outcome}
+
+
+def _cell(group: shown.LineGroup, lamp: str) -> dict[str, str]:
+    """What is printed of a lamp in a state: of a row of lamps the worst, with a note of which."""
+    lines = [line for line in group.lines if line.lamp == lamp]
+    if not lines:
+        return {"signal": "not asked", "outcome": "", "note": ""}
+    worst = next(
+        (line for outcome in (Outcome.FAIL, Outcome.UNTESTED) for line in lines if line.outcome == outcome), lines[0]
+    )
+    notes = [
+        f"{line.name}: {line.result.note}" if len(lines) > 1 else line.result.note for line in lines if line.result
+    ]
+    failed = [line.name for line in lines if line.outcome == Outcome.FAIL] if len(lines) > 1 else []
+    return {**_line(worst), "note": "; ".join(filter(None, (*notes, listed(failed))))}
 
 
 def _build(view: Overview) -> dict[str, Any]:

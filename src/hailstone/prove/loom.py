@@ -163,7 +163,8 @@ class _Board:
             strands.append(Strand(_path(points, at), width, wire.role))
             at += width / 2 + BETWEEN
         labels = listed(wire.label for wire in leg.wires)
-        text = f"wire{'s' if len(leg.wires) > 1 else ''} {labels} · {leg.length_m:.2g} m{' assumed' if leg.is_assumed else ''}"
+        noun, end = "wires" if len(leg.wires) > 1 else "wire", " assumed" if leg.is_assumed else ""
+        text = f"{noun} {labels} · {leg.length_m:.2g} m{end}"
         middle = min(max((x1 + x2) / 2, 60.0), WIDTH - 60.0)
         return Band(_path(points, 0.0), total + 6.0, tuple(strands), middle, lane - total / 2 - 6.0, text)
 

@@ -38,6 +38,8 @@ class ShownLine:
     """Number of its last result, whatever it was; empty for none."""
     before: str = ""
     """Its last result, where that counts no more."""
+    lamp: str = ""
+    """The lamp that it is about, all of a row under one name; empty for what is measured."""
 
 
 @dataclass(frozen=True)
@@ -219,6 +221,7 @@ def _line(view: Overview, proof: Proof, line: Line) -> ShownLine:
         _with_unit(line, result) if result else "",
         str(proof.last[line.key].id) if line.key in proof.last else "",
         _before(line, proof.fallen.get(line.key)),
+        line.lamp.of_row.id if line.lamp else "",
     )
 
 

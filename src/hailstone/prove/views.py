@@ -2,33 +2,24 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django import forms
-from django.conf import settings
 from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
-from django.template.loader import render_to_string
 from django.utils import timezone
 from django.views.decorators.http import require_GET, require_POST
 
-from electrics.build.loom import loom_of
 from electrics.errors import FactError, InputError
 from electrics.prove.sheet import Outcome
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.plans import assumptions_of
 from hailstone.layers.progress import Overview
 from hailstone.layers.signed import signed_facts, token_of
-from hailstone.layers.undo import plan_change
 from hailstone.layers.wirebook import keep_job
 from hailstone.prove import services, shown
-from hailstone.prove.content import assumed_lines, lead_lines, papers, sheet_content, told_lines, unfixed_lines
-from hailstone.prove.loom import LoomPicture, loom_picture
-from hailstone.prove.models import Signature
+from hailstone.prove.build_content import build_context
 from hailstone.shop.request import Request
 from hailstone.wording import proof as wording
-from hailstone.wording.build import fuse_note, join_row, part_row, wire_row
 from hailstone.wording.findings import open_sentences
 from hailstone.wording.hookup import assumption_sentence
 from hailstone.wording.steps import left_text
@@ -49,32 +40,6 @@ class SignForm(forms.Form):
 def build(request: Request, job_id: int) -> HttpResponse:
     """The build sheet, one step open."""
     return _build(request, job_overview(job_id), at=request.GET.get("step", ""))
-
-
-@require_GET
-def build_paper(request: Request, job_id: int) -> HttpResponse:
-    """The build sheet for paper: every step in full."""
-    view = job_overview(job_id)
-    return render(request, "prove/build_paper.html", {"view": view, "page": _build_context(view)})
-
-
-@require_GET
-def loom(request: Request, job_id: int) -> HttpResponse:
-    """The loom alone, as a drawing."""
-    view = job_overview(job_id)
-    picture = _loom(view)
-    if picture is None:
-        raise Http404("no loom yet")
-    text = render_to_string("prove/_loom.svg", {"loom": picture, "alone": True})
-    headers = {"Content-Disposition": f'inline; filename="loom-{job_id}.svg"'}
-    return HttpResponse(text, content_type="image/svg+xml", headers=headers)
-
-
-def _loom(view: Overview) -> LoomPicture | None:
-    plan = view.build
-    if plan is None or not plan.wires:
-        return None
-    return loom_picture(loom_of(plan, view.derived.facts.vehicle.body))
 
 
 @require_GET
@@ -175,31 +140,8 @@ def sign(request: Request, job_id: int) -> HttpResponse:
     return redirect("prove", job_id=job_id)
 
 
-@require_GET
-def sheet(request: Request, job_id: int) -> HttpResponse:
-    """The sheet for paper: what was signed, as it was signed, or how it stands now."""
-    view = job_overview(job_id)
-    asked = request.GET.get("revision", "")
-    revision = _revision(view, asked)
-    if asked and revision is None:
-        raise Http404("no such revision")
-    if revision is None and view.is_signed and view.signed:
-        revision = view.signed.last
-    context = {"view": view, "layer": "prove", "revision": revision, "revisions": shown.revisions(view)}
-    if revision is not None:
-        context["sheet"] = revision.sheet
-    elif view.proof is not None:
-        context |= {"sheet": sheet_content(view, view.proof), "changes": shown.changes(view)}
-    return render(request, "prove/sheet.html", context)
-
-
-def _revision(view: Overview, asked: str) -> Signature | None:
-    revisions = view.signed.revisions if view.signed else ()
-    return next((each for each in revisions if str(each.number) == asked), None)
-
-
 def _build(request: Request, view: Overview, *, problem: str = "", at: str = "") -> HttpResponse:
-    context = _build_context(view)
+    context = build_context(view)
     steps = context["steps"]
     context["current"] = next((each for each in steps if each.key == at), None) or next(
         (each for each in steps if each.is_open), None
@@ -212,32 +154,6 @@ def _build(request: Request, view: Overview, *, problem: str = "", at: str = "")
         {**context, "page": {**context, "is_part": bool(request.htmx)}},
         status=422 if problem else 200,
     )
-
-
-def _build_context(view: Overview) -> dict[str, Any]:
-    """What the build sheet shows, on the page and on paper."""
-    plan = view.build
-    context = {
-        "view": view,
-        "layer": "build",
-        "plan": plan,
-        "steps": shown.steps(view, plan_change(view.job)),
-        "ways": lead_lines(view),
-        "open": open_sentences(view.plan),
-        "papers": papers(view.job),
-        "assumed": assumed_lines(view),
-        "told": told_lines(view),
-        "unfixed": unfixed_lines(view),
-        "workshop": settings.WORKSHOP,
-    }
-    if plan:
-        context["parts"] = [part_row(part) for part in plan.parts]
-        context["fuse_note"] = fuse_note(plan.parts) if plan.wires else ""
-        context["wires"] = [wire_row(wire, plan.joins) for wire in plan.wires]
-        context["joins"] = [join_row(join) for join in plan.joins]
-        context["lengths"] = shown.lengths(view, plan)
-        context["loom"] = _loom(view)
-    return context
 
 
 def _prove(
