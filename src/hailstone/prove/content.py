@@ -5,6 +5,7 @@ A signed sheet is printed from what was stored and from nothing else. `FORMAT` c
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from django.conf import settings
@@ -165,13 +166,28 @@ def _cell(group: shown.LineGroup, lamp: str) -> dict[str, str]:
 
 
 def _build(view: Overview) -> dict[str, Any]:
-    plan = view.build
+    plan, steps = view.build, shown.steps(view, None)
     return {
         "wires": [wire_row(wire, plan.joins) for wire in plan.wires] if plan else [],
         "joins": [join_row(join) for join in (plan.joins if plan else ())],
         "parts": [part_row(part) for part in (plan.parts if plan else ())],
-        "steps": [[step.text.title, step.state, _by(step.tick)] for step in shown.steps(view, None)],
+        "steps": [[step.text.title, step.state, _by(step.tick)] for step in steps],
+        "steps_said": _steps_said(steps),
     }
+
+
+def _steps_said(steps: Sequence[shown.ShownStep]) -> list[str]:
+    """How many steps are done and by whom, and which were not needed or are open, a sentence each."""
+    done = [step for step in steps if not step.is_open and step.state == "done"]
+    who = listed(dict.fromkeys(str(step.tick.who) for step in done if step.tick))
+    said = [f"{len(done)} of {counted(len(steps), 'build step')} done" + (f" by {who}." if who else ".")]
+    for word, found in (
+        ("Not needed", [step for step in steps if not step.is_open and step.state == "not needed"]),
+        ("Open", [step for step in steps if step.is_open]),
+    ):
+        if found and len(found) < len(steps):
+            said.append(f"{word}: " + " ".join(step.text.title for step in found))
+    return said
 
 
 def _by(record: Record | None) -> str:

@@ -42,12 +42,13 @@ def pdf_of(template: str, context: Mapping[str, Any]) -> bytes:
     """
     try:
         from weasyprint import CSS, HTML  # loads Pango, which may be missing
+        from weasyprint.text.fonts import FontConfiguration
         from weasyprint.urls import URLFetcher
     except OSError as error:
         raise NoPdfError(MISSING) from error
     text = render_to_string("prove/pdf.html", {"template": template, **context})
-    files = URLFetcher(allowed_protocols=("file",))
-    style = CSS(filename=str(STATIC / "css" / "pdf.css"), url_fetcher=files)
+    files, fonts = URLFetcher(allowed_protocols=("file",)), FontConfiguration()
+    style = CSS(filename=str(STATIC / "css" / "pdf.css"), url_fetcher=files, font_config=fonts)
     page = HTML(string=text, base_url=str(STATIC), url_fetcher=files)
-    found: bytes = page.write_pdf(stylesheets=[style])
+    found: bytes = page.write_pdf(stylesheets=[style], font_config=fonts)
     return found
