@@ -149,8 +149,7 @@ def _detail(part: Fitted, used: set[str]) -> str:
 
 
 def _joints(design: Design, accessory: Accessory) -> Iterator[_Found]:
-    harnesses = {join.spot.name for join in design.joins if join.method == "t_harness"}
-    for name in harnesses:
+    for name in dict.fromkeys(join.spot.name for join in design.joins if join.method == "t_harness"):
         yield _Found("t_harness", 1, name)
     for join in design.joins:
         if join.method == BUS:

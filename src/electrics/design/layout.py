@@ -29,6 +29,8 @@ SERVICE_LOOP_M = 0.25
 SHORT_M = 0.15
 """From a terminal to a joint beside it, and from the battery to its fuse: within 20 cm [m] (common practice)."""
 SHORT_CUT_M = 0.25
+LINK_SLACK_M = 0.1
+"""Extra on a wire from one lamp of a row to the next [m] (common practice)."""
 
 
 def lay_out(
@@ -225,7 +227,10 @@ class _Layout:
             conductor = self.list.thin(feeds[0])
         else:
             conductor = max((self.list.bearing(feed, load_a) for feed in feeds), key=lambda wire: wire.area_mm2)
-        cut_m = SHORT_CUT_M if is_short else round(route.m + SLACK_M + SERVICE_LOOP_M, 2)
+        is_link = not is_short and first.spot.name == second.spot.name
+        cut_m = (
+            SHORT_CUT_M if is_short else round(route.m + (LINK_SLACK_M if is_link else SLACK_M + SERVICE_LOOP_M), 2)
+        )
         label = str(len(self.wires) + 1)
         ends = (second, first) if flows < 0 else (first, second)
         by = route.by[::-1] if flows < 0 else route.by

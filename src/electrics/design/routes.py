@@ -36,7 +36,7 @@ class Spot:
     name: str
     zone: str
     row: int = 0
-    spacing_m: float = 0.0
+    spacing_m: float = field(default=0.0, compare=False)
     near: str = ""
 
 
@@ -67,7 +67,8 @@ class Routes:
     def between(self, first: Spot, second: Spot) -> Route:
         """The shortest chain of stated distances; where none leads there, a usual length."""
         if first.name == second.name:
-            return Route(abs(first.row - second.row) * first.spacing_m, (first.name,), False)
+            spacing_m = max(first.spacing_m, second.spacing_m)
+            return Route(abs(first.row - second.row) * spacing_m, (first.name,), False)
         in_row = first.row * first.spacing_m + second.row * second.spacing_m
         direct = self.stated.get(frozenset((first.name, second.name)))
         if direct is not None and (first.near or second.near):

@@ -95,12 +95,12 @@ class Sites:
         return alike[-1 if unit.side == Side.RIGHT else 0] if alike else None
 
     def spot_of_unit(self, unit: Unit, run: RunDecision) -> Spot:
-        """Where a unit is: at the lamp whose place it takes, else at a seat of its own."""
+        """Where a unit is: at the lamp whose place it takes, else at a seat of its own; a row keeps its spacing."""
         place = self.lamp_place(unit)
         if place is not None and (run.out_m is None or unit.in_socket):
-            return self.spot_of_place(place)
+            return replace(self.spot_of_place(place), spacing_m=unit.spacing_m)
         if unit.place:
-            return self.named_spot(unit.place)
+            return replace(self.named_spot(unit.place), spacing_m=unit.spacing_m)
         zone = unit.kind.zone(unit.side) if unit.kind else zone_of("rear", unit.side)
         is_taken = any(each.point.name == unit.name for each in self.facts.places)
         return Spot(f"{unit.name} (new)" if is_taken else unit.name, zone, spacing_m=unit.spacing_m)

@@ -12,6 +12,8 @@ from electrics.build.steps import minutes_of
 from electrics.build.ticks import stands
 from electrics.design.accessories import accessories
 from electrics.design.design import EndKind
+from electrics.design.units_of_facts import unit_facts_of
+from electrics.job.plan import plan
 from electrics.job.rests import step_rests, whole
 from said import facts_of, with_best
 
@@ -161,3 +163,16 @@ def test_a_tick_falls_with_what_it_handled_and_with_nothing_else():
 def test_every_kind_of_step_is_made_somewhere():
     made = {step.kind.id for each in accessories() for step in with_best(facts_of(each.id)).steps}
     assert {kind.id for kind in step_kinds()} - made <= {"fix", "cap", "check_part", "mount_part"}
+
+
+@pytest.mark.parametrize("place", ["", "rear bumper"])
+def test_a_row_of_lamps_keeps_its_spacing_wherever_it_is_put_and_its_links_are_cut_short(place):
+    """Eight lamps 0.13 m apart: seven links, each 0.13 m and 0.1 m to join (common practice), not a star of 1 m wires."""
+    facts = facts_of("running_lamps")
+    found = plan(facts)
+    (unit, *_) = found.hookup.accessory.units
+    row = replace(unit_facts_of(replace(unit, lamps=8, spacing_m=0.13)), place=place)
+    found = with_best(replace(facts, units=(row,)))
+    feeds = [wire for wire in found.build.wires if wire.role == "feed" and len(wire.by) == 1]
+    assert len(feeds) == 7
+    assert {(round(wire.routed_m, 2), round(wire.cut_m, 2)) for wire in feeds} == {(0.13, 0.23)}
