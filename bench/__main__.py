@@ -295,6 +295,10 @@ def _pages() -> None:
         ("Way chosen to hook-up redrawn, on the server", found.redraws_ms, "150"),
     ):
         print(f"{what}: median {statistics.median(times):.0f} ms, worst {max(times):.0f} ms (wanted {wanted})")
+    print(
+        f"Sheets of the demo job with the most steps ({found.steps}), parts, steps and test lines from its plan: "
+        f"{found.sheets_ms:.0f} ms (wanted 200); as PDF {found.rows[-1][-1] / 1e3:.1f} s (wanted 3)"
+    )
     ratio = statistics.median(found.saves_ms) / found.empty_ms
     print(f"  a reading to its verdicts takes {ratio:.1f} x a page with nothing on it ({found.empty_ms:.0f} ms)")
 

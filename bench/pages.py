@@ -20,6 +20,7 @@ WIRES = 24
 FEW_JOBS, MANY_JOBS = 100, 10_000
 REDRAWN_JOB = "Mirror turn lamps for a book van"
 REDRAWS = 20
+DEMO_JOBS = 13
 
 
 @dataclass(frozen=True)
@@ -40,6 +41,10 @@ class PageFigures:
         What follows each of them by its own request: the advice for what the job taps.
     redraws_ms
         Choosing between two ways of a hook-up, to everything redrawn; the first two are cold.
+    steps
+        Of the demo job with the most, which the last rows are of.
+    sheets_ms
+        Parts, steps and test lines of that job, in words, from its plan.
     """
 
     rows: list[tuple[str, int, float, float]]
@@ -50,6 +55,8 @@ class PageFigures:
     advice_ms: list[float]
     empty_ms: float
     redraws_ms: list[float]
+    steps: int
+    sheets_ms: float
 
 
 def measure_pages() -> PageFigures:
@@ -74,10 +81,36 @@ def measure_pages() -> PageFigures:
         _many_jobs(who, FEW_JOBS)
         *_, few_ms = _page(client, "/")
         _many_jobs(who, MANY_JOBS - FEW_JOBS)
-        rows = [(path, *_page(client, path)) for path in _paths(job_id, point_id)]
+        largest, steps, sheets_ms = _largest()
+        paths = _paths(job_id, point_id)
+        paths += [f"/jobs/{largest}/build/{what}" for what in ("", "sheet/", "loom.svg", "sheet.pdf")]
+        rows = [(path, *_page(client, path)) for path in paths]
         taken_in = _import(client, who)
         (saves, advice), (*_, empty_ms) = _saves(client, job_id, point_id), _page(client, EMPTY)
-        return PageFigures(rows, few_ms, *taken_in, saves, advice, empty_ms, _redraws(client))
+        return PageFigures(rows, few_ms, *taken_in, saves, advice, empty_ms, _redraws(client), steps, sheets_ms)
+
+
+def _largest() -> tuple[int, int, float]:
+    """The demo job with the most build steps, how many, and what its sheets take from the plan [ms]."""
+    from electrics.job.plan import plan
+    from electrics.job.rests import step_rests
+    from hailstone.jobs.models import Job
+    from hailstone.layers.overviews import job_overview
+    from hailstone.wording.steps import Vehicle, step_text
+
+    ids = Job.objects.order_by("id").values_list("id", flat=True)[:DEMO_JOBS]
+    view = max(map(job_overview, ids), key=lambda each: len(each.stands))
+    times = []
+    for _ in range(7):
+        fresh = plan(view.derived.facts, like=view.derived)
+        start = time.perf_counter()
+        build, lines = fresh.build, fresh.sheet
+        texts = [step_text(step, build, Vehicle()) for step in fresh.steps] if build else []
+        step_rests(fresh)
+        times.append(1e3 * (time.perf_counter() - start))
+        if not texts or not lines:
+            raise RuntimeError("the largest demo job has no sheets")
+    return view.job.pk, len(view.stands), statistics.median(times)
 
 
 EMPTY = "/?q=nothing+is+called+so"

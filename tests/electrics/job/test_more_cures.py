@@ -312,5 +312,5 @@ def test_of_a_complaint_only_the_leads_that_it_can_be_about_are_planned_and_only
     assert len(whole.build.joins) > len(cured.build.joins)
     flasher = next(each for each in correct(found).open if each.cure == "flasher")
     parts = [part.id for part in plan(with_cure(found.facts, flasher.decision)).build.parts]
-    assert parts == ["wire", "flasher", "joint", "sleeve", "ring_terminal"]  # the rest is its ground
+    assert parts == ["wire", "flasher", "joint", "sleeve", "ring_terminal", "tie"]  # the rest is its ground
     assert len(with_best(replace(facts, complaint="warning")).hookup.leads) == 6
