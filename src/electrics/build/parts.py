@@ -16,6 +16,8 @@ from electrics.reference.zones import zones
 
 __all__ = ["Part", "between_vehicles", "lamps_of", "parts_of", "spool_length_m"]
 
+SWITCH_MARGIN = 1.25
+"""What a switch must carry over what it does carry [-] (common practice)."""
 TIE_M = 0.2
 """From one cable tie to the next along a loom [m] (common practice)."""
 TOWED_FROM = 2.0
@@ -122,12 +124,9 @@ def _fitted(design: Design, accessory: Accessory) -> Iterator[_Found]:
             yield _Found("fuse", 1, fuse_name(part.value), part.label)
             yield _Found(FUSED[part.part], 1)
         else:
-            yield _Found(
-                part.part,
-                1,
-                _detail(part, {terminal for what, terminal, _ in ends if what == part.label}),
-                part.label,
-            )
+            own = [(terminal, wire) for what, terminal, wire in ends if what == part.label]
+            most_a = max((wire.load_a for _, wire in own), default=0.0)
+            yield _Found(part.part, 1, _detail(part, {terminal for terminal, _ in own}, most_a), part.label)
         if part.part == "relay":
             yield _Found("relay_socket", 1)
         if part.part in SCREWS:
@@ -140,8 +139,10 @@ def _fitted(design: Design, accessory: Accessory) -> Iterator[_Found]:
     yield _Found("blind_plug", len(design.sealed))
 
 
-def _detail(part: Fitted, used: set[str]) -> str:
-    """Its value; of a relay also which contact form it must have."""
+def _detail(part: Fitted, used: set[str], most_a: float) -> str:
+    """Its value; of a relay also which contact form it must have, of a switch what it must carry."""
+    if part.part == "switch":
+        return f"carries at least {ceil(SWITCH_MARGIN * most_a)} A DC"
     if part.part != "relay":
         return part.value
     form = "changeover (30, 87, 87a)" if "87a" in used else "make contact (30, 87) or changeover"

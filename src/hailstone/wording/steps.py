@@ -156,7 +156,8 @@ def _make_safe(step: Step, plan: BuildPlan, vehicle: Vehicle) -> StepText:
         else ""
     )
     lines = [f"First note the radio code and window settings. Key off.{wait} Then battery negative off."]
-    if vehicle.has_airbags:
+    has_bench_work = bool(plan.wires) or any(part.part in CHECKS for part in plan.fitted)
+    if vehicle.has_airbags and has_bench_work:
         lines.append("The bench work in the next steps fills the wait.")
     cautions = [HANDS_OFF] if vehicle.has_airbags else []
     cautions += [NEVER_ONE] if vehicle.system_v == 24 else []
