@@ -73,6 +73,7 @@ TABLE = {
     "parts_csv": ("job", "get", 200, 404),
     "loom": ("job", "get", 404, 404),
     "sheet_pdf": ("job", "get", 404, 404),
+    "look_again": ("job", "get", 404, 404),
     "tick": ("job", "post", 404, 404),
     "prove": ("job", "get", 200, 404),
     "record": ("job", "post", 404, 404),

@@ -11,6 +11,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_GET
+from icalendar import Calendar, Event
 
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.progress import Overview
@@ -79,6 +80,26 @@ def parts_csv(request: Request, job_id: int) -> HttpResponse:
     view = job_overview(job_id)
     rows = [part_row(part) for part in view.build.parts] if view.build else []
     return _csv(view, "parts", ("count", "part", "which"), rows)
+
+
+@require_GET
+def look_again(request: Request, job_id: int) -> HttpResponse:
+    """The day to look again, of the last signature, as a calendar file."""
+    view = job_overview(job_id)
+    signature = view.signed.last if view.signed else None
+    if signature is None or signature.look_again_on is None:
+        raise Http404("no day to look again")
+    calendar, event = Calendar(), Event()
+    calendar.add("prodid", "-//Hailstone//look again//EN")
+    calendar.add("version", "2.0")
+    event.add("uid", f"look-again-{job_id}-{signature.number}@hailstone")
+    event.add("dtstamp", signature.at)
+    event.add("dtstart", signature.look_again_on)
+    event.add("summary", f"Look again: {view.job.vehicle}, {view.job.title}")
+    if signature.temporary:
+        event.add("description", f"Still temporary: {signature.temporary}")
+    calendar.add_component(event)
+    return _file(calendar.to_ical(), "text/calendar; charset=utf-8", f"look-again-{job_id}.ics")
 
 
 def _csv(view: Overview, name: str, head: Sequence[str], rows: Sequence[Sequence[object]]) -> HttpResponse:

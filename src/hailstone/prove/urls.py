@@ -8,6 +8,7 @@ urlpatterns = [
     path("build/labels.pdf", papers.labels, name="labels"),
     path("build/cut-list.csv", papers.cuts_csv, name="cuts_csv"),
     path("build/parts.csv", papers.parts_csv, name="parts_csv"),
+    path("prove/look-again.ics", papers.look_again, name="look_again"),
     path("prove/sheet.pdf", papers.sheet_pdf, name="sheet_pdf"),
     path("build/loom.svg", papers.loom, name="loom"),
     path("build/sheet/", papers.build_paper, name="build_paper"),

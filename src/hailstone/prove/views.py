@@ -18,6 +18,7 @@ from hailstone.layers.signed import signed_facts, token_of
 from hailstone.layers.wirebook import keep_job
 from hailstone.prove import services, shown
 from hailstone.prove.build_content import build_context
+from hailstone.prove.later import later
 from hailstone.shop.request import Request
 from hailstone.wording import proof as wording
 from hailstone.wording.findings import open_sentences
@@ -171,6 +172,7 @@ def _prove(
     context["open"] = open_sentences(view.plan)
     if view.proof is not None:
         context["older"] = shown.older(view, view.proof)
+        context["later"] = later(view, timezone.localdate())
         context["seen"] = token_of(signed_facts(view.job, view.derived, view.proof))
         found = shown.groups(view, view.proof)
         chosen = next((group for group in found if group.id == open_state), None)
