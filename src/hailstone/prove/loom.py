@@ -13,13 +13,13 @@ from hailstone.wording.words import listed
 
 __all__ = ["LoomPicture", "loom_picture"]
 
-WIDTH, BOX_W, LINE_H, PAD = 1180.0, 186.0, 15.0, 16.0
-SQUARE_M = 0.5
-LANE, BETWEEN = 26.0, 2.0
+WIDTH, BOX_W, LINE_H, PAD = 900.0, 226.0, 19.0, 12.0
+HEAD_H, SQUARE_M = 30.0, 0.5
+LANE, BETWEEN = 31.0, 2.0
 """From one leg's lane to the next, and between two wires of a leg [px]."""
 LEAST_GAP = 22.0
 """Between two boxes [px]."""
-MOST_CHARS = 25
+MOST_CHARS = 26
 """That a box holds in a line [-]."""
 STROKES = {
     "feed": ("#a8281f", ""),
@@ -136,11 +136,11 @@ class _Board:
         row: list[Box] = []
         for node in nodes:
             lines = _lines(node)
-            height = 24.0 + LINE_H * len(lines)
+            height = HEAD_H + LINE_H * len(lines)
             x, y = PAD + (node.x_m - least_x) * scale, top
             while any(_covers(x, y, height, box) for box in row):
                 y += LEAST_GAP
-            texts = tuple((text, y + 34.0 + LINE_H * n) for n, text in enumerate(lines))
+            texts = tuple((text, y + HEAD_H + LINE_H * (n + 0.55)) for n, text in enumerate(lines))
             row.append(Box(x, y, BOX_W, height, _short(node.name), texts))
             self.boxes[node.name] = row[-1]
         return max(box.y + box.height for box in row)
@@ -165,7 +165,7 @@ class _Board:
         labels = listed(wire.label for wire in leg.wires)
         noun, end = "wires" if len(leg.wires) > 1 else "wire", " assumed" if leg.is_assumed else ""
         text = f"{noun} {labels} · {leg.length_m:.2g} m{end}"
-        middle = min(max((x1 + x2) / 2, 60.0), WIDTH - 60.0)
+        middle = min(max((x1 + x2) / 2, 90.0), WIDTH - 90.0)
         return Band(_path(points, 0.0), total + 6.0, tuple(strands), middle, lane - total / 2 - 6.0, text)
 
     def _exit(self, name: str) -> float:
