@@ -6,8 +6,10 @@ import pytest
 
 from electrics.circuit.findings import CircuitFinding
 from electrics.design.accessories import mid_sentence
+from electrics.design.units import unit_kinds
 from electrics.vocabulary import Function
 from hailstone.wording.circuit import finding_sentence
+from hailstone.wording.kinds import kind_title
 from hailstone.wording.words import counted, function_called
 
 
@@ -35,3 +37,8 @@ def test_a_flasher_that_does_not_flash_is_not_given_a_rate_of_nought():
 def test_one_is_one_and_names_keep_their_capitals():
     assert (counted(1, "step"), counted(2, "step")) == ("1 step", "2 steps")
     assert (mid_sentence("LED bulbs"), mid_sentence("Light bar")) == ("LED bulbs", "light bar")
+
+
+def test_no_two_kinds_in_the_list_are_called_the_same():
+    titles = [kind_title(kind) for kind in unit_kinds()]
+    assert len(set(titles)) == len(titles)

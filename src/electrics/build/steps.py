@@ -21,6 +21,7 @@ from electrics.design.additions import node_of_wire
 from electrics.design.design import End, EndKind, Fitted, Join, Wiring, own_function
 from electrics.design.groups import BATTERY_SPOT
 from electrics.design.joints import outside_mm
+from electrics.design.labels import anchor_of
 from electrics.design.routes import Spot
 from electrics.design.units import Unit
 from electrics.reference.usual import GROUND_LOSS_V
@@ -318,26 +319,9 @@ def _ground(build: Build) -> Iterator[Step]:
 def _connect(build: Build) -> Iterator[Step]:
     for join in build.plan.joins:
         if join.method not in PLUGGED:
-            end = _anchor(join, build.plan)
+            end = anchor_of(join, build.plan.wires)
             subject = " ".join(filter(None, (end.what, end.terminal)))
             yield Step(step_kinds()["connect"], join.spot.name, subject, end.kind, joins=(join,))
-
-
-ANCHORS = (EndKind.PIN, EndKind.SUPPLY, EndKind.UNIT, EndKind.PART)
-
-
-def _anchor(join: Join, plan: BuildPlan) -> End:
-    """The end that a joint is known by: a factory wire, a lead, a part's; else where one of its wires ends."""
-    wires = {f"wire {wire.label}": wire for wire in plan.wires}
-    far = [
-        end
-        for member in join.members
-        if member.kind is EndKind.WIRE and member.what in wires
-        for end in wires[member.what].ends
-        if end.kind is not EndKind.JOINT
-    ]
-    lasting = [end for kind in ANCHORS for end in join.members if end.kind is kind]
-    return next(iter((*lasting, *far)), join.end)
 
 
 def _plug_in(build: Build) -> Iterator[Step]:

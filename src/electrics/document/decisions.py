@@ -92,6 +92,8 @@ class HookUpDecisions:
     circuits : mapping of str to CircuitNotes
         By function; under an empty one what holds for all others.
     cures : tuple of CureDecision
+    labels : tuple of (str, str, str, str)
+        Numbers of wires and joints that stay: kind, place, subject and the number; see `electrics.design.labels`.
     """
 
     ways: Mapping[str, str] = field(default_factory=dict)
@@ -101,6 +103,7 @@ class HookUpDecisions:
     runs: Mapping[str, RunDecision] = field(default_factory=dict)
     circuits: Mapping[str, CircuitNotes] = field(default_factory=dict)
     cures: tuple[CureDecision, ...] = ()
+    labels: tuple[tuple[str, str, str, str], ...] = ()
 
     @property
     def followed(self) -> RunDecision:

@@ -11,6 +11,7 @@ from electrics.design.design import Design, End, EndKind
 from electrics.design.groups import DASH_SPOT, FIXED_SPOTS, GroundPoint, GroupFeed, LeadLoad, WiredGroup
 from electrics.design.host_circuit import CircuitPlan
 from electrics.design.joints import JointPlace, ground_methods
+from electrics.design.labels import LabelKey, labelled
 from electrics.design.layout import lay_out
 from electrics.design.roads import amp_metres
 from electrics.design.routes import Spot
@@ -115,7 +116,8 @@ class JobLayout:
             **brought(self.facts.hookup.cures, [lead for unit in units for lead in unit.leads]),
         }
         emptied = tuple(each for unit in units for each in self.sites.emptied(unit, tapped))
-        return replace(design, capped=tuple(dict.fromkeys(capped)), emptied=emptied, brings=brings)
+        whole = replace(design, capped=tuple(dict.fromkeys(capped)), emptied=emptied, brings=brings)
+        return labelled(whole, {LabelKey(*key): label for *key, label in self.facts.hookup.labels})
 
     def _is_drawn(self, draft: LeadDraft) -> bool:
         return draft.shown is not None and self.sized[draft.lead.id].option is not None

@@ -54,6 +54,8 @@ class HookUp(models.Model):
     is_exposed = models.BooleanField(default=True)
     overrides = models.JSONField(default=dict)
     """Inputs of the sizes set by hand, by input."""
+    labels = models.JSONField(default=list, blank=True)
+    """Numbers of wires and joints that stay, each as kind, place, subject and number; places by reference."""
     version = models.PositiveIntegerField(default=1)
     changed_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
     changed_at = models.DateTimeField(auto_now=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 from functools import lru_cache
 from typing import Any
@@ -54,7 +55,7 @@ def job_facts(job: Job) -> JobFacts:
         place_facts(job),
         wish_of(job),
         lamp_facts(job),
-        _decisions(hookup_of(job), decisions_of(job)),
+        _decisions(hookup_of(job), decisions_of(job), names_by_ref(job.points.all(), decisions_of(job).units)),
         units=unit_facts(job),
         distances={frozenset((first, second)): m for first, second, m in named_distances(job)},
         zones=decisions_of(job).spots,
@@ -211,7 +212,9 @@ def _claims(point: AccessPoint, pin: Pin) -> tuple[Claim, ...]:
     return (Claim(Function(pin.claim), Origin(point.claims_origin), pin.claim_from or point.claims_from),)
 
 
-def _decisions(stored: HookUp, decided: Decisions) -> HookUpDecisions:
+def _decisions(stored: HookUp, decided: Decisions, names: Mapping[str, str]) -> HookUpDecisions:
+    kept = stored.labels
+    labels = ((kind, name_of(place, names), name_of(what, names), label) for kind, place, what, label in kept)
     return HookUpDecisions(
         dict(decided.ways),
         stored.override,
@@ -220,6 +223,7 @@ def _decisions(stored: HookUp, decided: Decisions) -> HookUpDecisions:
         {lead: _run(stored.run_of(lead, decided.runs)) for lead in decided.runs},
         {function: _notes(stored.circuit_of(function)) for function in stored.circuits},
         decided.cures,
+        tuple(labels),
     )
 
 

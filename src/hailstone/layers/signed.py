@@ -71,6 +71,7 @@ UNPRINTED: Mapping[type[Model], Mapping[str, str]] = {
         "changed_by": "who worked on it last",
         "changed_at": "when that was",
         "circuits": "listed circuit by circuit",
+        "labels": "numbers that stay as they were printed",
         **dict.fromkeys(RUN_FIELDS, "listed with the runs"),
     },
     FittedLamp: {"job": "its owner"},

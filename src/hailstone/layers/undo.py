@@ -23,7 +23,7 @@ TICKING = "a tick of the build sheet"
 """The change that changes no plan."""
 MOST_KEPT = 50
 """Changes of one job that can be taken back [-]."""
-_UNTOUCHED = ("id", "job_id", "changed_by_id", "changed_at", "version")
+_UNTOUCHED = ("id", "job_id", "changed_by_id", "changed_at", "version", "labels")
 
 
 def remember(job_id: int, who: User, what: str) -> None:

@@ -18,6 +18,7 @@ from electrics.judge.rule import look_at
 from electrics.prove.rules import STEP_RULES, StepCase
 from electrics.prove.sheet import Line, Outcome, judge_reading
 from hailstone.jobs.models import Job
+from hailstone.layers.labels import keep_labels
 from hailstone.layers.overviews import job_overview
 from hailstone.layers.progress import Overview
 from hailstone.layers.signed import signed_facts, token_of
@@ -78,6 +79,7 @@ def tick(job: Job, key: str, value: TickState, who: User) -> None:
             if found is not None and found.step not in (key, stand.step.kind.former):
                 found.delete()  # kept by a name, before its unit had a row
             BuildTick.objects.update_or_create(job=job, step=key, defaults=values)
+        keep_labels(view.job, view.derived)
     touch(job.id, who)
 
 
@@ -212,6 +214,7 @@ def sign(job: Job, who: User, *, temporary: str, look_again_on: dt.date | None, 
         raise OvertakenError(
             "sign", "Not signed: the job was changed while you had it open. Look through it again, then sign."
         )
+    keep_labels(view.job, view.derived)
     return Signature.objects.create(
         job=job,
         number=view.signed.next_number if view.signed else 1,

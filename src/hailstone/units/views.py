@@ -30,6 +30,7 @@ from hailstone.shop.views import safe_path
 from hailstone.units import services
 from hailstone.units.forms import LEAD_FIELDS, carried_of, lead_rows, unit_from
 from hailstone.wording.hookup import wish_text
+from hailstone.wording.kinds import kind_title
 from hailstone.wording.words import capital, listed
 
 CARRIED_BY = [
@@ -149,7 +150,7 @@ def _page(request: Request, job_id: int, *, problem: str = "", status: int = 200
         "places": points + [(name, name) for name in decided.spots],
         "lamps": points,
         "spots": [(name, zones()[zone].name) for name, zone in decided.spots.items()],
-        "kinds": [(kind.id, kind.name) for kind in unit_kinds()],
+        "kinds": [(kind.id, kind_title(kind)) for kind in unit_kinds()],
         "zones": [(zone.id, zone.name) for zone in zones()],
         "sides": SIDES,
         "carriers": CARRIED_BY,

@@ -265,3 +265,17 @@ def test_a_tick_of_an_earlier_version_counts_for_all_its_steps_and_can_be_parted
     (opened,) = open_joints()
     assert opened.kind == "connect"
     assert not BuildTick.objects.filter(step="join").exists()
+
+
+def test_numbers_stay_from_the_first_step_that_is_checked_off_even_when_places_are_renamed(hooked_up, who):
+    services.tick(hooked_up, keys_of(hooked_up, "cut_wires")[0], services.TickState.DONE, who)
+    hookup = HookUp.objects.get(job=hooked_up)
+    wires = [label for label in hookup.labels if label[0].startswith("wire")]
+    assert len(wires) == len(job_overview(hooked_up.id).build.wires)
+    turned = {label[3]: str(len(wires) + 1 - int(label[3])) for label in wires}
+    hookup.labels = [[*each[:3], turned[each[3]]] if each in wires else each for each in hookup.labels]
+    hookup.save()
+    before = {wire.label: wire.cut_m for wire in job_overview(hooked_up.id).build.wires}
+    AccessPoint.objects.update(name="LH tail lamp")
+    plans.forget()
+    assert {wire.label: wire.cut_m for wire in job_overview(hooked_up.id).build.wires} == before

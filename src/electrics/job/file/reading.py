@@ -21,6 +21,7 @@ from electrics.formats.limits import MOST_ROWS
 from electrics.job.file.as_found import read_as_found
 from electrics.job.file.circuits import read_circuit
 from electrics.job.file.decisions import Runs, read_choice, read_cure, read_run
+from electrics.job.file.labels import read_label
 from electrics.job.file.names import Names
 from electrics.job.file.places import read_place, zone_stated
 from electrics.job.file.units import read_unit
@@ -118,6 +119,7 @@ class _Reader:
             runs.by_lead,
             dict(self._each("circuits", lambda entry: read_circuit(entry, system_v))),
             tuple(self._each("cures", lambda entry: read_cure(entry, names))),
+            tuple(self._each("labels", read_label)),
         )
 
     def _run_of_all(self) -> RunDecision:

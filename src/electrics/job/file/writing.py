@@ -14,6 +14,7 @@ from electrics.job.added import accessory_of
 from electrics.job.file.as_found import write_as_found
 from electrics.job.file.circuits import write_circuit
 from electrics.job.file.decisions import write_choices, write_cure, write_runs
+from electrics.job.file.labels import write_label
 from electrics.job.file.names import Names
 from electrics.job.file.places import write_place
 from electrics.job.file.units import write_unit
@@ -57,6 +58,7 @@ def job_document(
         "runs": runs,
         "choices": list(write_choices(decided, names)),
         "cures": [write_cure(cure, names) for cure in decided.cures],
+        "labels": list(map(write_label, decided.labels)),
         "overrides": overrides,
         "keeps": str(decided.keeps),
         "override": decided.override,
