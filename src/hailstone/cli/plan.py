@@ -25,7 +25,7 @@ from hailstone.wording import proof
 from hailstone.wording.build import join_row, part_row, wire_row
 from hailstone.wording.circuit import finding_sentence
 from hailstone.wording.findings import finding_document, finding_text
-from hailstone.wording.steps import Vehicle, step_text
+from hailstone.wording.steps import step_text, vehicle_of
 from hailstone.wording.words import signal_name
 
 __all__ = ["plan_document", "plan_text"]
@@ -213,8 +213,7 @@ def _part(row: tuple[int, str, str]) -> dict[str, Any]:
 def _steps(found: Plan, ticks: Sequence[RecordedTick]) -> list[dict[str, Any]]:
     if found.build is None:
         return []
-    facts = found.facts.vehicle
-    vehicle = Vehicle(facts.system_v, facts.has_computer, facts.body != "motorcycle")
+    vehicle = vehicle_of(found.facts.vehicle)
     done = {tick.step: tick for tick in ticks}
     listed = []
     for step in found.steps:

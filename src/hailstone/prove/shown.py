@@ -14,11 +14,12 @@ from hailstone.layers.proof import Proof
 from hailstone.layers.signed import Change, changes_between
 from hailstone.layers.ticks import step_names
 from hailstone.layers.undo import plan_change
+from hailstone.prove.joint_picture import JointPicture, joint_picture
 from hailstone.prove.models import BuildTick, Result, Signature
 from hailstone.wording import proof as wording
 from hailstone.wording.changes import change_sentence
 from hailstone.wording.step_words import StepText
-from hailstone.wording.steps import Vehicle, step_text
+from hailstone.wording.steps import step_text, vehicle_of
 from hailstone.wording.words import capital, counted, listed, signal_name, state_action, state_name
 
 
@@ -84,6 +85,7 @@ class ShownStep:
     """What it handles was changed since it was done."""
     changed: Before | None = None
     """The last change of the plan, where it is known."""
+    joint: JointPicture | None = None
 
     @property
     def state(self) -> str:
@@ -124,8 +126,7 @@ def steps(view: Overview, change: Before | None) -> tuple[ShownStep, ...]:
     """The build steps in words, with their ticks; `change` is the last one of the plan."""
     if view.build is None:
         return ()
-    facts, names = view.derived.facts.vehicle, step_names(view.job, view.derived)
-    vehicle = Vehicle(facts.system_v, facts.has_computer, facts.body != "motorcycle")
+    vehicle, names = vehicle_of(view.derived.facts.vehicle), step_names(view.job, view.derived)
     return tuple(
         ShownStep(
             n,
@@ -137,6 +138,7 @@ def steps(view: Overview, change: Before | None) -> tuple[ShownStep, ...]:
             stand.tick,
             stand.is_stale,
             change if stand.is_stale else None,
+            joint_picture(stand.step),
         )
         for n, stand in enumerate(view.stands, start=1)
     )

@@ -11,13 +11,14 @@ from electrics.build.sheet import BuildPlan
 from electrics.build.steps import Step, minutes_of
 from electrics.build.ticks import Stand
 from electrics.design.design import End, EndKind, Wiring
+from electrics.document.vehicle import VehicleFacts
 from electrics.vocabulary import Control
 from hailstone.wording.build import TERMINALS, end_name, lost_sentence
 from hailstone.wording.step_joints import joint_text
 from hailstone.wording.step_words import StepText, here, wires_text
 from hailstone.wording.words import capital, listed, mid_state
 
-__all__ = ["Vehicle", "left_text", "step_name", "step_text"]
+__all__ = ["Vehicle", "left_text", "step_name", "step_text", "vehicle_of"]
 
 
 @dataclass(frozen=True)
@@ -33,6 +34,11 @@ class Vehicle:
     system_v: int = 12
     has_computer: bool = False
     has_airbags: bool = True
+
+
+def vehicle_of(facts: VehicleFacts) -> Vehicle:
+    """What steps say of a vehicle, from its facts."""
+    return Vehicle(facts.system_v, facts.has_computer, facts.body != "motorcycle")
 
 
 def step_text(step: Step, plan: BuildPlan, vehicle: Vehicle) -> StepText:

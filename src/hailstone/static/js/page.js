@@ -120,6 +120,14 @@ const showTap = () => document.querySelectorAll(".circuit-scroll:not([data-shown
 document.addEventListener("DOMContentLoaded", showTap);
 document.addEventListener("htmx:afterSettle", showTap);
 
+// The step to do now is in sight in the list of all steps, with the two before it.
+const showStep = () => {
+  const list = document.querySelector(".step-list"), now = list?.querySelector(".step-now");
+  if (now) list.scrollTop = now.offsetTop - list.offsetTop - 2 * now.offsetHeight;
+};
+document.addEventListener("DOMContentLoaded", showStep);
+document.addEventListener("htmx:afterSettle", showStep);
+
 // What was typed into a search before the scripts had come is searched for once they are here.
 window.addEventListener("load", () => {
   for (const box of document.querySelectorAll("input[type=search]")) {
