@@ -29,7 +29,7 @@ SHOTS = (
     ("hook-up-phone", "/jobs/6/hook-up/", PHONE, "daylight"),
     ("shops-ways", "/schools/", DESK, "daylight"),
     ("correct", "/jobs/12/correct/?at=brake", DESK, "daylight"),
-    ("build", "/jobs/2/build/", DESK, "daylight"),
+    ("build", "/jobs/13/build/", DESK, "daylight"),
     ("prove", "/jobs/2/prove/?state=reverse", DESK, "daylight"),
     ("prove-phone", "/jobs/2/prove/?state=reverse", PHONE, "night"),
     ("test-sheet", "/jobs/2/prove/sheet/", DESK, "daylight"),

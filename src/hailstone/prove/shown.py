@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from electrics.build.sheet import BuildPlan
 from electrics.prove.sheet import Line, Outcome, read_measure
+from electrics.vocabulary import Control
 from hailstone.jobs.models import Before
 from hailstone.layers.decisions import named_distances
 from hailstone.layers.progress import Overview
@@ -39,6 +40,7 @@ class ShownLine:
     """Number of its last result, whatever it was; empty for none."""
     before: str = ""
     """Its last result, where that counts no more."""
+    in_reverse: bool = False
     lamp: str = ""
     """The lamp that it is about, all of a row under one name; empty for what is measured."""
 
@@ -51,6 +53,11 @@ class LineGroup:
     name: str
     action: str
     lines: tuple[ShownLine, ...]
+
+    @property
+    def has_reverse(self) -> bool:
+        """Whether something is measured with reverse selected."""
+        return any(line.in_reverse for line in self.lines)
 
     @property
     def tested(self) -> int:
@@ -223,6 +230,7 @@ def _line(view: Overview, proof: Proof, line: Line) -> ShownLine:
         _with_unit(line, result) if result else "",
         str(proof.last[line.key].id) if line.key in proof.last else "",
         _before(line, proof.fallen.get(line.key)),
+        line.state.on(Control.REVERSE),
         line.lamp.of_row.id if line.lamp else "",
     )
 

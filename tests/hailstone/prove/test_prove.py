@@ -296,3 +296,9 @@ def test_the_sheet_opens_where_no_fuse_protects_the_wire(page, job, hooked_up, c
     page.post(f"/jobs/{job.id}/hook-up/", choice | short)
     assert [fault.rule for fault in job_overview(job.id).plan.faults] == ["no_fuse"]
     assert "22 AWG" in sheet_text(page, job)
+
+
+@pytest.mark.parametrize(("state", "warns"), [("reverse", True), ("park+reverse", True), ("brake", False)])
+def test_the_caution_for_reverse_stands_where_reverse_is_selected(page, hooked_up, state, warns):
+    text = page.get(f"/jobs/{hooked_up.id}/prove/", {"state": state}).content.decode()
+    assert ("Chock the wheels" in text) is warns
