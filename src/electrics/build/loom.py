@@ -1,7 +1,7 @@
 """The loom as it lies along the vehicle: places where they are, and what runs between them.
 
 Board view: the front is on the left, the left side of the vehicle on top. Places stand by their zones; several in one
-zone stand `NEAR_M` apart, as they are assumed to. What runs from place to place is a leg with its own length, which a
+zone stand `APART_M` apart. What runs from place to place is a leg with its own length, which a
 person may have measured: it is written, the drawing shows which way it goes.
 """
 
@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from electrics.build.legs import Leg, legs_of
 from electrics.build.sheet import BuildPlan
 from electrics.design.design import Fitted, Join, Wiring
 from electrics.design.routes import Spot
@@ -77,24 +78,16 @@ def loom_of(plan: BuildPlan, body: str) -> LoomView:
         )
         for name in spots
     }
-    legs: dict[frozenset[str], list[Wiring]] = {}
-    order: dict[frozenset[str], tuple[str, str]] = {}
-    for wire in plan.wires:
-        for first, second in zip(wire.by, wire.by[1:], strict=False):
-            pair = frozenset((first, second))
-            order.setdefault(pair, (first, second))
-            legs.setdefault(pair, []).append(wire)
     return LoomView(
         tuple(nodes.values()),
-        tuple(_leg(nodes, order[pair], wires) for pair, wires in legs.items()),
+        tuple(_drawn(nodes, leg) for leg in legs_of(plan.wires)),
         tuple(wire for wire in plan.wires if len(wire.by) < 2),
     )
 
 
-def _leg(nodes: dict[str, LoomNode], names: tuple[str, str], wires: list[Wiring]) -> LoomLeg:
-    wires = sorted(wires, key=lambda wire: -wire.conductor.area_mm2)
-    length_m = max(wire.routed_m / (len(wire.by) - 1) for wire in wires)
-    return LoomLeg(nodes[names[0]], nodes[names[1]], tuple(wires), length_m, any(wire.is_assumed for wire in wires))
+def _drawn(nodes: dict[str, LoomNode], leg: Leg) -> LoomLeg:
+    wires = tuple(sorted(leg.wires, key=lambda wire: -wire.conductor.area_mm2))
+    return LoomLeg(nodes[leg.first], nodes[leg.second], wires, leg.length_m, any(wire.is_assumed for wire in wires))
 
 
 def _spots(plan: BuildPlan) -> dict[str, Spot]:
@@ -118,5 +111,5 @@ def _positions(spots: Iterable[Spot], body: str) -> dict[str, tuple[float, float
         n = seen.get(spot.zone, 0)
         seen[spot.zone] = n + 1
         step = n * APART_M * (-1 if zone.along > 0.5 else 1)
-        found[spot.name] = (zone.along * kind.length_m + step, zone.across * max(kind.width_m, 1.2) * 1.0)
+        found[spot.name] = (zone.along * kind.length_m + step, zone.across * max(kind.width_m, 1.2))
     return found

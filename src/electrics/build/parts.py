@@ -7,6 +7,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from math import ceil
 
+from electrics.build.legs import legs_of
 from electrics.design.accessories import Accessory
 from electrics.design.design import Design, EndKind, Fitted, Wiring
 from electrics.design.joints import BUS
@@ -107,11 +108,7 @@ def _lamps(design: Design, accessory: Accessory) -> Iterator[_Found]:
 def _wires(design: Design, accessory: Accessory) -> Iterator[_Found]:
     for name in dict.fromkeys(wire.conductor.name for wire in design.wires):
         yield _Found("wire", spool_length_m(wire for wire in design.wires if wire.conductor.name == name), name)
-    legs: dict[frozenset[str], float] = {}
-    for wire in design.wires:
-        for pair in zip(wire.by, wire.by[1:], strict=False):
-            legs[frozenset(pair)] = max(legs.get(frozenset(pair), 0.0), wire.routed_m / (len(wire.by) - 1))
-    yield _Found("tie", ceil(sum(legs.values()) / TIE_M))
+    yield _Found("tie", ceil(sum(leg.length_m for leg in legs_of(design.wires)) / TIE_M))
     poles = len(between_vehicles(design.wires))
     if poles:
         yield _Found("tow_plug", 1, f"{poles} poles")

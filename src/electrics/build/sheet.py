@@ -12,22 +12,12 @@ from electrics.design.units import Unit
 
 __all__ = [
     "BuildPlan",
-    "Loom",
     "Part",
     "build_of",
     "lamps_of",
-    "looms_of",
     "parts_of",
     "spool_length_m",
 ]
-
-
-@dataclass(frozen=True)
-class Loom:
-    """Wires that go the same way from one place to the next: their labels."""
-
-    places: tuple[str, str]
-    wires: tuple[str, ...]
 
 
 @dataclass(frozen=True)
@@ -53,7 +43,6 @@ class BuildPlan:
     wires: tuple[Wiring, ...]
     joins: tuple[Join, ...]
     parts: tuple[Part, ...]
-    looms: tuple[Loom, ...]
     sealed: tuple[End, ...]
     capped: tuple[End, ...]
     unplugged: tuple[str, ...] = ()
@@ -70,7 +59,6 @@ def build_of(design: Design, accessory: Accessory, cures: Iterable[str] = ()) ->
         design.wires,
         design.joins,
         parts_of(design, accessory),
-        looms_of(design),
         design.sealed,
         design.capped,
         unplugged=tuple(unit.name for unit in accessory.units if unit.is_removable),
@@ -80,15 +68,3 @@ def build_of(design: Design, accessory: Accessory, cures: Iterable[str] = ()) ->
         fitted=design.parts,
         units=accessory.units,
     )
-
-
-def looms_of(design: Design) -> tuple[Loom, ...]:
-    """What goes the same way, place by place; a wire alone is no loom."""
-    found: dict[frozenset[str], list[str]] = {}
-    order: dict[frozenset[str], tuple[str, str]] = {}
-    for wire in design.wires:
-        for first, second in zip(wire.by, wire.by[1:], strict=False):
-            pair = frozenset((first, second))
-            order.setdefault(pair, (first, second))
-            found.setdefault(pair, []).append(wire.label)
-    return tuple(Loom(order[pair], tuple(labels)) for pair, labels in found.items() if len(labels) > 1)

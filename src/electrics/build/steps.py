@@ -13,6 +13,7 @@ from dataclasses import dataclass, field
 from math import sqrt
 from typing import NamedTuple
 
+from electrics.build.legs import legs_of
 from electrics.build.parts import between_vehicles, lamps_of
 from electrics.build.proofs import Proof, Tapped, proof_of
 from electrics.build.sheet import BuildPlan
@@ -293,15 +294,10 @@ def _mount_lamps(build: Build) -> Iterator[Step]:
 
 
 def _pull(build: Build) -> Iterator[Step]:
-    legs: dict[frozenset[str], tuple[str, str, list[Wiring]]] = {}
-    for wire in build.plan.wires:
-        for first, second in zip(wire.by, wire.by[1:], strict=False):
-            legs.setdefault(frozenset((first, second)), (first, second, []))[2].append(wire)
     swinging = {_seat(unit, build.plan): unit for unit in build.plan.units if unit.comes_off}
-    for first, second, wires in legs.values():
-        metres = max(wire.routed_m / (len(wire.by) - 1) for wire in wires)
-        units = tuple(unit for place, unit in swinging.items() if place in (first, second))
-        yield Step(step_kinds()["pull"], first, second, None, metres, wires=tuple(wires), units=units)
+    for leg in legs_of(build.plan.wires):
+        units = tuple(unit for place, unit in swinging.items() if place in (leg.first, leg.second))
+        yield Step(step_kinds()["pull"], leg.first, leg.second, None, leg.length_m, wires=leg.wires, units=units)
 
 
 def _ground(build: Build) -> Iterator[Step]:

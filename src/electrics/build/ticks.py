@@ -1,4 +1,4 @@
-"""Which steps of a build sheet are done: ticks of their own, and those of earlier versions."""
+"""Which steps of a build sheet are done, ticked now or in an earlier version."""
 
 from __future__ import annotations
 

@@ -114,7 +114,7 @@ def _lit(each: LeadPlan, scenario: Scenario) -> State:
     wanted = each.lead.wanted
     usual = on_state(wanted.functions)
     shown = [kind_of(f).shown_with for f in wanted.functions]
-    states = [usual, *(make_state([control]) for control in (*shown, *Control) if control), usual]
+    states = [usual, *(make_state([control]) for control in (*shown, *Control) if control)]
     return next((state for state in states if wanted.signal(state, scenario) == LIT), usual)
 
 

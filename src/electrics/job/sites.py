@@ -95,7 +95,7 @@ class Sites:
         return alike[-1 if unit.side == Side.RIGHT else 0] if alike else None
 
     def spot_of_unit(self, unit: Unit, run: RunDecision) -> Spot:
-        """Where a unit is: at the lamp whose place it takes, else at a seat of its own; a row keeps its spacing."""
+        """Where a unit is: at the lamp it replaces, else at its own seat; a row keeps its spacing."""
         place = self.lamp_place(unit)
         if place is not None and (run.out_m is None or unit.in_socket):
             return replace(self.spot_of_place(place), spacing_m=unit.spacing_m)

@@ -186,7 +186,7 @@ def make_sheet(
     measures : sequence of Measure, optional
         What is measured; the usual drops, rates and looks of one lead where nobody says.
     rows : mapping of str to int
-        Lamps on an added lead, by the lead, where there are several: each has a line of its own where it must light.
+        How many lamps hang on an added lead, by lead, where there are several: each gets a line where it must light.
     others : sequence of Scenario
         What the vehicle may be like as well: what nobody can know is not asked.
 

@@ -84,7 +84,7 @@ def tick(job: Job, key: str, value: TickState, who: User) -> None:
 
 
 def _part_former(view: Overview, opened: Stand[BuildTick], names: StepNames, rests: Mapping[StepKey, str]) -> None:
-    """Give each step, but the one that is opened, a tick of its own where one of an earlier version stood for all."""
+    """Split a tick of an earlier version among its steps, leaving out the one that is reopened."""
     former = opened.tick
     for stand in view.stands:
         if (

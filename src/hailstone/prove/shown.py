@@ -102,6 +102,17 @@ class ShownStep:
         return "done" if self.tick.is_needed else "not needed"
 
     @property
+    def look(self) -> str:
+        """How it is shown: `stale`, `done`, `skipped` or `open`."""
+        if self.is_stale:
+            return "stale"
+        return {"done": "done", "not needed": "skipped"}.get(self.state, "open")
+
+    @property
+    def mark(self) -> str:
+        return {"stale": "≠", "done": "✓", "skipped": "–", "open": "○"}[self.look]
+
+    @property
     def is_test(self) -> bool:
         """Whether it is done on the test sheet."""
         return self.kind in ("test_loose", "test_again")

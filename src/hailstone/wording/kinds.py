@@ -8,9 +8,9 @@ __all__ = ["kind_title"]
 
 TOLD_APART = {
     "reverse_lamp": "with reverse",
-    "reverse_switch_lamp": "with reverse or a switch of your own",
+    "reverse_switch_lamp": "with reverse or an added switch",
     "combined_tail_lamp": "stop and turn on one lead",
-    "separate_tail_lamp": "stop and turn on leads of their own",
+    "separate_tail_lamp": "separate stop and turn leads",
     "motorcycle_tail": "motorcycle",
     "led_bulb_set": "stop and turn in separate sockets",
     "led_bulb_set_combined": "stop and turn in one socket",
