@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from enum import StrEnum
 from functools import cache
-from typing import Any, TypeVar, get_origin
+from typing import Any, TypeVar, get_args, get_origin
 
 from cattrs import Converter, override
 from cattrs.gen import make_dict_unstructure_fn
@@ -53,7 +53,9 @@ def revised(part: Part, said: Mapping[str, Any]) -> Part:
 def _converter() -> Converter:
     found = Converter(omit_if_default=True)
     found.register_unstructure_hook_func(lambda kind: isinstance(kind, type) and issubclass(kind, StrEnum), str)
-    found.register_unstructure_hook_func(_is_frozenset, lambda found: sorted(map(str, found)))
+    found.register_unstructure_hook_func(_is_frozenset, lambda each: sorted(map(found.unstructure, each), key=str))
+    found.register_unstructure_hook_func(_is_by_pair, _pairs)
+    found.register_structure_hook_func(_is_by_pair, lambda rows, _: {frozenset((a, b)): m for a, b, m in rows})
 
     def with_usual(kind: type) -> Any:
         names = next(names for part, names in ALWAYS.items() if issubclass(kind, part))
@@ -66,6 +68,16 @@ def _converter() -> Converter:
 
 def _is_frozenset(kind: Any) -> bool:
     return get_origin(kind) is frozenset
+
+
+def _is_by_pair(kind: Any) -> bool:
+    """Whether it is a mapping by pairs, as distances are: JSON has no such key."""
+    return get_origin(kind) in (Mapping, dict) and get_args(kind)[0] == frozenset[str]
+
+
+def _pairs(found: Mapping[frozenset[str], float]) -> list[list[Any]]:
+    """Two names and a value each; a place to itself twice the same name."""
+    return [[min(pair), max(pair), value] for pair, value in found.items()]
 
 
 def _is_whole(kind: Any) -> bool:

@@ -18,6 +18,7 @@ from hailstone.jobs.things import ABOUT, things
 from hailstone.layers.decisions import decisions_of
 from hailstone.layers.job_facts import job_facts
 from hailstone.layers.overviews import job_as_it_is, job_overview
+from hailstone.layers.papers import papers_of
 from hailstone.layers.records import job_records
 from hailstone.layers.versions import StaleError
 from hailstone.shop.fields import at_version
@@ -104,9 +105,7 @@ def job_file(request: Request, job_id: int) -> HttpResponse:
     """Facts and decisions of a job as a file that `hailstone plan` and `hailstone correct` read."""
     view = job_overview(job_id)
     job = view.job
-    names = ("make", "model", "year", "market", "registration", "vin", "odometer_km")
-    papers = {name: getattr(job.vehicle, name) for name in names}
-    document = job_document(job_facts(job), job.title, papers, job_records(view))
+    document = job_document(job_facts(job), job.title, papers_of(job)["vehicle"], job_records(view))
     text = json.dumps(document, indent=1, ensure_ascii=False) + "\n"
     headers = {"Content-Disposition": f'attachment; filename="job-{job.id}.json"'}
     return HttpResponse(text, content_type="application/json", headers=headers)

@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import asdict
 from typing import Any
 
+from django.contrib.auth.models import User
 from django.db.models import Model
 
+from electrics.document.decisions import RunDecision
+from electrics.document.job import JobFacts
 from electrics.document.units import UnitFacts
 from electrics.document.way import WayKey
 from electrics.document.written import written
@@ -17,7 +21,7 @@ from hailstone.layers.decisions import GONE, Decisions, decisions_of
 from hailstone.layers.refs import Ref, names_by_ref, ref_of
 from hailstone.units.models import Lead, Place, Spot, Unit
 
-__all__ = ["free", "keep"]
+__all__ = ["free", "keep", "put_back"]
 
 _OF_UNIT = ("id", "name", "kind", "side", "place", "instead_of", "leads")
 _OF_CURE = ("cure", "leads", "ways")
@@ -39,6 +43,35 @@ def keep(job: Job, after: Decisions) -> None:
         _keep_places(job, after)
     if are_units_new or (after.ways, after.runs, after.cures) != (before.ways, before.runs, before.cures):
         _keep_decisions(job, after, _keep_leads(job, after))
+
+
+def put_back(job: Job, document: JobFacts, who: User) -> None:
+    """Store what a document decides, places by reference; called inside the transaction of the change.
+
+    Its vehicle, its readings, its wish and the numbers on wires stay as they are.
+    """
+    decided = document.hookup
+    stored = HookUp.objects.filter(job=job).first()
+    if stored is not None:
+        stored.override, stored.keeps = decided.override, str(decided.keeps)
+        stored.circuits = {function: written(notes) for function, notes in decided.circuits.items()}
+        for name, value in _run(decided.run).items():
+            setattr(stored, name, value)
+        stored.version += 1
+        stored.changed_by = who
+        stored.save()
+    followed = _run(decided.followed)
+    runs = {
+        lead: {name: value for name, value in _run(run).items() if value != followed[name]}
+        for lead, run in decided.runs.items()
+    }
+    distances = tuple((min(pair), max(pair), m) for pair, m in document.distances.items())
+    ways, zones = dict(decided.ways), dict(document.zones)
+    keep(job, Decisions(document.units, zones, ways, runs, distances, decided.cures))
+
+
+def _run(run: RunDecision) -> dict[str, Any]:
+    return {**asdict(run), "wire_standard": str(run.wire_standard), "overrides": dict(run.overrides)}
 
 
 def free(name: str, taken: Iterable[str]) -> str:

@@ -1,4 +1,4 @@
-"""A job's models as the facts that the core plans from. Keys of places and wires are the ids of their rows."""
+"""A job's models as its document, which the core plans from. Keys of places and wires are the ids of their rows."""
 
 from __future__ import annotations
 
@@ -28,12 +28,15 @@ from hailstone.hookup.models import HookUp
 from hailstone.identify.models import AccessPoint, Cell, Pin, Reading
 from hailstone.jobs.models import Job
 from hailstone.lamp.models import FittedLamp
-from hailstone.layers.decisions import Decisions, decisions_of, named_distances
+from hailstone.layers.decisions import Decisions, decisions_of
 from hailstone.layers.facts import jobs_with_facts
-from hailstone.layers.refs import name_of, names_by_ref
+from hailstone.layers.naming import named, named_units
+from hailstone.layers.refs import names_by_ref
 
 __all__ = [
     "check_stored_loads",
+    "concluded",
+    "document_of",
     "evidence_of",
     "fitted_lamp",
     "flasher_of",
@@ -49,16 +52,22 @@ __all__ = [
 
 
 def job_facts(job: Job) -> JobFacts:
-    """All facts and decisions of a job, as they are loaded."""
+    """All facts and decisions of a job, as they are loaded, places by their names of today."""
+    return named(document_of(job), names_by_ref(job.points.all(), decisions_of(job).units))
+
+
+def document_of(job: Job) -> JobFacts:
+    """The same with places by reference (`hailstone.layers.refs`): a name is one fact. For signing and undo."""
+    decided = decisions_of(job)
     return JobFacts(
         vehicle_facts(job),
         place_facts(job),
         wish_of(job),
         lamp_facts(job),
-        _decisions(hookup_of(job), decisions_of(job), names_by_ref(job.points.all(), decisions_of(job).units)),
-        units=unit_facts(job),
-        distances={frozenset((first, second)): m for first, second, m in named_distances(job)},
-        zones=decisions_of(job).spots,
+        _decisions(hookup_of(job), decided),
+        units=decided.units,
+        distances={frozenset((first, second)): m for first, second, m in decided.distances},
+        zones=decided.spots,
         complaint=job.complaint,
         as_found=typed(AsFound, job.as_found),
     )
@@ -67,18 +76,19 @@ def job_facts(job: Job) -> JobFacts:
 def unit_facts(job: Job) -> tuple[UnitFacts, ...]:
     """What is fitted, one by one, places by their names of today; empty where the brief says it."""
     units = decisions_of(job).units
-    names = names_by_ref(job.points.all(), units)
-    return tuple(
-        replace(unit, place=name_of(unit.place, names), instead_of=name_of(unit.instead_of, names)) for unit in units
-    )
+    return named_units(units, names_by_ref(job.points.all(), units))
 
 
 def vehicle_facts(job: Job) -> VehicleFacts:
     """The vehicle of a job: what is said of it, and what the looks of its flasher come to."""
-    said, looks = job.vehicle.said, job.vehicle.flasher_looks
+    return concluded(job.vehicle.said, job.vehicle.flasher_looks)
+
+
+def concluded(said: VehicleFacts, looks: Mapping[str, str]) -> VehicleFacts:
+    """What is said of a vehicle with what looks of its flasher come to, by `electrics.correct.flasher` test."""
     return replace(
         said,
-        flasher=flasher_of(job),
+        flasher=_flasher(said, looks),
         pilot=looks.get("pilot", ""),
         idle=IDLE.get(looks.get("off", ""), Idle.DARK),
         prongs=looks.get("prongs", ""),
@@ -87,10 +97,13 @@ def vehicle_facts(job: Job) -> VehicleFacts:
 
 def flasher_of(job: Job) -> FlasherKind | None:
     """What flashes the turn lamps: as somebody said, else what looks and tests leave no doubt about."""
-    said = job.vehicle.said
-    if said.flasher or not job.vehicle.flasher_looks:
+    return _flasher(job.vehicle.said, job.vehicle.flasher_looks)
+
+
+def _flasher(said: VehicleFacts, looks: Mapping[str, str]) -> FlasherKind | None:
+    if said.flasher or not looks:
         return said.flasher
-    belief = believe_flasher(job.vehicle.flasher_looks, said.computer)
+    belief = believe_flasher(looks, said.computer)
     return belief.best if belief.is_sure else None
 
 
@@ -212,9 +225,8 @@ def _claims(point: AccessPoint, pin: Pin) -> tuple[Claim, ...]:
     return (Claim(Function(pin.claim), Origin(point.claims_origin), pin.claim_from or point.claims_from),)
 
 
-def _decisions(stored: HookUp, decided: Decisions, names: Mapping[str, str]) -> HookUpDecisions:
-    kept = stored.labels
-    labels = ((kind, name_of(place, names), name_of(what, names), label) for kind, place, what, label in kept)
+def _decisions(stored: HookUp, decided: Decisions) -> HookUpDecisions:
+    labels = ((kind, place, what, label) for kind, place, what, label in stored.labels)
     return HookUpDecisions(
         dict(decided.ways),
         stored.override,

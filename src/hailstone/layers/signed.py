@@ -1,87 +1,37 @@
-"""Whether a job's signature still stands: everything people entered, then and now.
+"""Whether a job's signature still stands: its document and what was done, then and now.
 
-Every column of every row of a job counts, unless it is named here with the reason why it is printed nowhere: a new
-fact is compared without anybody thinking of it. What the program derives may come out otherwise in a newer version,
-which un-signs nothing; it counts only where readings or claims changed as well.
+The document is compared fact by fact (`electrics.document.keyed`): a new fact is compared without anybody thinking of
+it. What the program derives may come out otherwise in a newer version, which un-signs nothing; it counts only where
+readings or claims changed as well.
 """
 
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Mapping
-from dataclasses import asdict, dataclass, fields
+from collections.abc import Mapping
+from dataclasses import dataclass
 from hashlib import sha256
 from typing import Any
 
-from django.db.models import Model
-
-from electrics.document.decisions import CureDecision, RunDecision
 from electrics.document.difference import Change, changes_of
-from electrics.document.units import SPACING_M, UnitFacts
-from electrics.document.vehicle import VehicleFacts
+from electrics.document.keyed import READINGS, keyed
 from electrics.document.written import written
 from electrics.job.plan import Plan
 from electrics.job.rests import whole
 from electrics.prove.sheet import Outcome
-from hailstone.hookup.models import CIRCUIT_FIELDS, RUN_FIELDS, HookUp
-from hailstone.identify.models import AccessPoint, Pin
-from hailstone.jobs.models import Job, Vehicle
-from hailstone.lamp.models import BenchLead, FittedLamp
-from hailstone.layers import signed_before
+from hailstone.jobs.models import Job
+from hailstone.layers import signed_before, signed_columns
 from hailstone.layers.beliefs import beliefs
-from hailstone.layers.decisions import decisions_of
+from hailstone.layers.job_facts import document_of
+from hailstone.layers.papers import papers_of
 from hailstone.layers.proof import Proof
 from hailstone.prove.models import Signature
 
-__all__ = ["FORMAT", "UNPRINTED", "Change", "SignedState", "changes_between", "signed", "signed_facts", "token_of"]
+__all__ = ["FORMAT", "Change", "SignedState", "changes_between", "signed", "signed_facts", "token_of"]
 
-FORMAT = "2"
-"""Of the facts as they are stored; without one they are an earlier version's list."""
-UNPRINTED: Mapping[type[Model], Mapping[str, str]] = {
-    Job: {
-        "version": "counts saves",
-        "created_by": "who began it",
-        "created_at": "when it was begun",
-        "changed_by": "who worked on it last",
-        "changed_at": "when that was",
-        "vehicle": "its facts are listed",
-        "supply_v": "each reading has its own supply",
-        "has_helper": "changes what is asked for, not what is found",
-        "tools": "changes what is asked for, not what is found",
-        "charts_all": "changes what is asked for, not what is found",
-    },
-    Vehicle: {"facts": "listed fact by fact"},
-    AccessPoint: {
-        "job": "its owner",
-        "version": "counts saves",
-        "face_rows": "how its face is drawn on the screen",
-        "seen_from": "how its face is drawn on the screen",
-        "claims_from": "weighed with the readings",
-        "claims_origin": "weighed with the readings",
-    },
-    Pin: {
-        "point": "its owner",
-        "position": "the order on the screen",
-        "claim": "weighed with the readings",
-        "claim_from": "weighed with the readings",
-    },
-    HookUp: {
-        "job": "its owner",
-        "version": "counts saves",
-        "changed_by": "who worked on it last",
-        "changed_at": "when that was",
-        "circuits": "listed circuit by circuit",
-        "labels": "numbers that stay as they were printed",
-        **dict.fromkeys(RUN_FIELDS, "listed with the runs"),
-    },
-    FittedLamp: {"job": "its owner"},
-    BenchLead: {"lamp": "its owner", "position": "the order on the screen"},
-}
-"""Columns that are compared elsewhere or printed nowhere, each with the reason."""
-DERIVED, READINGS = "derived", "readings"
-USUAL_RUN = asdict(RunDecision())
-USUAL_UNIT = {"lamps": 1, "spacing_m": SPACING_M}
-USUAL_CURE = {**asdict(CureDecision("")), "cure": None, "leads": "", "ways": []}
+FORMAT = "3"
+"""Of the facts as they are stored: the document. Without one they are an earlier version's list."""
+DERIVED = "derived"
 
 
 @dataclass(frozen=True)
@@ -110,7 +60,10 @@ def signed(job: Job, plan: Plan, proof: Proof | None) -> SignedState | None:
     if last.fallen:
         changes: tuple[Change, ...] = (Change("fallen", "", last.fallen),)
     elif _is_new(last.facts):
-        changes = changes_between(last.facts, signed_facts(job, plan, proof))
+        now = _compared(signed_facts(job, plan, proof))
+        if last.facts["format"] == signed_columns.FORMAT:
+            now[READINGS] = signed_columns.readings_of(job)
+        changes = _changes(_compared(last.facts), now)
     else:
         changes = signed_before.changes_between(last.facts, signed_before.printed_facts(job))
     return SignedState(last, revisions, changes)
@@ -120,7 +73,11 @@ def changes_between(before: Mapping[str, Any], after: Mapping[str, Any]) -> tupl
     """What differs between the facts of two signatures, or of one and of now."""
     if not _is_new(before) or not _is_new(after):
         return () if _is_new(before) or _is_new(after) else signed_before.changes_between(before, after)
-    found = list(changes_of(_completed(before), _completed(after)))
+    return _changes(_compared(before), _compared(after))
+
+
+def _changes(before: Mapping[str, Any], after: Mapping[str, Any]) -> tuple[Change, ...]:
+    found = list(changes_of(before, after))
     is_measured_anew = any(each.key.startswith(f"{READINGS}:") for each in found)
     return tuple(
         each
@@ -135,100 +92,29 @@ def token_of(facts: Mapping[str, Any]) -> str:
 
 
 def signed_facts(job: Job, plan: Plan | None, proof: Proof | None) -> dict[str, Any]:
-    """Everything people entered for a job, by row and column; keys are those of rows, so that a name is one fact."""
-    decided = decisions_of(job)
-    points = {str(point.id): point for point in job.points.all()}
-    lamp: FittedLamp | None = getattr(job, "lamp", None)
-    hookup: HookUp | None = getattr(job, "hookup", None)
-    runs = ({"": hookup.first_run} if hookup else {}) | decided.runs
+    """Everything people entered for a job: its document, places by reference, so that a name is one fact."""
     return {
         "format": FORMAT,
-        "job": _columns(job) | {"arrangement": str(job.vehicle.said.arrangement or "")},
-        "vehicle": _columns(job.vehicle) | _said(job.vehicle.said),
-        "place": {id: _columns(point) | {"pin": _pins(point)} for id, point in points.items()},
-        "unit": {unit.key: _unit(unit) for unit in decided.units},
-        "spot": decided.spots,
-        "distance": {f"{first} to {second}": m for first, second, m in decided.distances},
-        "hookup": _columns(hookup) if hookup else {},
-        "circuit": dict(hookup.circuits) if hookup else {},
-        "run": runs,
-        "way": dict(decided.ways),
-        "cure": {
-            cure.cure: {**written(cure), "cure": None, "leads": ", ".join(cure.leads)} for cure in decided.cures
-        },
-        "lamp": _columns(lamp) | {"lead": _bench(lamp), "trial": _trials(lamp)} if lamp else {},
+        "document": written(document_of(job)),
+        "papers": papers_of(job),
         "step": {tick.step: "done" if tick.is_needed else "not needed" for tick in job.ticks.all()},
         "result": _results(job),
-        READINGS: {str(pin.id): _readings(point, pin) for point in points.values() for pin in point.pins.all()},
         DERIVED: _derived(job, plan, proof),
     }
 
 
-def _completed(facts: Mapping[str, Any]) -> dict[str, Any]:
-    """Facts with every value of runs, circuits, fixes and units, as it stands while nobody has said it."""
-    usual = {"run": USUAL_RUN, "circuit": CIRCUIT_FIELDS, "cure": USUAL_CURE, "unit": USUAL_UNIT}
-    whole = {
-        name: {key: each | values for key, values in facts.get(name, {}).items()} for name, each in usual.items()
-    }
-    return {**facts, **whole}
+def _compared(facts: Mapping[str, Any]) -> dict[str, Any]:
+    """Stored facts with every fact under its key, whichever version stored them."""
+    if facts.get("format") == signed_columns.FORMAT:
+        return signed_columns.keyed_of(facts)
+    found = keyed(facts["document"])
+    for family, own in facts["papers"].items():
+        found[family] = {**found.get(family, {}), **own}
+    return {**found, **{name: facts[name] for name in ("step", "result", DERIVED)}}
 
 
 def _is_new(facts: Mapping[str, Any]) -> bool:
-    return facts.get("format") == FORMAT
-
-
-def _columns(row: Model) -> dict[str, Any]:
-    """A row's own columns, but for those that are named with a reason; one that says nothing says so by its absence.
-
-    So a column that a later version adds changes no signature until somebody fills it in.
-    """
-    without = {"id", *UNPRINTED[type(row)]}
-    fields = (field for field in row._meta.concrete_fields if field.name not in without)
-    found = {field.name: (field.get_default(), getattr(row, field.attname)) for field in fields}
-    return {name: _plain(value) for name, (default, value) in found.items() if value != default}
-
-
-def _said(vehicle: VehicleFacts) -> dict[str, Any]:
-    """What is said of a vehicle and is not as usual; its arrangement stands with the job, where it was kept once."""
-    usual = type(vehicle)()
-    names = (field.name for field in fields(vehicle) if field.name != "arrangement")
-    found = {name: getattr(vehicle, name) for name in names if getattr(vehicle, name) != getattr(usual, name)}
-    return {name: _listed(value) for name, value in found.items()}
-
-
-def _listed(value: Any) -> Any:
-    if isinstance(value, frozenset):
-        return ",".join(sorted(map(str, value)))
-    if isinstance(value, tuple):
-        is_paired = all(isinstance(each, tuple) for each in value)
-        return dict(value) if is_paired else "; ".join(map(str, value))
-    return _plain(value)
-
-
-def _plain(value: Any) -> Any:
-    return value if value is None or isinstance(value, bool | int | float | str | dict) else str(value)
-
-
-def _pins(point: AccessPoint) -> dict[str, Any]:
-    return {str(pin.id): _columns(pin) for pin in point.pins.all()}
-
-
-def _unit(unit: UnitFacts) -> dict[str, Any]:
-    leads = {each.id or each.lead: {**written(each), "id": None} for each in unit.leads}
-    return {**written(unit), "id": None, "leads": leads}
-
-
-def _bench(lamp: FittedLamp) -> dict[str, Any]:
-    return {str(lead.id): _columns(lead) for lead in lamp.leads.all()}
-
-
-def _trials(lamp: FittedLamp) -> dict[str, str]:
-    found = {}
-    for trial in lamp.trials.all():
-        amps = "" if trial.amps_a is None else f"{trial.amps_a:g} A"
-        fuse = "" if trial.fuse_a is None else f"fuse {trial.fuse_a:g} A"
-        found[f"{trial.plus} to {trial.minus}"] = " ".join(filter(None, (trial.seen, trial.light, amps, fuse)))
-    return found
+    return "format" in facts
 
 
 def _results(job: Job) -> dict[str, str]:
@@ -236,19 +122,6 @@ def _results(job: Job) -> dict[str, str]:
     last = {result.line: result for result in job.results.all()}
     said = {line: " ".join(filter(None, (r.outcome, r.reading, r.note))) for line, r in last.items()}
     return {line: text for line, text in said.items() if last[line].outcome != Outcome.UNTESTED}
-
-
-def _readings(point: AccessPoint, pin: Pin) -> str:
-    claims = filter(None, (pin.claim, point.claims_origin if pin.claim else "", pin.claim_from))
-    return "; ".join([*_texts(pin), " ".join(claims)])
-
-
-def _texts(pin: Pin) -> Iterable[str]:
-    return sorted(
-        f"{each.state} {each.instrument} {each.load} {each.against_label} {each.supply_v:g} V "
-        f"{each.text}{' twice' if each.is_confirmed else ' again' if each.is_repeated else ''}"
-        for each in pin.readings.all()
-    )
 
 
 def _derived(job: Job, plan: Plan | None, proof: Proof | None) -> dict[str, Any]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
@@ -9,11 +10,13 @@ from django.contrib.auth.models import User
 from django.db import transaction
 from django.db.models import F
 
+from electrics.document.job import JobFacts
+from electrics.document.vehicle import VehicleFacts
 from electrics.document.written import typed, written
-from hailstone.hookup.models import HookUp
 from hailstone.jobs.models import Before, Job
-from hailstone.layers.decision_rows import keep
-from hailstone.layers.decisions import Decisions, decisions_of
+from hailstone.layers.decision_rows import put_back
+from hailstone.layers.facts import jobs_with_facts
+from hailstone.layers.job_facts import document_of
 from hailstone.layers.versions import touch
 from hailstone.prove.models import BuildTick
 
@@ -23,7 +26,6 @@ TICKING = "a tick of the build sheet"
 """The change that changes no plan."""
 MOST_KEPT = 50
 """Changes of one job that can be taken back [-]."""
-_UNTOUCHED = ("id", "job_id", "changed_by_id", "changed_at", "version", "labels")
 
 
 def remember(job_id: int, who: User, what: str) -> None:
@@ -67,14 +69,7 @@ def take_back(job: Job, who: User, change: str) -> Before | None:
     if str(last.id) != change:
         raise UndoneError
     Job.objects.filter(pk=job.pk).update(version=F("version") + 1)
-    hookup = HookUp.objects.filter(job=job).first()
-    if hookup is not None and last.state["hookup"]:
-        for name, value in last.state["hookup"].items():
-            setattr(hookup, name, value)
-        hookup.version += 1
-        hookup.changed_by = who
-        hookup.save()
-    keep(job, typed(Decisions, last.state["decided"]))
+    put_back(job, typed(JobFacts, last.state["document"]), who)
     BuildTick.objects.filter(job=job).delete()
     BuildTick.objects.bulk_create(
         BuildTick(
@@ -93,12 +88,11 @@ def take_back(job: Job, who: User, change: str) -> Before | None:
 
 
 def _state(job_id: int) -> dict[str, Any]:
-    job = Job.objects.get(pk=job_id)
-    hookup = HookUp.objects.filter(job=job).first()
-    fields = [] if hookup is None else [field.attname for field in hookup._meta.concrete_fields]
+    """The document without vehicle, readings and bench: they have their own histories."""
+    job = jobs_with_facts().get(pk=job_id)
+    decided = replace(document_of(job), vehicle=VehicleFacts(), places=(), lamp=None)
     return {
-        "decided": written(decisions_of(job)),
-        "hookup": {name: getattr(hookup, name) for name in fields if name not in _UNTOUCHED},
+        "document": written(decided),
         "ticks": [
             [tick.step, tick.is_needed, tick.who_id, tick.at.isoformat(), tick.rests_on]
             for tick in BuildTick.objects.filter(job=job)

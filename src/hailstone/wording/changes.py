@@ -65,6 +65,8 @@ FACTS = {
     "wet": "whether it is in spray",
     "turned": "whether its LEDs are in backward",
     "backfeed_v": "the volts across 1 kΩ, V",
+    "claim": "what its chart says it is for",
+    "claim_from": "who says so",
     "lead": "the lead",
     "wants": "what it comes on with",
     "amps": "its current, A",

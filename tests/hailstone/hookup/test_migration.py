@@ -8,6 +8,7 @@ from django.utils import timezone
 
 from decisions import decided
 from electrics.document.decisions import CureDecision
+from electrics.document.keyed import keyed
 from electrics.document.vehicle import Computer, FlasherKind, VehicleFacts
 from electrics.job.added import accessory_of
 from electrics.vocabulary import Arrangement, Control
@@ -197,7 +198,7 @@ def test_what_an_earlier_version_could_undo_can_be_undone(transactional_db):
     take_back(Job.objects.get(), User.objects.get(), str(change.pk))
     found = decided()
     assert (found.units[0].leads[0].amps, found.spots, found.distances) == (
-        1.0, {"canopy": "rear centre"}, (("canopy", "battery", 3.0),),
+        1.0, {"canopy": "rear centre"}, (("battery", "canopy", 3.0),),
     )  # fmt: skip
     assert (found.ways, found.cures[0].ohm) == ({"unit: red": "unused:"}, 6.0)
     assert HookUp.objects.get().keeps == "for_good"
@@ -213,8 +214,8 @@ def test_columns_of_a_vehicle_become_its_facts_and_are_signed_as_they_were(trans
     migrated(end)
     now = Job.objects.get(pk=job.pk)
     facts = signed_facts(now, None, None)
-    assert columns.items() <= facts["vehicle"].items()
-    assert facts["job"]["arrangement"] == "combined"
+    signed = {**columns, "not_fitted": "fog_front; park_left", "arrangement": "combined"}
+    assert signed.items() <= keyed(facts["document"])["vehicle"].items()
     assert vehicle_facts(now) == VehicleFacts(
         24, Computer.NO, Arrangement.COMBINED, frozenset({Control.FOG_FRONT, Control.PARK_LEFT}), "truck",
         flasher=FlasherKind.BIMETAL, habits=(("air_c", 60.0),),
