@@ -112,6 +112,19 @@ def _parser() -> argparse.ArgumentParser:
         description="Reads a job file (docs/formats/job.md).",
     )
     _reads(planned, "job", "job file", _plan)
+    exported = commands.add_parser(
+        "export", help="write a job as its file", description="Writes a job file (docs/formats/job.md)."
+    )
+    exported.add_argument("job", type=int, metavar="JOB", help="the job's number, as in the address of its pages")
+    exported.set_defaults(run=_export)
+    imported = commands.add_parser(
+        "import",
+        help="take a job file in as a new job; nothing that is there is overwritten",
+        description="Reads a job file (docs/formats/job.md).",
+    )
+    imported.add_argument("file", metavar="JOB.json", help="job file, or - for standard input")
+    imported.add_argument("--user", default="", metavar="NAME", help="who takes it in; not needed where only one is")
+    imported.set_defaults(run=_import)
     corrected = commands.add_parser(
         "correct",
         help="list the problems a job causes, and try every fix",
@@ -301,6 +314,24 @@ def _read(path: str) -> bytes | None:
     except OSError as error:
         print(f"{path} cannot be read: {error.strerror}.", file=sys.stderr)
         return None
+
+
+def _export(options: argparse.Namespace) -> int:
+    from hailstone.cli.files import export_job
+
+    print(export_job(options.job), end="")
+    return 0
+
+
+def _import(options: argparse.Namespace) -> int:
+    from hailstone.cli.files import import_job
+
+    data = _read(options.file)
+    if data is None:
+        return 1
+    for line in import_job(decode(data, "a job file, JSON"), options.user):
+        print(line, file=sys.stderr)
+    return 0
 
 
 def _demo(options: argparse.Namespace) -> int:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import json
-
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
@@ -11,15 +9,12 @@ from django.views.decorators.http import require_GET, require_POST
 
 from electrics.errors import FactError
 from electrics.identify.tools import EVERY_TOOL
-from electrics.job.file.writing import job_document
 from hailstone.jobs import queries, services
 from hailstone.jobs.forms import BeforeForm, BriefForm, NewJobForm
 from hailstone.jobs.things import ABOUT, things
 from hailstone.layers.decisions import decisions_of
-from hailstone.layers.job_facts import job_facts
-from hailstone.layers.overviews import job_as_it_is, job_overview
-from hailstone.layers.papers import papers_of
-from hailstone.layers.records import job_records
+from hailstone.layers.job_import import file_of
+from hailstone.layers.overviews import job_as_it_is
 from hailstone.layers.versions import StaleError
 from hailstone.shop.fields import at_version
 from hailstone.shop.request import Request
@@ -103,9 +98,5 @@ def remove(request: Request, job_id: int) -> HttpResponse:
 @require_GET
 def job_file(request: Request, job_id: int) -> HttpResponse:
     """Facts and decisions of a job as a file that `hailstone plan` and `hailstone correct` read."""
-    view = job_overview(job_id)
-    job = view.job
-    document = job_document(job_facts(job), job.title, papers_of(job)["vehicle"], job_records(view))
-    text = json.dumps(document, indent=1, ensure_ascii=False) + "\n"
-    headers = {"Content-Disposition": f'attachment; filename="job-{job.id}.json"'}
-    return HttpResponse(text, content_type="application/json", headers=headers)
+    headers = {"Content-Disposition": f'attachment; filename="job-{job_id}.json"'}
+    return HttpResponse(file_of(job_id), content_type="application/json", headers=headers)

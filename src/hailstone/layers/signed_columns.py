@@ -10,12 +10,12 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from electrics.document.keyed import READINGS, keyed
+from electrics.document.papers import PAPERS
 from electrics.document.vehicle import VehicleFacts
 from electrics.document.written import typed, written
 from hailstone.identify.models import AccessPoint, Pin
 from hailstone.jobs.models import Job
 from hailstone.layers.job_facts import concluded
-from hailstone.layers.papers import OF_JOB, OF_VEHICLE
 
 __all__ = ["FORMAT", "keyed_of", "readings_of"]
 
@@ -35,8 +35,8 @@ def keyed_of(facts: Mapping[str, Any]) -> dict[str, Any]:
     claims = {each["label"]: each.get("claim") for each in lamp.get("lead", {}).values()}
     found["lamp"] = {**lamp, "lead": {label: {"label": label, "claim": claims[label]} for label in leads}}
     found["distance"] = {" to ".join(sorted(key.split(" to "))): m for key, m in facts.get("distance", {}).items()}
-    found["job"] |= {name: job.get(name) for name in OF_JOB}
-    found["vehicle"] |= {name: vehicle.get(name) for name in OF_VEHICLE}
+    found["job"] |= {name: job.get(name) for name in PAPERS["job"]}
+    found["vehicle"] |= {name: vehicle.get(name) for name in PAPERS["vehicle"]}
     return {**found, **{name: facts.get(name, {}) for name in (READINGS, "step", "result", "derived")}}
 
 
@@ -78,7 +78,7 @@ def _document(facts: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def _vehicle(said: Mapping[str, Any], arrangement: str) -> dict[str, Any]:
-    own = {name: value for name, value in said.items() if name not in (*OF_VEHICLE, "flasher_looks")}
+    own = {name: value for name, value in said.items() if name not in (*PAPERS["vehicle"], "flasher_looks")}
     if "not_fitted" in own:
         own["not_fitted"] = own["not_fitted"].split(",")
     if "habits" in own:

@@ -11,6 +11,7 @@ from django.utils import timezone
 from electrics.correct.flasher import flasher_questions
 from electrics.document.as_found import AsFound
 from electrics.document.keyed import changes_of_documents, keyed
+from electrics.document.papers import PAPERS
 from electrics.document.units import LeadFacts, UnitFacts
 from electrics.document.vehicle import VehicleFacts
 from electrics.document.written import written
@@ -24,7 +25,6 @@ from hailstone.jobs.models import Before, Job, Vehicle
 from hailstone.layers import plans
 from hailstone.layers.broken import CannotComputeError
 from hailstone.layers.overviews import job_overview
-from hailstone.layers.papers import OF_JOB, OF_VEHICLE
 from hailstone.prove import services
 from hailstone.prove.content import sheet_content
 from hailstone.prove.models import BuildTick, Result, Signature
@@ -153,7 +153,7 @@ def test_every_fact_that_is_signed_has_its_words(signed):
     compared = keyed(facts_now(signed)["document"])
     families = {name for name, own in compared.items() if own and name in ("vehicle", "job", "hookup")}
     assert families == {"vehicle", "job", "hookup"}
-    names = {name for family in families for name in compared[family]} | {*OF_JOB, *OF_VEHICLE}
+    names = {name for family in families for name in compared[family]} | {*PAPERS["job"], *PAPERS["vehicle"]}
     for family in ("place", "unit", "run", "circuit", "cure"):
         names |= {name for each in compared[family].values() for name in each if name not in ("pin", "said", "id")}
     names |= {field.name for part in (UnitFacts, LeadFacts, AsFound, VehicleFacts) for field in fields(part)}

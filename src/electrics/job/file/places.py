@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Mapping, Sequence
+from math import log10
 from typing import Any
 
 from electrics.document.places import AccessPoint, Claim, Evidence, PlaceFacts, Setup, Side, Wire
@@ -14,7 +15,7 @@ from electrics.reference.zones import zones
 from electrics.signals import GROUND_SWITCHED, variants
 from electrics.vocabulary import DEFAULT_SUPPLY_V, Function, Instrument, Load, parse_state
 
-__all__ = ["function_named", "read_place", "write_place", "zone_stated"]
+__all__ = ["function_named", "read_place", "reading_as_typed", "write_place", "zone_stated"]
 
 UNIT_WORDS = {"ohm": " ohm", "C": " C", "": ""}
 
@@ -108,7 +109,10 @@ def _read_reading(entry: Mapping[str, Any], pins: Sequence[str], system_v: int) 
     supply = entry.get("supply", "")
     supply_v = parse_reading(supply, Instrument.DMM).low if supply else DEFAULT_SUPPLY_V.get(system_v, 12.6)
     reading = parse_reading(entry["reading"], instrument)
-    return Evidence(pin, setup, reading, supply_v, entry.get("against", ""))
+    against = entry.get("against", "").strip()
+    if against and against not in pins:
+        raise FactError("readings", f"there is no pin {against} here to read pin {pin} against.")
+    return Evidence(pin, setup, reading, supply_v, against)
 
 
 def _write_reading(evidence: Evidence, repeated: Collection[tuple[str, Setup]]) -> dict[str, Any]:
@@ -117,15 +121,18 @@ def _write_reading(evidence: Evidence, repeated: Collection[tuple[str, Setup]]) 
         "state": str(evidence.setup.state),
         "instrument": str(evidence.setup.instrument),
         "load": str(evidence.setup.load),
-        "reading": _text(evidence.reading),
+        "reading": reading_as_typed(evidence.reading),
         "supply": f"{evidence.supply_v:g}",
         **({"against": evidence.against} if evidence.against else {}),
         **({"repeated": True} if (evidence.pin, evidence.setup) in repeated else {}),
     }
 
 
-def _text(reading: Reading) -> str:
+def reading_as_typed(reading: Reading) -> str:
+    """A reading as somebody would type it: what is read back is the same, its last digit too."""
     if reading.word is not None:
         return str(reading.word)
+    if reading.step and not reading.is_swing:  # 0.0 V is anything under 0.05 V
+        return f"{reading.low:.{max(0, round(-log10(reading.step)))}f} {reading.unit}"
     number = f"{reading.low:.6g}" if not reading.is_swing else f"{reading.low:.6g}-{reading.high:.6g}"
     return number + UNIT_WORDS.get(reading.unit, f" {reading.unit}")

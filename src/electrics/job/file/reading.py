@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
 from difflib import get_close_matches
 from typing import Any
 
@@ -13,6 +14,7 @@ from electrics.design.units import Unit
 from electrics.design.units_of_facts import twice_instead, unit_of
 from electrics.document.decisions import HookUpDecisions, Keeps, RunDecision
 from electrics.document.job import JobFacts, Wish
+from electrics.document.papers import PAPERS, Papers
 from electrics.document.places import PlaceFacts
 from electrics.document.units import UnitFacts
 from electrics.errors import FactError, InputError
@@ -28,7 +30,25 @@ from electrics.job.file.units import read_unit
 from electrics.job.file.vehicle import read_vehicle
 from electrics.job.records import Records, records_of
 
-__all__ = ["read_job_file", "read_records"]
+__all__ = ["JobFile", "read_job_file", "read_records", "read_whole"]
+
+
+@dataclass(frozen=True)
+class JobFile:
+    """A job file, read whole.
+
+    Attributes
+    ----------
+    facts : JobFacts
+    records : Records
+        What was done and seen.
+    papers : mapping
+        What the core plans without; see `electrics.document.papers`.
+    """
+
+    facts: JobFacts
+    records: Records
+    papers: Papers
 
 
 def read_job_file(text: str) -> JobFacts:
@@ -50,6 +70,16 @@ def read_job_file(text: str) -> JobFacts:
         units in place of one lamp, a place without a way to it, a wish that cannot be; every fault with its place.
     """
     return _Reader(read_document(text, "job")).facts()
+
+
+def read_whole(text: str) -> JobFile:
+    """Read everything in a job file; FileError as for `read_job_file`."""
+    document = read_document(text, "job")
+    held = {"job": document, "vehicle": document["vehicle"]}
+    papers = {
+        part: {name: held[part][name] for name in names if name in held[part]} for part, names in PAPERS.items()
+    }
+    return JobFile(_Reader(document).facts(), read_records(text), papers)
 
 
 def read_records(text: str) -> Records:

@@ -5,11 +5,11 @@ What is read back makes the same plan. Lamps tried on the bench are not in it.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import Any
 
 from electrics.design.units_of_facts import unit_facts_of
 from electrics.document.job import JobFacts
+from electrics.document.papers import Papers
 from electrics.job.added import accessory_of
 from electrics.job.file.as_found import write_as_found
 from electrics.job.file.circuits import write_circuit
@@ -24,18 +24,14 @@ from electrics.job.records import Records
 __all__ = ["job_document"]
 
 
-def job_document(
-    facts: JobFacts, title: str = "", papers: Mapping[str, object] | None = None, records: Records | None = None
-) -> dict[str, Any]:
+def job_document(facts: JobFacts, papers: Papers | None = None, records: Records | None = None) -> dict[str, Any]:
     """A job as its file.
 
     Parameters
     ----------
     facts : JobFacts
-    title : str
-    papers : mapping of str to object, optional
-        What the core does not know of the vehicle: make, model, year, registration and the like; empty ones are left
-        out.
+    papers : mapping, optional
+        What the core plans without; see `electrics.document.papers`.
     records : Records, optional
         What was done and seen.
 
@@ -46,10 +42,10 @@ def job_document(
     """
     units, decided = accessory_of(facts).units, facts.hookup
     names = Names(units, facts.places)
-    known = {name: value for name, value in (papers or {}).items() if value not in (None, "")}
+    said, known = ((papers or {}).get(each, {}) for each in ("job", "vehicle"))
     runs, overrides = write_runs(decided, names)
     parts: dict[str, Any] = {
-        "title": title,
+        **said,
         "vehicle": {**known, **write_vehicle(facts.vehicle)},
         "places": [*map(write_place, facts.places), *({"name": n, "zone": zone} for n, zone in facts.zones.items())],
         "distances": [{"between": sorted(pair), "m": m} for pair, m in facts.distances.items()],
@@ -66,5 +62,5 @@ def job_document(
         "before": write_as_found(facts.as_found),
     }
     head = {"format": "hailstone-job", "version": 1}
-    written = {**head, **{name: part for name, part in parts.items() if part}}
+    written = {**head, **{name: part for name, part in parts.items() if part not in (None, "", [], {})}}
     return written | {name: part for name, part in (records or Records()).document().items() if part}
