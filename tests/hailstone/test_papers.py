@@ -24,7 +24,7 @@ def test_papers_are_on_the_sheets_and_in_the_search_and_nowhere_else(page, hooke
         assert "Reverse lamps" in page.get(f"/?q={word}").content.decode()
     assert "Reverse lamps" not in page.get("/?q=gull").content.decode()
     assert "Tern" not in page.get("/wire-book/wire-book.csv").content.decode()
-    assert facts_now(hooked_up)["job"]["customer"] == "A. Tern"
+    assert facts_now(hooked_up)["papers"]["job"]["customer"] == "A. Tern"
 
 
 def test_another_job_begins_on_the_same_vehicle_and_the_vehicle_goes_with_its_last(page, hooked_up):
