@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
+from typing import Any
 
 from electrics.document.circuits import CircuitNotes
 from electrics.reference.conductor import WireStandard
 
-__all__ = ["CureDecision", "HookUpDecisions", "Keeps", "RunDecision"]
+__all__ = ["OF_ONE_LEAD", "CureDecision", "HookUpDecisions", "Keeps", "RunDecision"]
 
 
 @dataclass(frozen=True)
@@ -33,6 +34,10 @@ class RunDecision:
     joint: str = "crimp_butt"
     is_exposed: bool = True
     overrides: Mapping[str, float] = field(default_factory=dict)
+
+
+OF_ONE_LEAD: Mapping[str, Any] = {"overrides": {}, "out_m": None, "back_m": None}
+"""What of a run is measured or typed for one lead: nobody follows it there."""
 
 
 @dataclass(frozen=True)
@@ -108,7 +113,7 @@ class HookUpDecisions:
     @property
     def followed(self) -> RunDecision:
         """The first lead's run as others follow it: numbers and lengths typed in for the first are its own."""
-        return replace(self.run, overrides={}, out_m=None, back_m=None)
+        return replace(self.run, **OF_ONE_LEAD)
 
     def circuit_of(self, function: str) -> CircuitNotes:
         """The notes as they stand for a factory circuit."""

@@ -14,25 +14,19 @@ from typing import Any
 
 from electrics.document.circuits import CircuitNotes
 from electrics.document.decisions import CureDecision, HookUpDecisions, RunDecision
-from electrics.document.difference import Change, changes_of
 from electrics.document.job import Wish
 from electrics.document.lamp import FIRST_FUSE_A
 from electrics.document.places import AccessPoint
 from electrics.document.units import LeadFacts, UnitFacts
 from electrics.document.vehicle import VehicleFacts
 
-__all__ = ["READINGS", "changes_of_documents", "keyed"]
+__all__ = ["READINGS", "keyed"]
 
 Written = Mapping[str, Any]
 READINGS = "readings"
 """What was measured and claimed, a text for each wire: it counts through what follows from it."""
 _ELSEWHERE = ("circuits", "run", "runs", "ways", "cures", "labels")
-"""Of what was decided: families of their own, and numbers that stay as they were printed."""
-
-
-def changes_of_documents(before: Written, after: Written) -> tuple[Change, ...]:
-    """Every fact in which two documents differ, as they are written; see `keyed` for what stands where."""
-    return tuple(changes_of(keyed(before), keyed(after)))
+"""Decisions with a family each, and the numbers on wires, which stay as printed."""
 
 
 def keyed(document: Written) -> dict[str, Any]:

@@ -11,7 +11,7 @@ from electrics.errors import FactError
 from electrics.formats.json_file import FileError
 from electrics.job.assumptions import About, Assumption, assumptions
 from electrics.job.better import best_plan
-from electrics.job.file.reading import read_job_file, read_records
+from electrics.job.file.reading import read_whole
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
 from electrics.job.judging import findings_of
 from electrics.job.plan import Plan, plan
@@ -43,13 +43,13 @@ def plan_document(text: str) -> dict[str, Any]:
         The job cannot be understood.
     """
     try:
-        facts = read_job_file(text)
-        records = read_records(text)
-        found = best_plan(plan(facts))
+        file = read_whole(text)
+        found = best_plan(plan(file.facts))
     except FactError as error:
         raise FileError([str(error)]) from error
     hookup = found.hookup
     build = found.build
+    facts, records = file.facts, file.records
     seen = answered(found, records.results)
     return {
         "units": [_unit(hookup, unit.id) for unit in hookup.accessory.units],

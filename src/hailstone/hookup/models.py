@@ -13,7 +13,7 @@ from django.conf import settings
 from django.db import models
 
 from electrics.document.circuits import CircuitNotes, FedBy
-from electrics.document.decisions import Keeps, RunDecision
+from electrics.document.decisions import OF_ONE_LEAD, Keeps, RunDecision
 from hailstone.identify.models import Pin
 from hailstone.jobs.models import Job
 from hailstone.units.models import Lead, Place
@@ -71,7 +71,7 @@ class HookUp(models.Model):
     @property
     def followed(self) -> dict[str, Any]:
         """The first lead's run as others follow it: numbers and lengths typed in for the first are its own."""
-        return self.first_run | {"overrides": {}, "out_m": None, "back_m": None}
+        return {**self.first_run, **OF_ONE_LEAD}
 
     def run_of(self, lead: str, runs: Mapping[str, dict[str, Any]]) -> dict[str, Any]:
         """`RUN_FIELDS` of a lead, from what differs by lead; of the first for an empty id."""

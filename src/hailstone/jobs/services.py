@@ -10,6 +10,7 @@ from django.contrib.auth.models import User
 from django.db import transaction
 
 from electrics.document.as_found import AsFound
+from electrics.document.papers import PAPERS
 from electrics.document.vehicle import VehicleFacts
 from electrics.document.written import revised, written
 from hailstone.jobs.models import Job, Vehicle
@@ -17,8 +18,6 @@ from hailstone.layers.beginning import begin_hookup
 from hailstone.layers.job_facts import check_stored_loads
 from hailstone.layers.versions import check_version
 
-PAPERS = ("make", "model", "year", "market", "registration", "vin", "odometer_km")
-"""What of a vehicle changes no plan."""
 SAID = tuple(field.name for field in fields(VehicleFacts))
 JOB_FACTS = (
     "title",
@@ -73,7 +72,7 @@ def note_before(job: Job, who: User, said: Mapping[str, Any]) -> None:
 
 def _note(vehicle: Vehicle, facts: Mapping[str, Any]) -> None:
     """Store what a brief says of a vehicle; what it does not name stays."""
-    for name in PAPERS:
+    for name in PAPERS["vehicle"]:
         setattr(vehicle, name, facts.get(name, getattr(vehicle, name)))
     vehicle.say(**{name: facts[name] for name in SAID if name in facts})
     vehicle.save()

@@ -36,6 +36,7 @@ from hailstone.layers.refs import names_by_ref
 __all__ = [
     "check_stored_loads",
     "concluded",
+    "decided_of",
     "document_of",
     "evidence_of",
     "fitted_lamp",
@@ -57,13 +58,18 @@ def job_facts(job: Job) -> JobFacts:
 
 
 def document_of(job: Job) -> JobFacts:
-    """The same with places by reference (`hailstone.layers.refs`): a name is one fact. For signing and undo."""
+    """The same with places by reference (`hailstone.layers.refs`): a name is one fact."""
+    return replace(decided_of(job), vehicle=vehicle_facts(job), places=place_facts(job), lamp=lamp_facts(job))
+
+
+def decided_of(job: Job) -> JobFacts:
+    """The document without vehicle, readings and bench, which have histories of their own."""
     decided = decisions_of(job)
     return JobFacts(
-        vehicle_facts(job),
-        place_facts(job),
+        VehicleFacts(),
+        (),
         wish_of(job),
-        lamp_facts(job),
+        None,
         _decisions(hookup_of(job), decided),
         units=decided.units,
         distances={frozenset((first, second)): m for first, second, m in decided.distances},

@@ -15,12 +15,12 @@ from hailstone.layers.overviews import job_overview
 from hailstone.layers.ticks import step_names
 from hailstone.prove.models import BuildTick, Result
 
-__all__ = ["people_of", "write_records"]
+__all__ = ["write_records"]
 
 Recorded = TypeVar("Recorded", RecordedTick, RecordedResult)
 
 
-def people_of(records: Records) -> dict[str, User]:
+def _people(records: Records) -> dict[str, User]:
     """The people of this shop who did some of it, by name."""
     names = {tick.who for tick in records.ticks} | {result.who for result in records.results}
     return {user.get_username(): user for user in User.objects.filter(username__in=names, is_active=True)}
@@ -36,7 +36,7 @@ def write_records(job: Job, records: Records) -> int:
     int
         How many steps and results were stored.
     """
-    people = people_of(records)
+    people = _people(records)
     view = job_overview(job.pk)
     plan, names = view.derived, step_names(job, view.derived)
     rests = step_rests(plan)
@@ -78,7 +78,7 @@ def _of(records: Iterable[Recorded], people: Mapping[str, User]) -> list[Recorde
     found = []
     for each in records:
         try:
-            dt.datetime.fromisoformat(each.at)
+            _when(each)
         except ValueError:
             continue
         if each.who in people:

@@ -12,6 +12,7 @@ from contextlib import suppress
 
 from electrics.document.decisions import CureDecision
 from electrics.document.difference import Change
+from electrics.document.papers import PAPERS
 from electrics.document.units import SPACING_M, UnitFacts
 from hailstone.hookup.models import RUN_FIELDS, HookUp
 from hailstone.jobs.models import Job
@@ -22,7 +23,6 @@ from hailstone.layers.refs import names_by_ref
 __all__ = ["changes_between", "printed_facts"]
 
 _JOB = ("title", "addition", "also", "own_leads", "added_count", "added_each_a", "customer", "order_number")
-_VEHICLE = ("make", "model", "year", "market", "registration", "vin", "odometer_km")
 READINGS, WIRE, UNIT, CURE = "readings", "wire", "unit", "cure"
 
 
@@ -60,7 +60,7 @@ def printed_facts(job: Job) -> dict[str, str]:
     """Everything that people entered and that the sheets print, or rest on, by name."""
     facts = {f"job:{name}": _text(getattr(job, name)) for name in _JOB}
     said = job.vehicle.said
-    facts |= {f"vehicle:{name}": _text(getattr(job.vehicle, name)) for name in _VEHICLE}
+    facts |= {f"vehicle:{name}": _text(getattr(job.vehicle, name)) for name in PAPERS["vehicle"]}
     facts["vehicle:system_v"] = _text(said.system_v)
     facts["vehicle:body"] = "" if said.body == "car" else said.body  # what it was before it was asked
     units = decisions_of(job).units

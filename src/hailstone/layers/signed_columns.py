@@ -9,6 +9,7 @@ import re
 from collections.abc import Iterable, Mapping
 from typing import Any
 
+from electrics.document.decisions import OF_ONE_LEAD
 from electrics.document.keyed import READINGS, keyed
 from electrics.document.papers import PAPERS
 from electrics.document.vehicle import VehicleFacts
@@ -21,8 +22,6 @@ __all__ = ["FORMAT", "keyed_of", "readings_of"]
 
 FORMAT = "2"
 """What such facts call their form."""
-_OF_FIRST: dict[str, Any] = {"overrides": {}, "out_m": None, "back_m": None}
-"""What the first lead's run keeps to itself."""
 _WISH = {"addition": "kind", "own_leads": "own_leads", "added_count": "count", "added_each_a": "each_a"}
 _EARLIER = re.compile(r"(\w+)=(?:<[^:]+: )?'([^']*)'")
 
@@ -31,9 +30,8 @@ def keyed_of(facts: Mapping[str, Any]) -> dict[str, Any]:
     """Such facts under the keys of the document (`electrics.document.keyed`), with what was done and seen."""
     job, vehicle, lamp = facts.get("job", {}), facts.get("vehicle", {}), facts.get("lamp", {})
     found = keyed(_document(facts))
-    leads = (each["label"] for each in lamp.get("lead", {}).values())
-    claims = {each["label"]: each.get("claim") for each in lamp.get("lead", {}).values()}
-    found["lamp"] = {**lamp, "lead": {label: {"label": label, "claim": claims[label]} for label in leads}}
+    leads = lamp.get("lead", {}).values()
+    found["lamp"] = lamp | {"lead": {e["label"]: {"label": e["label"], "claim": e.get("claim")} for e in leads}}
     found["distance"] = {" to ".join(sorted(key.split(" to "))): m for key, m in facts.get("distance", {}).items()}
     found["job"] |= {name: job.get(name) for name in PAPERS["job"]}
     found["vehicle"] |= {name: vehicle.get(name) for name in PAPERS["vehicle"]}
@@ -49,7 +47,7 @@ def _document(facts: Mapping[str, Any]) -> dict[str, Any]:
     job = facts.get("job", {})
     runs = dict(facts.get("run", {}))
     first = runs.pop("", {})
-    followed = {**first, **_OF_FIRST}
+    followed = {**first, **OF_ONE_LEAD}
     wish = {name: job[column] for column, name in _WISH.items() if column in job}
     also = job.get("also", "")
     return {

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
@@ -11,12 +10,11 @@ from django.db import transaction
 from django.db.models import F
 
 from electrics.document.job import JobFacts
-from electrics.document.vehicle import VehicleFacts
 from electrics.document.written import typed, written
 from hailstone.jobs.models import Before, Job
 from hailstone.layers.decision_rows import put_back
-from hailstone.layers.facts import jobs_with_facts
-from hailstone.layers.job_facts import document_of
+from hailstone.layers.decisions import with_decided
+from hailstone.layers.job_facts import decided_of
 from hailstone.layers.versions import touch
 from hailstone.prove.models import BuildTick
 
@@ -88,11 +86,9 @@ def take_back(job: Job, who: User, change: str) -> Before | None:
 
 
 def _state(job_id: int) -> dict[str, Any]:
-    """The document without vehicle, readings and bench: they have their own histories."""
-    job = jobs_with_facts().get(pk=job_id)
-    decided = replace(document_of(job), vehicle=VehicleFacts(), places=(), lamp=None)
+    job = with_decided(Job.objects.select_related("hookup")).get(pk=job_id)
     return {
-        "document": written(decided),
+        "document": written(decided_of(job)),
         "ticks": [
             [tick.step, tick.is_needed, tick.who_id, tick.at.isoformat(), tick.rests_on]
             for tick in BuildTick.objects.filter(job=job)

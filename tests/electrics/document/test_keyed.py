@@ -12,8 +12,9 @@ from hypothesis import strategies as st
 from electrics.document.as_found import AsFound
 from electrics.document.circuits import CircuitNotes
 from electrics.document.decisions import CureDecision, HookUpDecisions, RunDecision
+from electrics.document.difference import changes_of
 from electrics.document.job import JobFacts, Wish
-from electrics.document.keyed import changes_of_documents
+from electrics.document.keyed import keyed
 from electrics.document.lamp import LampFacts, Light, Seen, Trial
 from electrics.document.places import AccessPoint, Claim, Evidence, PlaceFacts, Setup, Side, Wire
 from electrics.document.units import LeadFacts, UnitFacts
@@ -44,6 +45,10 @@ RICH = JobFacts(
     "dead_lamp",
     AsFound(88.0, warnings="none"),
 )  # fmt: skip
+
+
+def changes_of_documents(before, after):
+    return tuple(changes_of(keyed(before), keyed(after)))
 
 
 def leaves(part, path=()):

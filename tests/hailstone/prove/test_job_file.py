@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import json
+from pathlib import Path
 
 import pytest
 
 from electrics.formats.json_file import FileError
-from electrics.job.file.reading import read_records
+from electrics.job.file.reading import read_whole
 from electrics.prove.sheet import Outcome
 from hailstone.cli.plan import plan_document
 from hailstone.layers.overviews import job_overview
 from hailstone.prove.services import TickState, record, tick
 from stepped import keys_of
 
+EXAMPLE = Path(__file__).parents[3] / "docs/formats/examples/job-reverse-pods.json"
 pytestmark = pytest.mark.django_db
 
 
@@ -60,6 +62,6 @@ def test_a_result_whose_line_asks_something_else_answers_nothing(page, hooked_up
     ],
 )
 def test_records_that_cannot_be_are_refused_at_their_place(part, entry, said):
-    text = json.dumps({"format": "hailstone-job", "version": 1, "vehicle": {}, part: [entry]})
+    text = json.dumps(json.loads(EXAMPLE.read_text()) | {part: [entry]})
     with pytest.raises(FileError, match="(?s)" + said.replace("?", ".")):
-        read_records(text)
+        read_whole(text)

@@ -10,7 +10,8 @@ from django.utils import timezone
 
 from electrics.correct.flasher import flasher_questions
 from electrics.document.as_found import AsFound
-from electrics.document.keyed import changes_of_documents, keyed
+from electrics.document.difference import changes_of
+from electrics.document.keyed import keyed
 from electrics.document.papers import PAPERS
 from electrics.document.units import LeadFacts, UnitFacts
 from electrics.document.vehicle import VehicleFacts
@@ -180,7 +181,7 @@ def test_a_new_fact_is_stored_and_signed_by_its_field_alone(signed, monkeypatch)
     vehicle.say(tow_bar="swan neck")
     vehicle.save()
     assert Vehicle.objects.get().said.tow_bar == "swan neck"
-    found = changes_of_documents({"vehicle": was}, {"vehicle": written(vehicle.said)})
+    found = changes_of(*(keyed({"vehicle": each}) for each in (was, written(vehicle.said))))
     assert [each.key for each in found] == ["vehicle:tow_bar"]
 
 

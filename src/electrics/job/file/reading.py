@@ -30,7 +30,7 @@ from electrics.job.file.units import read_unit
 from electrics.job.file.vehicle import read_vehicle
 from electrics.job.records import Records, records_of
 
-__all__ = ["JobFile", "read_job_file", "read_records", "read_whole"]
+__all__ = ["JobFile", "read_job_file", "read_whole"]
 
 
 @dataclass(frozen=True)
@@ -73,19 +73,15 @@ def read_job_file(text: str) -> JobFacts:
 
 
 def read_whole(text: str) -> JobFile:
-    """Read everything in a job file; FileError as for `read_job_file`."""
+    """Read everything in a job file; FileError as for `read_job_file`, and for a step or line that can't be."""
     document = read_document(text, "job")
     held = {"job": document, "vehicle": document["vehicle"]}
     papers = {
         part: {name: held[part][name] for name in names if name in held[part]} for part, names in PAPERS.items()
     }
-    return JobFile(_Reader(document).facts(), read_records(text), papers)
-
-
-def read_records(text: str) -> Records:
-    """What a job file says was done and seen; FileError as for the rest of it."""
+    facts = _Reader(document).facts()
     try:
-        return records_of(read_document(text, "job"))
+        return JobFile(facts, records_of(document), papers)
     except FactError as error:
         raise FileError([str(error)]) from error
 
