@@ -73,7 +73,7 @@ def loom_of(plan: BuildPlan, body: str) -> LoomView:
         name: LoomNode(
             name,
             *at[name],
-            tuple(join for join in plan.joins if join.spot.name == name),
+            tuple(join for join in plan.joins if join.spot.name == name and join.method != "stays"),
             tuple(part for part in plan.fitted if part.spot.name == name),
         )
         for name in spots

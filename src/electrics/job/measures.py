@@ -69,7 +69,7 @@ def measures_of(facts: JobFacts, hookup: HookUpPlan, factory: frozenset[Function
 
 
 def _drops(each: LeadPlan, hookup: HookUpPlan, facts: JobFacts) -> Iterator[Measure]:
-    if _is_untouched(each, hookup):
+    if _keeps_its_feed(each, hookup):
         return
     about = "" if hookup.is_single else each.lead.id
     if _is_pulsed(each):
@@ -79,11 +79,11 @@ def _drops(each: LeadPlan, hookup: HookUpPlan, facts: JobFacts) -> Iterator[Meas
     yield feed_drop(state, system_v, about, _diodes_v(each, hookup.design))
 
 
-def _is_untouched(each: LeadPlan, hookup: HookUpPlan) -> bool:
-    """Whether its path is the factory's: a bulb in its socket, a lamp that keeps its own ground."""
+def _keeps_its_feed(each: LeadPlan, hookup: HookUpPlan) -> bool:
+    """Whether the factory's own wire still feeds it: a bulb in its socket, a lamp that was there before."""
     unit = _unit_of(each, hookup)
-    is_plugged = unit.in_socket and each.shown is not None and each.shown.candidate.form.id == "direct"
-    return is_plugged or (unit.is_there and unit.keeps_ground)
+    is_direct = each.shown is not None and each.shown.candidate.form.id == "direct"
+    return is_direct and (unit.in_socket or (unit.is_there and unit.keeps_ground))
 
 
 def _unit_of(each: LeadPlan, hookup: HookUpPlan) -> Unit:
@@ -94,7 +94,8 @@ def _ground_drops(hookup: HookUpPlan, facts: JobFacts) -> Iterator[Measure]:
     """One line a unit, with its brightest steady lead on."""
     for unit in hookup.accessory.units:
         leads = [each for each in hookup.leads if each.lead.unit == unit.id]
-        if not leads or unit.in_socket or any(_is_untouched(each, hookup) or _is_pulsed(each) for each in leads):
+        keeps_its_ground = unit.in_socket or (unit.is_there and unit.keeps_ground)
+        if not leads or keeps_its_ground or any(map(_is_pulsed, leads)):
             continue
         brightest = max(leads, key=lambda each: each.amps_a)
         about = "" if hookup.is_single else unit.id

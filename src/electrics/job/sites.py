@@ -158,7 +158,7 @@ class Sites:
     def ground_of(self, unit: Unit, spot: Spot, run: RunDecision, first: Way | None) -> GroundPoint:
         """Where a unit's ground goes, by its pigtail or the school of the shop; one that it has already stays."""
         method = ground_methods()[run.ground]
-        has_already = "ground of the socket" if unit.in_socket else "ground it has" if unit.keeps_ground else ""
+        has_already = "ground of the socket" if unit.in_socket else "its own ground" if unit.keeps_ground else ""
         places = [place for place in (self.lamp_place(unit),) if place is not None and run.back_m is None]
         if method.by_lamp_wire and first is not None and not has_already:
             places += [place for place in self.facts.places if place.key == first.host.place_key]
