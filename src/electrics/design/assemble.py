@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from electrics.circuit.elements import Element, Joint, Lamp, Wire
 from electrics.design.additions import node_of_wire
-from electrics.design.design import OTHER_LAMPS, Design, EndKind
+from electrics.design.design import GROUND_NODE, OTHER_LAMPS, TOWED_GROUND_NODE, Design, EndKind
 from electrics.design.netlist import Netlist
 from electrics.reference.usual import system_scale
 
@@ -112,7 +112,7 @@ def _other_lamps(design: Design) -> Iterator[Element]:
     keys = dict.fromkeys(end.key for end in design.ends() if end.key.startswith(OTHER_LAMPS))
     for key in keys:
         scale = system_scale(design.system_v)
-        yield Lamp(name=key, nodes={"from": key, "to": "towed_gnd"}, rated_v=12.8 * scale, rated_a=0.42 / scale)
+        yield Lamp(name=key, nodes={"from": key, "to": TOWED_GROUND_NODE}, rated_v=12.8 * scale, rated_a=0.42 / scale)
 
 
 def _renamed(element: Element, nodes: Mapping[str, str]) -> Element:
@@ -128,7 +128,7 @@ def vehicle_nodes(design: Design, node_of_key: Mapping[str, str]) -> dict[str, s
         elif end.kind is EndKind.SUPPLY:
             found[end.node] = "ign"
         elif end.kind is EndKind.GROUND:
-            found[end.node] = "towed_gnd" if end.spot.zone.startswith("towed") else "gnd"
+            found[end.node] = TOWED_GROUND_NODE if end.spot.zone.startswith("towed") else GROUND_NODE
         elif end.kind is EndKind.PIN and end.key.startswith(OTHER_LAMPS):
             found[end.node] = end.key
         elif end.kind is EndKind.PIN:

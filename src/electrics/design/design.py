@@ -17,7 +17,9 @@ from electrics.reference.conductor import Conductor
 from electrics.vocabulary import Function
 
 __all__ = [
+    "GROUND_NODE",
     "OTHER_LAMPS",
+    "TOWED_GROUND_NODE",
     "Design",
     "DesignLight",
     "End",
@@ -29,6 +31,8 @@ __all__ = [
     "own_wire",
 ]
 
+GROUND_NODE, TOWED_GROUND_NODE = "gnd", "towed_gnd"
+"""The grounds of the vehicle and of one in tow, as nodes of the circuit."""
 OTHER_LAMPS = "other lamps of the towed car"
 """What hangs on the towed car's own wires besides the lamps that are wired: must stay dark."""
 

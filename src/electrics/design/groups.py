@@ -79,7 +79,15 @@ class LeadLoad:
 
 @dataclass(frozen=True)
 class GroupFeed:
-    """The sizes of one group: its wire, own fuse [A], diode, relay and coil, and what each module of it bears [A]."""
+    """The sizes of one group: its wire, own fuse [A], diode, relay and coil, and what each module of it bears [A].
+
+    Attributes
+    ----------
+    aim_v : float
+        What the wires from source to lamp may lose together [V]; 0: nobody says.
+    is_picked : bool
+        Somebody chose the size of its wire: it stays.
+    """
 
     conductor: Conductor
     fuse_a: float | None
@@ -89,6 +97,8 @@ class GroupFeed:
     coil_ohm: float | None = None
     modules_a: Mapping[str, float] = field(default_factory=dict)
     standard: WireStandard = WireStandard.AWG
+    aim_v: float = 0.0
+    is_picked: bool = False
 
 
 @dataclass(frozen=True)

@@ -17,6 +17,7 @@ from electrics.design.netlist import Net, Netlist, seat_of
 from electrics.design.roads import tree
 from electrics.design.routes import Route, Routes, Spot
 from electrics.design.units import Unit
+from electrics.design.whole_roads import within
 from electrics.reference.conductor import HOT_C, Conductor, conductors
 from electrics.reference.usual import GROUND_LOSS_V, system_scale
 
@@ -77,6 +78,7 @@ class _Layout:
         self.wires: list[Wiring] = []
         self.joins: list[Join] = []
         self.joint_count = 0
+        self.picked: set[str] = set()
         for group in netlist.groups:
             self._measure(group)
 
@@ -90,6 +92,7 @@ class _Layout:
             else:
                 self._wire(found.nets[root])
         self._ground()
+        self.wires = within(self._aims(), self.wires, self.joins, self.picked)
         return Design(
             tuple(found.placed.values()),
             tuple(self.wires),
@@ -99,6 +102,18 @@ class _Layout:
             brings=dict(found.brings),
             system_v=found.system_v,
         )
+
+    def _aims(self) -> list[tuple[End, float]]:
+        """Each lead that lights, and what the wires to it may lose together [V]."""
+        ends = {end for net in self.list.nets.values() for end in net.ends if end.kind is EndKind.UNIT}
+        aims = {
+            (what, load.name): group.feed.aim_v
+            for group in self.list.groups
+            for load in group.loads
+            for what in load.unit.names
+        }
+        found = [(end, aims.get((end.what, end.terminal), 0.0)) for end in ends]
+        return sorted(((end, v) for end, v in found if v > 0), key=lambda each: each[0].node)
 
     def _sized_joins(self) -> tuple[Join, ...]:
         """The joints in order, each with the connector and the sleeve for what meets in it.
@@ -232,6 +247,8 @@ class _Layout:
             SHORT_CUT_M if is_short else round(route.m + (LINK_SLACK_M if is_link else SLACK_M + SERVICE_LOOP_M), 2)
         )
         label = str(len(self.wires) + 1)
+        if any(feed.is_picked for feed in feeds):
+            self.picked.add(label)
         ends = (second, first) if flows < 0 else (first, second)
         by = route.by[::-1] if flows < 0 else route.by
         self.wires.append(
@@ -296,14 +313,13 @@ class _Layout:
                 continue
             point = self.grounds[unit]
             n = self.list.group_with(unit)
-            share = 1.0 if point.bond is None else 0.5  # the bond to the vehicle in front loses the other half
-            self._to_ground(n, ends, point, self.list.common_a[unit, terminal], share=share)
+            self._to_ground(n, ends, point, self.list.common_a[unit, terminal])
             if point.bond is not None:
                 bonds.setdefault(point.bond, []).append((n, point.end, self.list.common_a[unit, terminal]))
         for bond, studs in bonds.items():
-            n, stud, _ = studs[0]
+            n, stud, _ = min(studs, key=lambda each: self._between(bond.spot, each[1].spot).m)
             load_a = sum(each for *_, each in studs)
-            self._to_ground(n, [stud], GroundPoint(bond), load_a, is_lamp=True, share=0.5)
+            self._to_ground(n, [stud], GroundPoint(bond), load_a, is_lamp=True)
         for end in self.list.nets.get(self.list.root("gnd"), Net()).ends:
             if end.kind is not EndKind.PART:
                 continue
@@ -313,9 +329,9 @@ class _Layout:
         for end, load_a in self.list.grounded:
             self._to_ground(0, [end], self.studs[end.spot.name], load_a)
 
-    def _losing_little(self, conductor: Conductor, load_a: float, m: float, share: float) -> Conductor:
-        """A ground that loses its share of little [V]: a thicker wire where the usual one would lose more."""
-        most_v = share * GROUND_LOSS_V * system_scale(self.list.system_v)
+    def _losing_little(self, conductor: Conductor, load_a: float, m: float) -> Conductor:
+        """A ground that loses little [V]: a thicker wire where the usual one would lose more."""
+        most_v = GROUND_LOSS_V * system_scale(self.list.system_v)
         sizes = [wire for wire in conductors(conductor.standard) if wire.area_mm2 >= conductor.area_mm2]
         return next((wire for wire in sizes if load_a * m * wire.ohm_per_m(HOT_C) <= most_v), sizes[-1])
 
@@ -330,7 +346,6 @@ class _Layout:
         load_a: float,
         *,
         is_lamp: bool = False,
-        share: float = 1.0,
     ) -> None:
         target = point.end
         net = Net([*ends, target], [n])
@@ -343,7 +358,7 @@ class _Layout:
             is_load = ends[0].kind is EndKind.PART and self.list.kinds[ends[0].what].is_load
             is_lamp = is_lamp or is_load or ends[0].kind is EndKind.UNIT or ends[0].terminal == "30"
             conductor = self.list.bearing(feed, load_a) if is_lamp else self.list.thin(feed)
-            conductor = self._losing_little(conductor, load_a, routed_m, share)
+            conductor = self._losing_little(conductor, load_a, routed_m)
             cut_m = wire.cut_m if point.m is None else round(routed_m + SLACK_M + SERVICE_LOOP_M, 2)
             self.wires[at] = replace(
                 wire,

@@ -111,6 +111,11 @@ class UnitKind:
     is_there: bool
     caution: str
 
+    @property
+    def is_towed(self) -> bool:
+        """It is on a car that is towed, which has a ground of its own."""
+        return self.seat.startswith("towed")
+
     def replaces(self, side: str) -> tuple[str, ...]:
         """Places whose factory lamps one on this side replaces."""
         if not self.is_instead:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 
 from electrics.design.accessories import Accessory
@@ -30,6 +30,8 @@ from electrics.reference.parts import modules
 
 __all__ = ["JobLayout", "LeadDraft"]
 
+LEAST_AIM_V = 0.05
+"""Wires to a lamp are never asked to lose less than this together [V] (estimate)."""
 SHORTEST_RUN_M = 0.05
 """A run that is sized is never shorter [m]."""
 
@@ -58,7 +60,11 @@ class LeadDraft:
 
 @dataclass(frozen=True)
 class JobLayout:
-    """The sizes of every lead, and the design that they make; `found` are the ways by logic, by lead."""
+    """The sizes of every lead, and the design that they make; `found` are the ways by logic, by lead.
+
+    `most_v` is what the wires to a lead may lose, where that is less than a run may: the vehicle before them loses
+    the rest [V].
+    """
 
     facts: JobFacts
     sites: Sites
@@ -67,6 +73,7 @@ class JobLayout:
     circuits: Sequence[CircuitPlan]
     found: Mapping[str, tuple[Way, ...]]
     unused: Sequence[tuple[Unit, Lead]] = ()
+    most_v: Mapping[str, float] = field(default_factory=dict)
 
     def with_facts(self, facts: JobFacts) -> JobLayout:
         """The same ways on other lengths."""
@@ -158,6 +165,7 @@ class JobLayout:
         needed_a = max(draft.load_a for draft in drafts)
         brings = way.candidate.form.brings
         bear = [m for m in modules() if m.part in brings and m.system_v == system_v and m.output_a >= needed_a]
+        aim_v = sized.assumed.rules.aim_v
         feed = GroupFeed(
             sized.option.conductor,
             sized.fuse.rating_a if sized.fuse else None,
@@ -167,6 +175,8 @@ class JobLayout:
             sized.relay.coil_ohm if sized.relay else None,
             {m.part: m.output_a for m in sorted(bear, key=lambda m: -m.output_a)},  # the least that does, of each
             run.wire_standard,
+            max(LEAST_AIM_V, min([aim_v, *(self.most_v.get(draft.lead.id, aim_v) for draft in drafts)])),
+            any(draft.run.wire_size for draft in drafts),
         )
         return WiredGroup(way.candidate.form, taps, tuple(loads), feed)
 

@@ -99,7 +99,8 @@ def _ground_drops(hookup: HookUpPlan, facts: JobFacts) -> Iterator[Measure]:
             continue
         brightest = max(leads, key=lambda each: each.amps_a)
         about = "" if hookup.is_single else unit.id
-        yield ground_drop(_lit(brightest, hookup.scenarios[0]), facts.vehicle.system_v, about)
+        state, is_towed = _lit(brightest, hookup.scenarios[0]), unit.kind is not None and unit.kind.is_towed
+        yield ground_drop(state, facts.vehicle.system_v, about, is_towed=is_towed)
 
 
 def _is_pulsed(each: LeadPlan) -> bool:

@@ -31,6 +31,7 @@ from electrics.document.way import UNUSED, WayKey
 from electrics.identify.belief import Belief
 from electrics.identify.leads import SETTLED, LampBelief, LeadBelief, Technology
 from electrics.job.added import accessory_of, wished
+from electrics.job.bearing import fed_within_limits
 from electrics.job.beliefs import lamp_belief, lead_for, scenarios_left, settled_circuits
 from electrics.job.cures.registry import as_cured, with_cured_units
 from electrics.job.hookup_plan import HookUpPlan, LeadPlan
@@ -111,7 +112,7 @@ class Plan:
         added = {"" if self.hookup.is_single else each.lead.id: each.lead.wanted for each in leads}
         vehicle, scenarios = self.facts.vehicle, self.hookup.scenarios
         units = self.hookup.accessory.units
-        if any(unit.kind is not None and unit.kind.seat.startswith("towed") for unit in units):
+        if any(unit.kind is not None and unit.kind.is_towed for unit in units):
             added[OTHERS_OWN] = STAYS_DARK
         return make_sheet(
             found,
@@ -281,6 +282,7 @@ def _hookup(said: JobFacts, beliefs: Sequence[Belief], found: Found | None = Non
         laid.drawn and laid.drawn.coloured(colours),
         tuple(lead for _, lead in laid.unused),
     )
+    found_plan = fed_within_limits(found_plan, laid, lambda design: design.coloured(colours))
     case = HookUpCase(said, beliefs, found_plan, found_plan.override)
     return replace(found_plan, missing=missing(found_plan), findings=judge(case))
 

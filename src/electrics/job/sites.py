@@ -180,9 +180,13 @@ class Sites:
         return point
 
     def _towing_ground(self, way: Way) -> End:
-        """The ground of the vehicle that feeds: the pin of the plug that is tapped, else a stud near it."""
+        """The ground of the vehicle that feeds: the pin of the tow socket that is tapped, else a stud near the tap.
+
+        A lamp's ground wire is not made for what a whole second set of lamps returns.
+        """
         place = next(place for place in self.facts.places if place.key == way.host.place_key)
-        return self._ground_pin(place) or self.stud(self.spot_of_place(place)).end
+        pin = self._ground_pin(place) if way.host.is_tow else None
+        return pin or self.stud(self.spot_of_place(place)).end
 
     def capped(self, unit: Unit, tapped: Collection[str], units: Sequence[Unit]) -> tuple[End, ...]:
         """The wires of the old lamp that nothing is joined to any more; `units` are all that are fitted."""

@@ -120,9 +120,12 @@ def feed_drop(on: State, system_v: int, about: str = "", extra_v: float = 0.0) -
     return Measure(_named("feed_drop", about), on, Instrument.DMM, "V", LEAST_V, most_v, "trade")
 
 
-def ground_drop(on: State, system_v: int, about: str = "") -> Measure:
-    """What is lost from a lamp that is on to battery negative; `about` is its unit, empty where there is but one."""
-    most_v = GROUND_LOSS_V * system_scale(system_v)
+def ground_drop(on: State, system_v: int, about: str = "", *, is_towed: bool = False) -> Measure:
+    """What is lost from a lamp that is on to battery negative; `about` is its unit, empty where there is but one.
+
+    On a towed car its own ground and the wire to the vehicle in front may each lose what a ground may.
+    """
+    most_v = GROUND_LOSS_V * system_scale(system_v) * (2 if is_towed else 1)
     return Measure(_named("ground_drop", about), on, Instrument.DMM, "V", LEAST_V, most_v, "trade")
 
 

@@ -12,7 +12,7 @@ from electrics.circuit.elements import Battery, Fuse, Lamp
 from electrics.circuit.findings import CircuitFinding
 from electrics.circuit.network import Network
 from electrics.circuit.simulate import GLOWS, Simulation
-from electrics.design.design import OTHER_LAMPS
+from electrics.design.design import GROUND_NODE, OTHER_LAMPS, TOWED_GROUND_NODE
 from electrics.reference.usual import FEED_LOSS_V, GROUND_LOSS_V, system_scale
 
 __all__ = ["FULL", "losses", "woken"]
@@ -44,7 +44,8 @@ def losses(
     """Lamps whose feed or ground loses too much while they burn: the worst state of each.
 
     One that stands in for another, or hangs on a factory lamp's feed, may lose on its feed what that lost from the
-    factory. What a diode or a decoder in its feed loses counts as light, not here.
+    factory. What a diode or a decoder in its feed loses counts as light, not here. On a towed car two grounds lie one
+    after the other, each of which may lose what a ground may: the lamp's, and the wire to the vehicle in front.
 
     Parameters
     ----------
@@ -59,6 +60,7 @@ def losses(
     hangs = {name: network[name].at("from") for name in before if name in network}
     parts = [(each.at(each.in_line[0]), each.at(each.in_line[1])) for each in network.elements if each.in_line]
     by_copper, and_by_fuses = _joined(network), _joined(network, {fuse.name for fuse in network.of(Fuse)})
+    to_ground = {node: others - {GROUND_NODE} for node, others in by_copper.items()}
     battery = network.of(Battery)[0]
     scale = system_scale(battery.volts)
     is_high = np.array([case.high for case in simulation.cases.all])
@@ -79,7 +81,8 @@ def losses(
         alike = [each for each in own if each.shape == feed_v.shape]
         for same_v in alike if lost is None else [lost]:
             most_v = np.maximum(most_v, ALIKE * same_v)
-        ground_v, least_v = simulation.volts_of(lamp.at("to")), np.full(len(feed_v), GROUND_LOSS_V * scale)
+        hops = 2 if TOWED_GROUND_NODE in _reached(lamp.at("to"), to_ground) else 1
+        ground_v, least_v = simulation.volts_of(lamp.at("to")), np.full(len(feed_v), hops * GROUND_LOSS_V * scale)
         for rule, loss_v, limit_v in (("feed_drop", feed_v, most_v), ("ground_drop", ground_v, least_v)):
             rows = np.flatnonzero(burns & (loss_v > limit_v))
             if rows.size:
