@@ -52,6 +52,8 @@ class Proof:
         Where it is live, and where it is not; at a battery feed nothing is dead.
     is_switched_ground : bool
         The wire switches the ground side: it is read against battery positive.
+    looks : str
+        How it is live: `on`, `part` (pulses) or `flash`; empty where the vehicle's variants differ.
     """
 
     end: End
@@ -59,6 +61,7 @@ class Proof:
     live: tuple[State, ...]
     dead: tuple[State, ...]
     is_switched_ground: bool = False
+    looks: str = ""
 
 
 def proof_of(
@@ -95,11 +98,14 @@ def proof_of(
     live = [Control.REST] if always else [each for each in possible if shows(each) == {True}][:1]
     dead = [] if always else [each for each in DOUBLES if each not in not_fitted and shows(each) == {False}]
     dead = dead[:MOST_DEAD] or ([] if always else [Control.REST])
+    on = [make_state([each]) for each in live]
+    looks = {signal(tapped.function, state, each, tapped.variant).word for state in on for each in scenarios}
     is_ground = polarity_of(tapped.variant) is Polarity.GROUND
     return Proof(
         end,
         tapped.function,
-        tuple(make_state([each]) for each in live),
+        tuple(on),
         tuple(make_state([each]) for each in dead),
         is_ground,
+        looks.pop() if len(looks) == 1 else "",
     )

@@ -64,8 +64,8 @@ class Lasting:
     varying: float = 0.0
 
 
-PART_V = (0.03, 0.63)
-"""What a meter makes of a feed in pulses, of the supply [-]: 0.5 to 3.5 V, never over 8 V (common practice)."""
+PART_V = (0.03, 0.85)
+"""What a meter makes of a feed in pulses, of the supply [-]: 0.5 to 3.5 V, seldom over 8 V (common practice)."""
 VARYING_V = (0.02, 1.0)
 """What a meter makes of a brake controller's output, of the supply [-]."""
 SOUND = Lasting()

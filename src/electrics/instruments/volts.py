@@ -87,8 +87,9 @@ def _volts_dc(condition: Condition, supply_v: float) -> Display:
         return Display((*_charging(0.96), uniform(0.01, 0.3, 0.95)), 0.0, {W.ON: 0.03})
     if condition is C.FLASH:
         return Display((uniform(0.09, 0.0, 1.02), *_battery(0.04), *_zero(0.02)), 0.7, {W.FLASH: 0.15})
-    if condition is C.PART:  # 2.5 to 3.5 V for a dimmed 21 W filament, 0.5 to 2 V for LEDs, never over 8 V
-        return Display((uniform(0.45, 0.03, 0.3), uniform(0.5, 0.15, 0.63)), 0.01, {W.DIM: 0.04})
+    if condition is C.PART:  # 2.5 to 3.5 V for a dimmed 21 W filament, 0.5 to 2 V for LEDs; a tail feed held to 9 V
+        seldom = uniform(0.04, 0.6, 0.85)
+        return Display((uniform(0.43, 0.03, 0.3), uniform(0.48, 0.15, 0.63), seldom), 0.01, {W.DIM: 0.04})
     if condition is C.VARYING:
         return Display((uniform(0.84, 0.02, 1.0),), 0.12, {W.DIM: 0.03, W.FLASH: 0.01})
     if condition is C.BUS_FAST:  # recessive level near 2.5 V, 1.5 to 3.5 V busy (ISO 11898-2)

@@ -115,19 +115,26 @@ def _open_up(step: Step, plan: BuildPlan, vehicle: Vehicle) -> StepText:
     )
 
 
+ANYHOW = ""
+LIVE_READS = {
+    "on": "battery voltage",
+    "flash": "battery voltage, coming and going with the flasher",
+    "part": "part of battery voltage, steady: the meter averages pulses. On hertz, some 100 to 250 Hz",
+    ANYHOW: "battery voltage, steady or flashing",
+}
+"""What a meter shows of a live wire, by how it is live (common practice); a switched ground is read to positive."""
+
+
 def _prove_tap(step: Step, plan: BuildPlan, vehicle: Vehicle) -> StepText:
     assert step.proof is not None
     (end,), proof = step.ends, step.proof
-    word = "near 0 V" if proof.is_switched_ground else "battery voltage"
-    other = "battery voltage" if proof.is_switched_ground else "0 V"
     lead = "Red lead on battery positive" if proof.is_switched_ground else "Black lead on battery negative"
     live = listed(map(mid_state, proof.live))
     lines = [f"{lead}, the other on {here(end, step.place)}."]
     if live:
-        lines.append(f"With {live}: {'about 0 V' if proof.is_switched_ground else word}, steady or flashing.")
+        lines.append(f"With {live}: {LIVE_READS.get(proof.looks, LIVE_READS[''])}.")
     if proof.dead:
-        off = "no pull to ground" if proof.is_switched_ground else other
-        lines.append(f"With {_either(proof.dead)}: {off}.")
+        lines.append(f"With {_either(proof.dead)}: 0 V.")
     lines.append("Reads otherwise? Stop, cut nothing, and go back to Identify.")
     reverses = any(state.on(Control.REVERSE) for state in (*proof.live, *proof.dead))
     caution = CHOCKS if reverses else ""

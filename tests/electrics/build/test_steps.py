@@ -7,14 +7,18 @@ from itertools import product
 
 import pytest
 
+from electrics.build.proofs import Tapped, proof_of
 from electrics.build.step_kinds import FORMER, Stage, step_kinds
 from electrics.build.steps import minutes_of
 from electrics.build.ticks import stands
 from electrics.design.accessories import accessories
-from electrics.design.design import EndKind
+from electrics.design.design import End, EndKind
+from electrics.design.routes import Spot
 from electrics.design.units_of_facts import unit_facts_of
 from electrics.job.plan import plan
 from electrics.job.rests import step_rests, whole
+from electrics.signals import Scenario
+from electrics.vocabulary import Arrangement, Function
 from said import facts_of, with_best
 
 REFUSED = ("front_both",)
@@ -176,3 +180,18 @@ def test_a_row_of_lamps_keeps_its_spacing_wherever_it_is_put_and_its_links_are_c
     feeds = [wire for wire in found.build.wires if wire.role == "feed" and len(wire.by) == 1]
     assert len(feeds) == 7
     assert {(round(wire.routed_m, 2), round(wire.cut_m, 2)) for wire in feeds} == {(0.13, 0.23)}
+
+
+@pytest.mark.parametrize(
+    ("function", "variant", "looks"),
+    [
+        (Function.TAIL, "plain", "on"),
+        (Function.TAIL, "pulsed", "part"),
+        (Function.TURN_LEFT, "plain", "flash"),
+        (Function.REVERSE, "ground", "on"),
+    ],
+)
+def test_a_tap_is_proven_by_what_a_meter_shows_of_it(function, variant, looks):
+    """A pulsed feed never reads battery voltage: a meter shows the mean of its pulses (common practice)."""
+    end = End(EndKind.PIN, "left tail lamp", "2", Spot("left tail lamp", "rear left"))
+    assert proof_of(end, Tapped(function, variant), [Scenario(Arrangement.SEPARATE)]).looks == looks

@@ -54,5 +54,10 @@ def test_one_reading_that_was_read_again_and_then_fits_counts_for_nothing():
 def test_a_variant_that_nobody_named_is_the_one_that_was_read():
     pulsed = [Evidence("1", Setup(parse_state("park")), parse_reading("3.1 V", Instrument.DMM), 12.6)]
     assert likeliest_variant(pulsed, F.TAIL) == "pulsed"
+    heard = Evidence(
+        "1", Setup(parse_state("park"), Instrument.HERTZ), parse_reading("110 Hz", Instrument.HERTZ), 12.6
+    )
+    high = Evidence("1", Setup(parse_state("park")), parse_reading("9.1 V", Instrument.DMM), 12.6)
+    assert likeliest_variant([high, heard], F.TAIL) == "pulsed"  # a computer holds some tail lamps at 9 V
     assert likeliest_variant([], F.TAIL) == "plain"
     assert likeliest_variant(measured(F.STOP), F.REVERSE) == "plain"  # never turned round by a reading alone
