@@ -167,6 +167,11 @@ class HookUpPlan:
             and all(fault.cure or fault.rule in CURABLE for fault in self.faults)
         )
 
+    @property
+    def is_forbidden_by_fix(self) -> bool:
+        """Whether nothing but a fix that was used forbids it: it is mended in Correct."""
+        return bool(self.faults) and all(fault.cure for fault in self.faults)
+
     @cached_property
     def open_kinds(self) -> tuple[str, ...]:
         """The kinds of decision still open."""

@@ -39,7 +39,7 @@ from hailstone.shop.switches import STRIP, switches
 from hailstone.wording import correct as wording
 from hailstone.wording.complaints import complaint_sentence
 from hailstone.wording.cures import CURE_NAMES
-from hailstone.wording.findings import finding_text, open_sentences
+from hailstone.wording.findings import fault_sentences, finding_text, open_sentences
 from hailstone.wording.words import state_name
 
 
@@ -218,6 +218,7 @@ def _page(
         "layer": "correct",
         "problem": problem,
         "open": open_sentences(view.plan),
+        "faults": fault_sentences(view.plan),
         "has_effects": found is not None,
         "is_unsolved": found is None and view.plan.is_begun,
         "version": hookup_of(view.job).version,

@@ -46,7 +46,7 @@ from hailstone.shop.request import Request
 from hailstone.wording import hookup as wording
 from hailstone.wording.build import lost_sentence
 from hailstone.wording.circuit import finding_sentence
-from hailstone.wording.findings import finding_text
+from hailstone.wording.findings import fault_sentences, finding_text
 from hailstone.wording.lamp import lead_name, summary
 
 PARTS = [
@@ -335,7 +335,7 @@ def _shown(view: Overview, lead: LeadPlan, request: Request) -> dict[str, object
         "odd": [*table.differing, *(finding_sentence(finding) for finding in (solved.upsets if solved else ()))],
         "first_open": first_open,
         "first_open_title": plan.lead(first_open).lead.title if first_open else "",
-        "faults": [finding_text(item, plan) for item in plan.faults],
+        "faults": fault_sentences(plan),
         "doubts": [finding_text(item, plan) for item in (*plan.doubts, *better)],
         "is_better": bool(better),
         "has_mate": any(True for _ in lead.lead.mates(each.lead for each in plan.leads)),

@@ -13,7 +13,7 @@ from hailstone.prove import shown
 from hailstone.prove.content import assumed_lines, lead_lines, papers, told_lines, unfixed_lines
 from hailstone.prove.loom import LoomPicture, loom_picture
 from hailstone.wording.build import fuse_note, join_row, part_row, wire_row
-from hailstone.wording.findings import open_sentences
+from hailstone.wording.findings import fault_sentences, open_sentences
 
 __all__ = ["build_context", "loom_of_job"]
 
@@ -28,6 +28,7 @@ def build_context(view: Overview) -> dict[str, Any]:
         "steps": shown.steps(view, plan_change(view.job)),
         "ways": lead_lines(view),
         "open": open_sentences(view.plan),
+        "faults": fault_sentences(view.plan),
         "papers": papers(view.job),
         "assumed": assumed_lines(view),
         "told": told_lines(view),

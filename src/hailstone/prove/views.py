@@ -21,7 +21,7 @@ from hailstone.prove.build_content import build_context
 from hailstone.prove.later import later
 from hailstone.shop.request import Request
 from hailstone.wording import proof as wording
-from hailstone.wording.findings import open_sentences
+from hailstone.wording.findings import fault_sentences, open_sentences
 from hailstone.wording.hookup import assumption_sentence
 from hailstone.wording.steps import left_text
 from hailstone.wording.words import counted, listed
@@ -169,7 +169,7 @@ def _prove(
     context = {"view": view, "layer": "prove", "problem": problem, "wrong_line": wrong_line}
     against = view.against_signing
     context |= {"changes": shown.changes(view), "may_sign": not against, "against": wording.held_against(against)}
-    context["open"] = open_sentences(view.plan)
+    context |= {"open": open_sentences(view.plan), "faults": fault_sentences(view.plan)}
     if view.proof is not None:
         context["older"] = shown.older(view, view.proof)
         context["later"] = later(view, timezone.localdate())

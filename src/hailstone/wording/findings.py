@@ -16,7 +16,15 @@ from hailstone.wording.cures import CURE_NAMES, REFUSALS
 from hailstone.wording.hookup import way_name
 from hailstone.wording.words import amps_text, capital, function_name, listed, state_name
 
-__all__ = ["ENDS", "RULES", "finding_document", "finding_text", "open_sentences", "subject_text"]
+__all__ = [
+    "ENDS",
+    "RULES",
+    "fault_sentences",
+    "finding_document",
+    "finding_text",
+    "open_sentences",
+    "subject_text",
+]
 
 RULES = {
     "complaint_cannot": "{complaint}",
@@ -154,6 +162,11 @@ def finding_document(item: Finding, plan: HookUpPlan) -> dict[str, Any]:
 
 
 MOST_OPEN = 4
+
+
+def fault_sentences(plan: HookUpPlan) -> list[str]:
+    """Why nothing may be built as it is chosen now; empty where nothing forbids it."""
+    return [finding_text(item, plan) for item in plan.faults]
 
 
 def open_sentences(plan: HookUpPlan) -> list[str]:

@@ -391,3 +391,14 @@ def test_factory_leds_are_asked_for_where_they_are_said_and_hold_for_both_sides(
     assert HookUp.objects.get().circuits["stop_turn_left"]["host_bulb"] == "LED main"
     assert "no LEDs" not in read(page, tails, "hook-up/assumed/")
     assert "Now fix the problems it causes" not in read(page, tails, "hook-up/")
+
+
+def test_a_fix_that_the_facts_now_refuse_stands_on_build_and_prove_with_the_way_to_correct(page, tails):
+    take(page, tails, number_of(tails, "flasher"))
+    assert job_overview(tails.id).plan.is_begun
+    tails.vehicle.say(computer="yes")
+    tails.vehicle.save()
+    for address in ("build/", "prove/"):
+        told = read(page, tails, address)
+        assert "Don’t build this." in told
+        assert f'href="/jobs/{tails.id}/correct/">Go to Correct' in told
