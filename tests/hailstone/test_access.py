@@ -15,6 +15,7 @@ pytestmark = pytest.mark.django_db
 TABLE = {
     "board": ("", "get", 200, None),
     "new_job": ("", "get", 200, None),
+    "job_in": ("", "get", 200, None),
     "brief": ("job", "get", 200, 404),
     "remove_job": ("job", "post", 302, 404),
     "correct": ("job", "get", 200, 404),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST
 
 from electrics.errors import FactError
 from electrics.identify.tools import EVERY_TOOL
@@ -13,7 +13,6 @@ from hailstone.jobs import queries, services
 from hailstone.jobs.forms import BeforeForm, BriefForm, NewJobForm
 from hailstone.jobs.things import ABOUT, things
 from hailstone.layers.decisions import decisions_of
-from hailstone.layers.job_import import file_of
 from hailstone.layers.overviews import job_as_it_is
 from hailstone.layers.versions import StaleError
 from hailstone.shop.fields import at_version
@@ -93,10 +92,3 @@ def remove(request: Request, job_id: int) -> HttpResponse:
     services.remove_job(view.job)
     messages.success(request, f"“{view.job.title}” is removed.")
     return redirect("board")
-
-
-@require_GET
-def job_file(request: Request, job_id: int) -> HttpResponse:
-    """Facts and decisions of a job as a file that `hailstone plan` and `hailstone correct` read."""
-    headers = {"Content-Disposition": f'attachment; filename="job-{job_id}.json"'}
-    return HttpResponse(file_of(job_id), content_type="application/json", headers=headers)

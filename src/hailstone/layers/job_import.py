@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import dataclass
 
 from django.contrib.auth.models import User
 from django.db import transaction
@@ -18,9 +19,32 @@ from hailstone.layers.papers import papers_of
 from hailstone.layers.record_rows import write_records
 from hailstone.layers.records import job_records
 
-__all__ = ["file_of", "take_in"]
+__all__ = ["Preview", "file_of", "preview", "take_in"]
 
 NO_TITLE = "Job from a file"
+
+
+@dataclass(frozen=True)
+class Preview:
+    """What taking in a job file would do.
+
+    Attributes
+    ----------
+    title, vehicle : str
+        Of the new job.
+    asked_title : str
+        The title in the file, where a job of that title is here already; else empty.
+    brings : tuple of (str, int)
+        What it brings, and how much of it.
+    left_out : tuple of str
+        What stays behind, in sentences.
+    """
+
+    title: str
+    asked_title: str
+    vehicle: str
+    brings: tuple[tuple[str, int], ...]
+    left_out: tuple[str, ...]
 
 
 def file_of(job_id: int) -> str:
@@ -52,3 +76,24 @@ def take_in(file: JobFile, who: User) -> tuple[Job, list[str]]:
         (len(records.signatures), "Signatures stay with the file. Check the job and sign here."),
     )
     return job, [line for count, line in told if count]
+
+
+def preview(file: JobFile, who: User) -> Preview:
+    """What `take_in` would do with a file: it is done and taken back. FileError as there."""
+    with transaction.atomic():
+        job, left_out = take_in(file, who)
+        title, vehicle = job.title, str(job.vehicle)
+        transaction.set_rollback(True)
+    asked, facts = file.papers.get("job", {}).get("title") or NO_TITLE, file.facts
+    brings = (
+        ("locations", len(facts.places)),
+        ("readings", sum(len(place.point.evidence) for place in facts.places)),
+        ("lamps and parts", len(facts.units)),
+        ("hook-ups chosen", len(facts.hookup.ways)),
+        ("fixes used", len(facts.hookup.cures)),
+        ("build steps checked off", len(file.records.ticks)),
+        ("test results", len(file.records.results)),
+    )
+    return Preview(
+        title, "" if title == asked else asked, vehicle, tuple(each for each in brings if each[1]), tuple(left_out)
+    )

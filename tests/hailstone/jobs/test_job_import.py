@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import html
 import json
+import re
 from pathlib import Path
 
 import pytest
 from django.contrib.auth.models import User
+from django.core.files.uploadedfile import SimpleUploadedFile
 
 from electrics.formats.json_file import FileError
 from electrics.job.file.reading import read_whole
@@ -65,3 +68,34 @@ def test_a_name_too_long_for_its_field_is_refused_and_nothing_is_stored(hooked_u
     with pytest.raises(FileError, match="longer than 40 characters"):
         take_in(read_whole(json.dumps(document)), who)
     assert Job.objects.count() == 1
+
+
+def uploaded(page, text, name="job.json"):
+    return page.post("/jobs/from-file/", {"file": SimpleUploadedFile(name, text.encode())})
+
+
+def test_a_file_is_looked_at_before_it_is_taken_in(page, hooked_up):
+    text = file_of(hooked_up.id)
+    seen = uploaded(page, text)
+    assert seen.status_code == 200
+    told = html.unescape(seen.content.decode())
+    assert f"A job called “{hooked_up.title}” is here already." in told
+    assert f"{len(json.loads(text)['places'])} locations" in told
+    carried = re.search(r"<textarea[^>]*>(.*)</textarea>", told, re.DOTALL)[1]
+    assert Job.objects.count() == 1  # looked at, not taken in
+    for n in (2, 3):  # the same file twice is two jobs, and the first stays as it was
+        taken = page.post("/jobs/from-file/", {"text": carried, "take": "1"})
+        assert taken.status_code == 302
+        assert Job.objects.latest("pk").title == f"{hooked_up.title} {n}"
+    assert file_of(hooked_up.id) == text
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["", "{", "pin,state\n1,rest", '{"format": "hailstone-hookup"}', '{"format": "hailstone-job", "version": 99}'],
+)
+def test_what_is_no_job_file_is_refused_and_nothing_is_stored(page, db, text):
+    answer = uploaded(page, text)
+    assert answer.status_code == 422
+    assert "Nothing was taken in." in answer.content.decode()
+    assert not Job.objects.exists()
