@@ -13,7 +13,7 @@ from dataclasses import replace
 from electrics.design.design import Design, DesignLight, End, EndKind, Join, Wiring
 from electrics.reference.conductor import HOT_C, Conductor, conductors
 
-__all__ = ["feed_loss_v", "feed_road", "within"]
+__all__ = ["feed_loss_v", "feed_road", "feed_wires", "within"]
 
 CARRYING = ("feed", "supply")
 """Roles of wires that lamps are fed by; a coil's or an input's carry next to nothing."""
@@ -94,11 +94,18 @@ def within(
     return found
 
 
+def feed_wires(light: DesignLight, design: Design | None) -> tuple[Wiring, ...]:
+    """The wires of a design from a lamp to what feeds it; of several leads of one lamp, the road that loses most."""
+    if design is None:
+        return ()
+    ends = dict.fromkeys(end for end in design.ends() if end.node in light.element.nodes.values())
+    roads = [tuple(design.wires[n] for n in feed_road(end, design.wires, design.joins)) for end in ends]
+    return max(roads, key=lambda road: sum(map(_lost_v, road)), default=())
+
+
 def feed_loss_v(light: DesignLight, design: Design) -> float:
     """What the wires of a design lose from source to a lamp's feed, hot, each at the most that it carries [V]."""
-    ends = dict.fromkeys(end for end in design.ends() if end.node in light.element.nodes.values())
-    roads = (feed_road(end, design.wires, design.joins) for end in ends)
-    return max((sum(_lost_v(design.wires[n]) for n in road) for road in roads), default=0.0)
+    return sum(map(_lost_v, feed_wires(light, design)))
 
 
 def _lost_v(wire: Wiring) -> float:

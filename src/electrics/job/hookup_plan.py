@@ -12,11 +12,13 @@ from electrics.design.design import Design
 from electrics.design.host_circuit import CircuitPlan
 from electrics.design.sized import SizedLead
 from electrics.design.units import Lead
+from electrics.design.whole_roads import feed_wires
 from electrics.document.decisions import RunDecision
 from electrics.identify.leads import LampBelief, LeadBelief
 from electrics.job.trials import try_design
 from electrics.job.ways import Way, shown_way
 from electrics.judge.finding import Finding, Severity
+from electrics.reference.conductor import Conductor
 from electrics.signals import Scenario
 from electrics.vocabulary import State
 from electrics.ways.trial import Together
@@ -225,6 +227,15 @@ class HookUpPlan:
             return ()
         parts = (*self.design.parts_for(lead, "fuse"), *self.design.parts_for(lead, "fuse_tap"))
         return tuple(float(part.value.partition(" ")[0]) for part in parts)
+
+    def feed_wires(self, lead: str) -> tuple[Conductor, ...]:
+        """The sizes of the wires that a lead is fed by, thickest first; where it is picked, that of its run."""
+        option, is_picked = self.lead(lead).sized.option, bool(self.lead(lead).run.wire_size)
+        lights = self.design.lights if self.design is not None and not is_picked else ()
+        roads = (feed_wires(light, self.design) for light in lights if light.lead == lead)
+        sizes = {wire.conductor for road in roads for wire in road}
+        found = sizes or ({option.conductor} if option is not None else set())
+        return tuple(sorted(found, key=lambda each: -each.area_mm2))
 
     def lead(self, id: str) -> LeadPlan:
         """A lead by its id, else the first."""

@@ -72,6 +72,8 @@ class ShownLead:
 
     fuses: tuple[float, ...] = ()
     """Ratings of the fuses that are fitted for it [A]."""
+    wires: str = ""
+    """The sizes of the wires that feed it."""
 
     @property
     def has_losing_choice(self) -> bool:
@@ -289,6 +291,7 @@ def _lead(plan: HookUpPlan, lead: LeadPlan) -> ShownLead:
         tuple(shown(*pair) for pair in losing),
         _nearest(least) if least else "",
         plan.fuses_a(lead.lead.id),
+        listed(each.name for each in plan.feed_wires(lead.lead.id)),
     )
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from electrics.design.inputs import INPUTS, Assumed
 from electrics.job.hookup_plan import LeadPlan
+from electrics.reference.conductor import Conductor
 from electrics.reference.fuses import fuse_name
 from hailstone.wording.hookup import INPUT_NAMES
 from hailstone.wording.words import listed
@@ -26,8 +27,21 @@ class SizeRow:
     is_overridden: bool
 
 
-def size_rows(lead: LeadPlan, host_wire: str, fuses_a: Sequence[float]) -> list[SizeRow]:
-    """The rows for what is decided so far; `fuses_a` are the ratings of those that are fitted for it [A]."""
+def size_rows(
+    lead: LeadPlan, host_wire: str, fuses_a: Sequence[float], laid: Sequence[Conductor] = ()
+) -> list[SizeRow]:
+    """The rows for what is decided so far.
+
+    Parameters
+    ----------
+    lead : LeadPlan
+    host_wire : str
+        The factory wire's size.
+    fuses_a : sequence of float
+        The ratings of those that are fitted for it [A].
+    laid : sequence of Conductor
+        The wires that feed it in the design.
+    """
     sized, run = lead.sized, lead.run
     assumed = sized.assumed
     rows = []
@@ -45,6 +59,18 @@ def size_rows(lead: LeadPlan, host_wire: str, fuses_a: Sequence[float]) -> list[
                 assumed.is_overridden(*fed) or bool(run.wire_size),
             )
         )
+        if any(each != option.conductor for each in laid):
+            rows.append(
+                SizeRow(
+                    "Wires to it",
+                    listed(each.name for each in laid),
+                    "from source to lamp, what both sides share and what is lost before the tap included: never over "
+                    f"{assumed['most_drop_v']:g} V",
+                    "all leads together",
+                    "common practice",
+                    is_overridden=False,
+                )
+            )
         rows.append(_fuse_row(lead, fuses_a))
     rows += _parts(lead)
     if sized.joint is not None and sized.option is not None:

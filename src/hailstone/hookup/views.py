@@ -315,7 +315,7 @@ def _shown(view: Overview, lead: LeadPlan, request: Request) -> dict[str, object
         "hand_sources": by_hand.hand_sources(view),
         "hand_leads": by_hand.hand_leads(plan),
         "never": [wording.never_reason(wire) for wire in _never(view)],
-        "sizes": size_rows(lead, host_wire, plan.fuses_a(lead.lead.id)),
+        "sizes": size_rows(lead, host_wire, plan.fuses_a(lead.lead.id), plan.feed_wires(lead.lead.id)),
         "inputs": [(IN + each.id, each, sized.assumed.usual.get(each.id)) for each in INPUTS],
         "joint_notes": shown.joint_notes(lead, school),
         "circuits": shown.shown_circuits(plan),

@@ -130,7 +130,7 @@ def lead_lines(view: Overview) -> list[str]:
             f"tapped at {_tap(place)}, {place.place}{at.get(place.place, '')} · " for place in shown_way.tapped
         )
         sized = lead.sized
-        wire = sized.option.conductor.name if sized.option else "wire still open"
+        wire = listed(each.name for each in view.plan.feed_wires(lead.lead.id)) or "wire still open"
         fuses = view.plan.fuses_a(lead.lead.id)
         fuse = f", fused at {listed(f'{amps_a:g} A' for amps_a in fuses)}" if fuses else ", on the factory fuse"
         joint = f", {sized.joint.method.name[0].lower()}{sized.joint.method.name[1:]}" if sized.joint else ""

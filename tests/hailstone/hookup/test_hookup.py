@@ -82,7 +82,7 @@ def test_what_is_forbidden_says_what_to_do_instead(page, job, choice, changes, r
     plan = job_overview(job.id).plan
     assert rule in {fault.rule for fault in plan.faults}
     assert all(finding_text(fault, plan) in text for fault in plan.faults)
-    assert "Choose the hook-up first" in page.get(f"/jobs/{job.id}/build/").content.decode()
+    assert "Don’t build this." in page.get(f"/jobs/{job.id}/build/").content.decode()
 
 
 def test_a_wrong_wire_is_not_allowed_even_when_chosen(page, job, choice, settled):
