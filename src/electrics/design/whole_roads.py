@@ -30,6 +30,8 @@ def feed_road(lamp: End, wires: Sequence[Wiring], joins: Iterable[Join]) -> list
 
     def parts_at(node: str, end: End) -> set[str]:
         members = joined.get(node, (end,))
+        if any(each.kind in (EndKind.PIN, EndKind.SUPPLY) for each in members):
+            return set()  # the source: what else is joined here is fed by it, too
         return {each.what for each in members if each.kind is EndKind.PART}
 
     road: list[int] = []
