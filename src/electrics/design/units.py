@@ -113,7 +113,7 @@ class UnitKind:
 
     @property
     def is_towed(self) -> bool:
-        """It is on a car that is towed, which has a ground of its own."""
+        """Whether it is on a towed car: such a car has its own ground."""
         return self.seat.startswith("towed")
 
     def replaces(self, side: str) -> tuple[str, ...]:

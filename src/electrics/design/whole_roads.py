@@ -96,10 +96,8 @@ def within(
     return found
 
 
-def feed_wires(light: DesignLight, design: Design | None) -> tuple[Wiring, ...]:
+def feed_wires(light: DesignLight, design: Design) -> tuple[Wiring, ...]:
     """The wires of a design from a lamp to what feeds it; of several leads of one lamp, the road that loses most."""
-    if design is None:
-        return ()
     ends = dict.fromkeys(end for end in design.ends() if end.node in light.element.nodes.values())
     roads = [tuple(design.wires[n] for n in feed_road(end, design.wires, design.joins)) for end in ends]
     return max(roads, key=lambda road: sum(map(_lost_v, road)), default=())

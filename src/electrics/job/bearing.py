@@ -44,9 +44,10 @@ def fed_within_limits(plan: HookUpPlan, laid: JobLayout, shown: Callable[[Design
                 return plan
             most_v |= {lead: volts - SPARE_V for lead, volts in over_v.items()}
             thicker = replace(laid, most_v=dict(most_v))
-            if thicker.design is None or shown(thicker.design) == plan.design:
+            design = thicker.design and shown(thicker.design)
+            if design is None or design == plan.design:
                 break
-            plan = replace(plan, design=shown(thicker.design), drawn=thicker.drawn and shown(thicker.drawn))
+            plan = replace(plan, design=design, drawn=design)  # with a way for every lead, all is drawn
         left = _over_v(plan).keys() - hopeless
         if not left:
             return plan

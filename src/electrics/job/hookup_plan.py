@@ -231,9 +231,10 @@ class HookUpPlan:
     def feed_wires(self, lead: str) -> tuple[Conductor, ...]:
         """The sizes of the wires that a lead is fed by, thickest first; where it is picked, that of its run."""
         option, is_picked = self.lead(lead).sized.option, bool(self.lead(lead).run.wire_size)
-        lights = self.design.lights if self.design is not None and not is_picked else ()
-        roads = (feed_wires(light, self.design) for light in lights if light.lead == lead)
-        sizes = {wire.conductor for road in roads for wire in road}
+        sizes: set[Conductor] = set()
+        if self.design is not None and not is_picked:
+            roads = (feed_wires(light, self.design) for light in self.design.lights if light.lead == lead)
+            sizes = {wire.conductor for road in roads for wire in road}
         found = sizes or ({option.conductor} if option is not None else set())
         return tuple(sorted(found, key=lambda each: -each.area_mm2))
 

@@ -83,7 +83,12 @@ def _keeps_its_feed(each: LeadPlan, hookup: HookUpPlan) -> bool:
     """Whether the factory's own wire still feeds it: a bulb in its socket, a lamp that was there before."""
     unit = _unit_of(each, hookup)
     is_direct = each.shown is not None and each.shown.candidate.form.id == "direct"
-    return is_direct and (unit.in_socket or (unit.is_there and unit.keeps_ground))
+    return is_direct and _keeps_its_ground(unit)
+
+
+def _keeps_its_ground(unit: Unit) -> bool:
+    """Whether the factory's own ground is still its ground: of its socket, or of a lamp that was there before."""
+    return unit.in_socket or (unit.is_there and unit.keeps_ground)
 
 
 def _unit_of(each: LeadPlan, hookup: HookUpPlan) -> Unit:
@@ -94,8 +99,7 @@ def _ground_drops(hookup: HookUpPlan, facts: JobFacts) -> Iterator[Measure]:
     """One line a unit, with its brightest steady lead on."""
     for unit in hookup.accessory.units:
         leads = [each for each in hookup.leads if each.lead.unit == unit.id]
-        keeps_its_ground = unit.in_socket or (unit.is_there and unit.keeps_ground)
-        if not leads or keeps_its_ground or any(map(_is_pulsed, leads)):
+        if not leads or _keeps_its_ground(unit) or any(map(_is_pulsed, leads)):
             continue
         brightest = max(leads, key=lambda each: each.amps_a)
         about = "" if hookup.is_single else unit.id

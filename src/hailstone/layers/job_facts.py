@@ -63,7 +63,7 @@ def document_of(job: Job) -> JobFacts:
 
 
 def decided_of(job: Job) -> JobFacts:
-    """The document without vehicle, readings and bench, which have histories of their own."""
+    """The document less vehicle, readings and bench: those keep their own history."""
     decided = decisions_of(job)
     return JobFacts(
         VehicleFacts(),
